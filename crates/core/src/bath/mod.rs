@@ -1,0 +1,200 @@
+//! The bath's temperature over time.
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use serde::{Deserialize, Serialize};
+
+use crate::food::Basis;
+
+/// How well heat passes from a kind of surroundings into a piece.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Surroundings {
+    /// Coefficient of heat transfer, W/m²K.
+    pub w_m2k: f64,
+    /// What it describes.
+    pub what: String,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
+}
+
+static SURROUNDINGS: LazyLock<BTreeMap<String, Surroundings>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/surfaces.json")).expect("shipped and tested")
+});
+
+/// A sealed bag in a circulated bath.
+///
+/// ```
+/// assert_eq!(hold_steady_core::bath::circulated().w_m2k, 95.0);
+/// ```
+#[must_use]
+pub fn circulated() -> &'static Surroundings {
+    &SURROUNDINGS["circulated-bath"]
+}
+
+/// One point of a bath's temperature over time.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct BathPoint {
+    /// Minutes from the drop.
+    pub min: f64,
+    /// °C.
+    pub c: f64,
+}
+
+/// The bath's temperature over time, straight between its points and flat after the last (and
+/// before the first). A constant bath is a trace of one point.
+///
+/// ```
+/// use hold_steady_core::bath::{BathPoint, BathTrace};
+/// let cooler = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 30.0, c: 56.5 }])?;
+/// assert_eq!(cooler.at(15.0 * 60.0), 57.25);
+/// assert_eq!(cooler.set_point(), 56.5);
+/// # Ok::<(), hold_steady_core::bath::TraceError>(())
+/// ```
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(try_from = "Vec<BathPoint>", into = "Vec<BathPoint>")]
+pub struct BathTrace(Vec<BathPoint>);
+
+/// Why a series of points is no trace.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum TraceError {
+    /// There are no points.
+    #[error("a bath needs at least one point")]
+    Empty,
+    /// Time stands still or runs backward.
+    #[error("point {index}: minute {min} does not come after minute {before}")]
+    Order {
+        /// Which point, from 0.
+        index: usize,
+        /// Its minute.
+        min: f64,
+        /// The minute of the point before.
+        before: f64,
+    },
+    /// A value is not a finite number.
+    #[error("point {index} is not a finite number")]
+    NotFinite {
+        /// Which point, from 0.
+        index: usize,
+    },
+}
+
+impl BathTrace {
+    /// A trace through the given points.
+    ///
+    /// # Errors
+    /// When there is none, one is not finite, or their minutes do not rise.
+    pub fn new(points: Vec<BathPoint>) -> Result<Self, TraceError> {
+        if points.is_empty() {
+            return Err(TraceError::Empty);
+        }
+        for (index, p) in points.iter().enumerate() {
+            if !(p.min.is_finite() && p.c.is_finite()) {
+                return Err(TraceError::NotFinite { index });
+            }
+            if index > 0 && p.min <= points[index - 1].min {
+                return Err(TraceError::Order { index, min: p.min, before: points[index - 1].min });
+            }
+        }
+        Ok(Self(points))
+    }
+
+    /// A bath that keeps its temperature.
+    #[must_use]
+    pub fn constant(celsius: f64) -> Self {
+        Self(vec![BathPoint { min: 0.0, c: celsius }])
+    }
+
+    /// The points.
+    #[must_use]
+    pub fn points(&self) -> &[BathPoint] {
+        &self.0
+    }
+
+    /// The temperature the rules judge by: the trace's last.
+    #[must_use]
+    pub fn set_point(&self) -> f64 {
+        self.0[self.0.len() - 1].c
+    }
+
+    /// The same trace, all of it warmer by `kelvin`.
+    #[must_use]
+    pub fn shifted(&self, kelvin: f64) -> Self {
+        Self(self.0.iter().map(|p| BathPoint { min: p.min, c: p.c + kelvin }).collect())
+    }
+
+    /// Temperature at `t_s` seconds.
+    #[must_use]
+    pub fn at(&self, t_s: f64) -> f64 {
+        let min = t_s / 60.0;
+        let i = self.0.partition_point(|p| p.min <= min);
+        match (i, self.0.len()) {
+            (0, _) => self.0[0].c,
+            (i, n) if i == n => self.0[n - 1].c,
+            (i, _) => {
+                let (a, b) = (self.0[i - 1], self.0[i]);
+                a.c + (b.c - a.c) * (min - a.min) / (b.min - a.min)
+            }
+        }
+    }
+
+    /// The straight stretches from 0 to `until_s`: each with its end (s) and its slope (K/s).
+    pub fn segments(&self, until_s: f64) -> impl Iterator<Item = (f64, f64)> + '_ {
+        let ends = self
+            .0
+            .iter()
+            .map(|p| p.min * 60.0)
+            .filter(move |t| *t > 0.0 && *t < until_s)
+            .chain(std::iter::once(until_s));
+        ends.scan(0.0, move |start, end| {
+            let (a, b) = (*start, end);
+            *start = end;
+            let slope = if b > a { (self.at(b) - self.at(a)) / (b - a) } else { 0.0 };
+            Some((end, slope))
+        })
+    }
+}
+
+impl TryFrom<Vec<BathPoint>> for BathTrace {
+    type Error = TraceError;
+    fn try_from(points: Vec<BathPoint>) -> Result<Self, TraceError> {
+        Self::new(points)
+    }
+}
+
+impl From<BathTrace> for Vec<BathPoint> {
+    fn from(trace: BathTrace) -> Self {
+        trace.0
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn p(min: f64, c: f64) -> BathPoint {
+        BathPoint { min, c }
+    }
+
+    #[test]
+    fn stretches_meet_at_the_points_and_end_at_the_end() -> Result<(), TraceError> {
+        let t = BathTrace::new(vec![p(0.0, 58.0), p(10.0, 52.0), p(20.0, 52.0)])?;
+        let got: Vec<_> = t.segments(3600.0).collect();
+        assert_eq!(got, vec![(600.0, -0.01), (1200.0, 0.0), (3600.0, 0.0)]);
+        assert_eq!(t.segments(300.0).collect::<Vec<_>>(), vec![(300.0, -0.01)]);
+        Ok(())
+    }
+
+    #[test]
+    fn disorder_is_refused_by_place() {
+        assert_eq!(BathTrace::new(vec![]), Err(TraceError::Empty));
+        let back = BathTrace::new(vec![p(0.0, 55.0), p(5.0, 55.0), p(5.0, 56.0)]);
+        assert!(matches!(back, Err(TraceError::Order { index: 2, .. })));
+        let nan = BathTrace::new(vec![p(0.0, f64::NAN)]);
+        assert_eq!(nan, Err(TraceError::NotFinite { index: 0 }));
+    }
+}

@@ -1,0 +1,313 @@
+//! `heat`: one piece in one bath, judged at `until_min`.
+
+use std::sync::Arc;
+
+use serde::Serialize;
+use serde_json::Value;
+
+use super::fields::{CalcError, Fields};
+use crate::bath::{BathPoint, BathTrace};
+use crate::food::{Basis, Food, catalogue};
+use crate::heat::{Material, Shape};
+use crate::piece::{LONGEST_MIN, Piece, Run};
+use crate::safety::{FoodState, Verdict, organisms, profile, profiles};
+use crate::units::{Length, Units};
+
+/// Ranges of the request's numbers. Outside them the equations or the data do not hold.
+mod range {
+    pub const THICKNESS_MM: (f64, f64) = (1.0, 300.0);
+    pub const START_C: (f64, f64) = (-40.0, 60.0);
+    pub const BATH_C: (f64, f64) = (0.0, 100.0);
+    pub const SURFACE_W_M2K: (f64, f64) = (1.0, 5000.0);
+    pub const DIFFUSIVITY_M2_S: (f64, f64) = (2e-8, 1e-6);
+    pub const CONDUCTIVITY_W_MK: (f64, f64) = (0.05, 5.0);
+    pub const BATH_ERROR_C: (f64, f64) = (0.0, 5.0);
+    pub const ALTITUDE_M: (f64, f64) = (0.0, 6000.0);
+    pub const UNTIL_MIN: (f64, f64) = (1.0, super::LONGEST_MIN);
+}
+
+/// What happened to one organism.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Kill {
+    /// Its name.
+    pub organism: String,
+    /// Reduction by `until_min`.
+    pub log10: f64,
+    /// Reduction asked for.
+    pub target_log10: f64,
+    /// When it was reached.
+    pub reached_min: Option<f64>,
+}
+
+/// The texture window at this bath temperature.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Texture {
+    /// At its best from.
+    pub best_from_min: f64,
+    /// And until.
+    pub best_until_min: f64,
+    /// How sure that is.
+    pub basis: Basis,
+}
+
+/// One whole minute of the curve.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct CurvePoint {
+    /// Minute.
+    pub min: u32,
+    /// Thermal centre.
+    pub centre_c: f64,
+    /// Surface.
+    pub surface_c: f64,
+    /// Mean over the volume.
+    pub mean_c: f64,
+}
+
+/// The answer of `heat`. Times are minutes from the drop; a time not reached within `until_min` is
+/// null.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct HeatAnswer {
+    /// When everything is judged.
+    pub until_min: f64,
+    /// Centre within 0.5 °C of the bath's last temperature.
+    pub heated_through_min: Option<f64>,
+    /// Every organism's target reached.
+    pub pasteurized_min: Option<f64>,
+    /// The profile's time table met; null also where it has none for this food.
+    pub code_min: Option<f64>,
+    /// Each organism, the slowest first.
+    pub kill: Vec<Kill>,
+    /// Minutes of the slowest point in the growth range.
+    pub danger_zone_min: f64,
+    /// When it is at its best.
+    pub texture: Texture,
+    /// The verdict at `until_min`.
+    pub verdict: Verdict,
+    /// The curve at whole minutes.
+    pub curve: Vec<CurvePoint>,
+}
+
+/// Simulates and judges one piece.
+///
+/// The request's fields are those of the calculation interface: `food`, `thickness_mm`, `start_c`
+/// and `bath_c` (or `bath`) are needed, the rest has defaults.
+///
+/// # Errors
+/// Every field that cannot be taken is named with its allowed range.
+pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
+    let (piece, until) = read(request)?;
+    let failed = |e: crate::heat::HeatError| CalcError::one("No answer", "", e.to_string());
+    let run = piece.run(&[]).map_err(failed)?;
+    let until_min = until.unwrap_or_else(|| default_until(&piece, &run));
+    let within = |m: Option<f64>| m.filter(|m| *m <= until_min).map(|m| rounded(m, 2));
+    let progress = run.progress(until_min);
+    let mut kill: Vec<Kill> = organisms(&piece.food.kill)
+        .iter()
+        .enumerate()
+        .map(|(i, o)| Kill {
+            organism: o.name.clone(),
+            log10: rounded(progress.log10[i], 3),
+            target_log10: o.target_log10,
+            reached_min: within(run.timeline.organism_reached_s(i).map(|s| s / 60.0)),
+        })
+        .collect();
+    kill.sort_by(|a, b| {
+        (a.log10 / a.target_log10).total_cmp(&(b.log10 / b.target_log10))
+    });
+    let (best_from_min, best_until_min) = piece.food.texture.at(piece.set_c);
+    Ok(HeatAnswer {
+        until_min,
+        heated_through_min: within(run.heated_through_min()),
+        pasteurized_min: within(run.kinetics_min()),
+        code_min: within(run.code_min()),
+        kill,
+        danger_zone_min: rounded(progress.clock_min, 2),
+        texture: Texture {
+            best_from_min: rounded(best_from_min, 1),
+            best_until_min: rounded(best_until_min, 1),
+            basis: piece.food.texture.basis,
+        },
+        verdict: run.verdict_at(until_min, Units::default()).map_err(failed)?,
+        curve: (0..=until_min as u32)
+            .map(|min| {
+                let t = f64::from(min) * 60.0;
+                CurvePoint {
+                    min,
+                    centre_c: rounded(run.solution.core.at(t), 4),
+                    surface_c: rounded(run.solution.surface.at(t), 4),
+                    mean_c: rounded(run.solution.mean.at(t), 4),
+                }
+            })
+            .collect(),
+    })
+}
+
+/// The later of kinetics and table, rounded up; 240 when either is never reached.
+fn default_until(piece: &Piece<'_>, run: &Run<'_>) -> f64 {
+    const NEVER_REACHED: f64 = 240.0;
+    let has_table = piece.profile.table(&piece.food.kill).is_some();
+    let code = if has_table { run.code_min() } else { Some(0.0) };
+    match (run.kinetics_min(), code) {
+        (Some(kinetics), Some(code)) => kinetics.max(code).ceil().clamp(1.0, LONGEST_MIN),
+        _ => NEVER_REACHED,
+    }
+}
+
+fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
+    let mut f = Fields::of(request)?;
+    let food = read_food(&mut f);
+    let thickness = f.needed_number("thickness_mm", range::THICKNESS_MM.0, range::THICKNESS_MM.1);
+    let start_c = f.needed_number("start_c", range::START_C.0, range::START_C.1);
+    let shape = read_shape(&mut f, food, thickness.map(Length::from_mm));
+    let bath = read_bath(&mut f);
+    let constants = f.object("properties", |p| {
+        let (a, k) = (range::DIFFUSIVITY_M2_S, range::CONDUCTIVITY_W_MK);
+        let diffusivity = p.needed_number("diffusivity_m2_s", a.0, a.1);
+        let conductivity = p.needed_number("conductivity_w_mk", k.0, k.1);
+        Some(Material::constant(diffusivity?, conductivity?))
+    });
+    if f.has("properties") && start_c.is_some_and(|c| c < 0.0) {
+        f.fault(
+            "start_c",
+            "is below freezing, which constant properties cannot follow; leave properties out".into(),
+        );
+    }
+    let coefficient =
+        f.number("surface_w_m2k", range::SURFACE_W_M2K.0, range::SURFACE_W_M2K.1);
+    let intact = f.flag("intact").unwrap_or(false);
+    let at_risk = f.flag("at_risk").unwrap_or(false);
+    let state = match f.text("state") {
+        None | Some("raw") => FoodState::Raw,
+        Some("pasteurized-chilled") => FoodState::PasteurizedChilled,
+        Some(other) => {
+            let other = super::shortened(other);
+            f.fault("state", format!("“{other}” is neither raw nor pasteurized-chilled"));
+            FoodState::Raw
+        }
+    };
+    let profile = match f.text("profile") {
+        None => profiles().first(),
+        Some(id) => {
+            let found = profile(id);
+            if found.is_none() {
+                let ids: Vec<&str> = profiles().iter().map(|p| p.id.as_str()).collect();
+                let id = super::shortened(id);
+                f.fault("profile", format!("“{id}” is not a profile; there is: {}", ids.join(", ")));
+            }
+            found
+        }
+    };
+    for name in ["parasites", "use"] {
+        if f.value(name).is_some()
+            && let Some(food) = food
+        {
+            f.fault(name, format!("does not apply to {}; leave it out", food.id));
+        }
+    }
+    let bath_error =
+        f.number("bath_error_c", range::BATH_ERROR_C.0, range::BATH_ERROR_C.1).unwrap_or(0.0);
+    // Accepted and checked: a water bath below its boiling point does not depend on it.
+    let _ = f.number("altitude_m", range::ALTITUDE_M.0, range::ALTITUDE_M.1);
+    let until = f.number("until_min", range::UNTIL_MIN.0, range::UNTIL_MIN.1);
+    f.finish()?;
+    let missing = || CalcError::one("Some fields cannot be taken", "", "the request is incomplete".into());
+    let (food, bath) = (food.ok_or_else(missing)?, bath.ok_or_else(missing)?);
+    let bath = bath.shifted(-bath_error);
+    let piece = Piece {
+        food,
+        material: constants.map_or_else(|| food.material(), Arc::new),
+        shape: shape.ok_or_else(missing)?,
+        start_c: start_c.ok_or_else(missing)?,
+        set_c: bath.set_point(),
+        bath,
+        coefficient: coefficient.unwrap_or(crate::bath::circulated().w_m2k),
+        intact,
+        at_risk,
+        state,
+        profile: profile.ok_or_else(missing)?,
+        clock_before_min: 0.0,
+        clock_after_min: 0.0,
+    };
+    Ok((piece, until))
+}
+
+fn read_food(f: &mut Fields<'_>) -> Option<&'static Food> {
+    let ids = || {
+        let ids: Vec<&str> = catalogue().foods.iter().map(|f| f.id.as_str()).collect();
+        ids.join(", ")
+    };
+    if !f.has("food") {
+        f.value("food");
+        f.fault("food", format!("is missing; there is: {}", ids()));
+        return None;
+    }
+    let id = f.text("food")?;
+    let food = catalogue().food(id);
+    if food.is_none() {
+        f.fault("food", format!("“{}” is not in the catalogue; there is: {}", super::shortened(id), ids()));
+    }
+    food
+}
+
+fn read_shape(
+    f: &mut Fields<'_>,
+    food: Option<&Food>,
+    thickness: Option<Length>,
+) -> Option<Shape> {
+    let name = f.text("shape").or(food.map(|f| f.shape.as_str()))?;
+    match name {
+        "slab" => thickness.map(Shape::Slab),
+        "cylinder" => thickness.map(Shape::Cylinder),
+        "sphere" => thickness.map(Shape::Sphere),
+        other => {
+            let other = super::shortened(other);
+            f.fault(
+                "shape",
+                format!("“{other}” is not computed; there is: slab, cylinder, sphere. A slab errs to the slow, safe side"),
+            );
+            None
+        }
+    }
+}
+
+fn read_bath(f: &mut Fields<'_>) -> Option<BathTrace> {
+    let (low, high) = range::BATH_C;
+    match (f.has("bath_c"), f.has("bath")) {
+        (true, true) => {
+            f.value("bath_c");
+            f.value("bath");
+            f.fault("bath", "contradicts bath_c; give one of the two".into());
+            None
+        }
+        (false, false) => {
+            f.value("bath");
+            f.needed_number("bath_c", low, high);
+            None
+        }
+        (true, false) => {
+            f.value("bath");
+            f.number("bath_c", low, high).map(BathTrace::constant)
+        }
+        (false, true) => {
+            f.value("bath_c");
+            const MOST_POINTS: usize = 20_000;
+            let points = f.list("bath", (1, MOST_POINTS), |p| {
+                let min = p.needed_number("min", 0.0, LONGEST_MIN);
+                let c = p.needed_number("c", low, high);
+                Some(BathPoint { min: min?, c: c? })
+            })?;
+            match BathTrace::new(points) {
+                Ok(trace) => Some(trace),
+                Err(e) => {
+                    f.fault("bath", e.to_string());
+                    None
+                }
+            }
+        }
+    }
+}
+
+fn rounded(value: f64, places: i32) -> f64 {
+    let scale = 10_f64.powi(places);
+    (value * scale).round() / scale
+}

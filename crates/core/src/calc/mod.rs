@@ -1,0 +1,55 @@
+//! The calculation interface: one JSON object in, one out, for scripts and other programs.
+//!
+//! Everything is checked before anything is computed, and every bad field is named at once.
+
+mod fields;
+mod heat;
+
+pub use fields::{CalcError, FieldError};
+pub use heat::{HeatAnswer, heat};
+
+use serde_json::Value;
+
+/// The kinds of calculation there are.
+pub const KINDS: [&str; 1] = ["heat"];
+
+/// Runs a calculation of the given kind.
+///
+/// # Errors
+/// When the kind is unknown or the request cannot be taken; see [`CalcError`].
+///
+/// ```
+/// use hold_steady_core::calc;
+/// let request = serde_json::json!({"food": "beef-strip", "thickness_mm": 25, "start_c": 5, "bath_c": 55, "intact": true});
+/// let answer = calc::run("heat", &request)?;
+/// assert_eq!(answer["verdict"]["level"], "pasteurized");
+/// # Ok::<(), calc::CalcError>(())
+/// ```
+pub fn run(kind: &str, request: &Value) -> Result<Value, CalcError> {
+    match kind {
+        "heat" => {
+            let answer = heat(request)?;
+            Ok(serde_json::to_value(answer).expect("an answer holds numbers and text only"))
+        }
+        other => Err(CalcError::one(
+            "Unknown calculation",
+            "kind",
+            format!("“{}” is not computed here; there is: {}", shortened(other), KINDS.join(", ")),
+        )),
+    }
+}
+
+/// Runs a calculation on the text of a request.
+///
+/// # Errors
+/// As [`run`], and when the text is not one JSON object.
+pub fn run_text(kind: &str, text: &str) -> Result<Value, CalcError> {
+    let request = serde_json::from_str(text).map_err(|e| {
+        CalcError::one("The request is not JSON", "", format!("{e}. Send one JSON object."))
+    })?;
+    run(kind, &request)
+}
+
+fn shortened(text: &str) -> String {
+    text.chars().take(40).collect()
+}

@@ -1,0 +1,186 @@
+//! The answer of a simulation: curves that are continuous in time, and profiles at chosen instants.
+
+/// A temperature that varies over time, known at the solver's own steps with its slope, and
+/// interpolated between them by cubics that never overshoot a monotone stretch.
+///
+/// ```
+/// use hold_steady_core::heat::Curve;
+/// let probe = Curve::from_readings(&[(0.0, 5.0), (600.0, 30.0), (1200.0, 50.0)]);
+/// assert_eq!(probe.at(300.0), 17.5);
+/// assert_eq!(probe.at(9000.0), 50.0); // held flat after the last reading
+/// ```
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Curve {
+    times: Vec<f64>,
+    values: Vec<f64>,
+    slopes: Vec<f64>,
+    straight: bool,
+}
+
+impl Curve {
+    pub(super) fn with_capacity(n: usize) -> Self {
+        Self {
+            times: Vec::with_capacity(n),
+            values: Vec::with_capacity(n),
+            slopes: Vec::with_capacity(n),
+            straight: false,
+        }
+    }
+
+    pub(super) fn push(&mut self, t: f64, value: f64, slope: f64) {
+        self.times.push(t);
+        self.values.push(value);
+        self.slopes.push(slope);
+    }
+
+    /// A curve through readings `(seconds, °C)` in rising order of time, straight between them.
+    #[must_use]
+    pub fn from_readings(readings: &[(f64, f64)]) -> Self {
+        Self {
+            times: readings.iter().map(|r| r.0).collect(),
+            values: readings.iter().map(|r| r.1).collect(),
+            slopes: vec![0.0; readings.len()],
+            straight: true,
+        }
+    }
+
+    /// The instants at which the curve is known exactly, seconds.
+    #[must_use]
+    pub fn times(&self) -> &[f64] {
+        &self.times
+    }
+
+    /// The last instant, seconds; zero for an empty curve.
+    #[must_use]
+    pub fn end(&self) -> f64 {
+        self.times.last().copied().unwrap_or(0.0)
+    }
+
+    /// The temperature at `t` seconds; held flat before the first and after the last instant.
+    #[must_use]
+    pub fn at(&self, t: f64) -> f64 {
+        let i = self.times.partition_point(|x| *x <= t);
+        match (i, self.times.len()) {
+            (_, 0) => f64::NAN,
+            (0, _) => self.values[0],
+            (i, n) if i == n => self.values[n - 1],
+            (i, _) => self.within(i - 1, t),
+        }
+    }
+
+    fn within(&self, i: usize, t: f64) -> f64 {
+        let h = self.times[i + 1] - self.times[i];
+        let x = (t - self.times[i]) / h;
+        let (a, b) = (self.values[i], self.values[i + 1]);
+        if self.straight {
+            a + (b - a) * x
+        } else {
+            hermite(a, b, self.slopes[i] * h, self.slopes[i + 1] * h, x)
+        }
+    }
+
+    /// The first instant from `from` on at which `reached` holds of the temperature, to a tenth of a
+    /// second; `None` when it never does.
+    #[must_use]
+    pub fn first(&self, from: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
+        const LONGEST_LOOK_S: f64 = 30.0;
+        if reached(self.at(from)) {
+            return Some(from);
+        }
+        let mut before = from;
+        for &end in self.times.iter().filter(|t| **t > from) {
+            let looks = ((end - before) / LONGEST_LOOK_S).ceil().max(1.0) as usize;
+            let (start, step) = (before, (end - before) / looks as f64);
+            for k in 1..=looks {
+                let t = if k == looks { end } else { start + step * k as f64 };
+                if reached(self.at(t)) {
+                    return Some(bisect(before, t, |t| reached(self.at(t))));
+                }
+                before = t;
+            }
+        }
+        None
+    }
+}
+
+/// Narrows a change from false (at `low`) to true (at `high`) down to a tenth of a second.
+fn bisect(mut low: f64, mut high: f64, reached: impl Fn(f64) -> bool) -> f64 {
+    while high - low > 0.1 {
+        let middle = 0.5 * (low + high);
+        if reached(middle) { high = middle } else { low = middle }
+    }
+    high
+}
+
+/// Cubic through two values with their slopes (per step), the slopes limited so that a monotone
+/// stretch stays monotone (Fritsch and Carlson's sufficient condition). A true peak is kept.
+pub(super) fn hermite(a: f64, b: f64, da: f64, db: f64, x: f64) -> f64 {
+    let rise = b - a;
+    let (mut da, mut db) = (da, db);
+    if da * rise > 0.0 && db * rise > 0.0 {
+        let most = 3.0 * rise.abs();
+        da = da.clamp(-most, most);
+        db = db.clamp(-most, most);
+    }
+    let (x2, x3) = (x * x, x * x * x);
+    a + (3.0 * x2 - 2.0 * x3) * rise + (x3 - 2.0 * x2 + x) * da + (x3 - x2) * db
+}
+
+/// Temperatures through the piece at one instant, thermal centre first.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Profile {
+    /// Seconds from the start.
+    pub at_s: f64,
+    /// °C in each cell.
+    pub celsius: Vec<f64>,
+    /// The highest °C each cell has seen by then, at the steps' ends.
+    pub highest: Vec<f64>,
+}
+
+/// What a simulation found.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Solution {
+    /// Temperature at the thermal centre.
+    pub core: Curve,
+    /// Temperature of the surface itself.
+    pub surface: Curve,
+    /// Mean over the volume.
+    pub mean: Curve,
+    /// Profiles at the instants asked for.
+    pub profiles: Vec<Profile>,
+    /// Volumetric enthalpy of each cell at the end, J/m³.
+    pub enthalpy: Vec<f64>,
+    /// Heat that has come through the surface, J per unit of the mesh (see [`super::Mesh`]).
+    pub heat_in: f64,
+    /// Heat the cells hold more than at the start, same unit. Equal to `heat_in` but for rounding.
+    pub heat_stored: f64,
+    /// Time steps taken.
+    pub steps: usize,
+    /// Time steps tried and thrown away.
+    pub rejected: usize,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn cubic_keeps_monotone_stretches_monotone_and_true_peaks() {
+        let mut last = 0.0;
+        for i in 0..=100 {
+            let y = hermite(0.0, 1.0, 50.0, 0.1, f64::from(i) / 100.0);
+            assert!((-1e-12..=1.0 + 1e-12).contains(&y) && y >= last - 1e-12);
+            last = y;
+        }
+        assert!(hermite(0.0, 0.0, 1.0, -1.0, 0.5) > 0.2);
+    }
+
+    #[test]
+    fn first_finds_a_crossing_inside_a_long_step() {
+        let c = Curve::from_readings(&[(0.0, 0.0), (3600.0, 36.0)]);
+        let t = c.first(0.0, |y| y >= 10.0).unwrap_or(f64::NAN);
+        assert!((t - 1000.0).abs() < 0.1, "{t}");
+        assert_eq!(c.first(0.0, |y| y > 36.0), None);
+        assert_eq!(c.first(1800.0, |y| y >= 10.0), Some(1800.0));
+    }
+}

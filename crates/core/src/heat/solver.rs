@@ -1,0 +1,473 @@
+//! The time stepping.
+
+use super::material::State;
+use super::solution::hermite;
+use super::{Curve, Material, Mesh, Profile, Solution};
+use crate::bath::BathTrace;
+
+/// Local error allowed per time step, in kelvin of the worst cell.
+pub const TOLERANCE_K: f64 = 2e-3;
+
+/// How heat gets into the surface.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Surface {
+    /// Coefficient of heat transfer, W/m²K.
+    pub coefficient: f64,
+    /// Temperature of what surrounds the piece.
+    pub bath: BathTrace,
+}
+
+/// The piece's temperature when it goes in.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Start {
+    /// The same throughout, °C. Below the freezing point means frozen through.
+    Uniform(f64),
+    /// One per cell, thermal centre first, °C: half thawed, or taken out of an earlier simulation.
+    Profile(Vec<f64>),
+}
+
+/// One piece in one bath.
+#[derive(Debug, Clone)]
+pub struct Problem<'a> {
+    /// The mesh.
+    pub mesh: Mesh,
+    /// What each cell is made of, thermal centre first.
+    pub materials: Vec<&'a Material>,
+    /// Temperature when it goes in.
+    pub start: Start,
+    /// The outer surface. Through the centre no heat passes.
+    pub surface: Surface,
+}
+
+impl<'a> Problem<'a> {
+    /// A piece of one material.
+    #[must_use]
+    pub fn uniform(mesh: Mesh, material: &'a Material, start: Start, surface: Surface) -> Self {
+        let materials = vec![material; mesh.len()];
+        Self { mesh, materials, start, surface }
+    }
+}
+
+/// Why no answer could be given.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum HeatError {
+    /// The parts of the problem do not fit together.
+    #[error("{what} has {got} values where the mesh has {want} cells")]
+    Mismatch {
+        /// Which part.
+        what: &'static str,
+        /// How many it has.
+        got: usize,
+        /// How many there should be.
+        want: usize,
+    },
+    /// The step became too short to go on.
+    #[error("the simulation stopped converging {0:.1} s in")]
+    Diverged(f64),
+}
+
+/// Follows a piece for `until_s` seconds, with profiles at each of `snapshots_s` (rising order).
+///
+/// Finite volumes in enthalpy form; interface conductances are harmonic means, so that materials of
+/// a layered piece meet correctly. Time integration is the four-stage Rosenbrock method RODAS3
+/// (order 3, embedded order 2, L-stable and stiffly accurate), with the exact Jacobian, step size
+/// from the embedded error in the worst cell, [`TOLERANCE_K`]. Linear in cells and in steps; nothing
+/// is allocated per step but the recorded points.
+///
+/// Energy is conserved to rounding by construction: the heat through the surface is integrated by
+/// the same method as one more unknown.
+///
+/// Source of the method: Sandu, Verwer, Blom, Spee, Carmichael and Potra, "Benchmarking stiff ODE
+/// solvers for atmospheric chemistry problems II: Rosenbrock solvers", Atmos. Environ. 31 (1997)
+/// 3459–3472 (coefficients written down from memory; `tests/analytic_series.rs` checks the result).
+///
+/// # Errors
+/// When the parts do not fit the mesh, or (never seen for a real food) a step cannot be taken.
+///
+/// ```
+/// use hold_steady_core::bath::BathTrace;
+/// use hold_steady_core::heat::*;
+/// use hold_steady_core::units::Length;
+/// let meat = Material::constant(1.4e-7, 0.48);
+/// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
+/// let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
+/// let run = simulate(&Problem::uniform(mesh, &meat, Start::Uniform(5.0), bath), 7200.0, &[])?;
+/// let through = run.core.first(0.0, |t| t >= 54.5).expect("it gets there");
+/// assert!((through / 60.0 - 68.55).abs() < 0.05);
+/// # Ok::<(), HeatError>(())
+/// ```
+pub fn simulate(
+    problem: &Problem<'_>,
+    until_s: f64,
+    snapshots_s: &[f64],
+) -> Result<Solution, HeatError> {
+    let n = problem.mesh.len();
+    let fits = |what, got| {
+        if got == n { Ok(()) } else { Err(HeatError::Mismatch { what, got, want: n }) }
+    };
+    fits("materials", problem.materials.len())?;
+    if let Start::Profile(p) = &problem.start {
+        fits("start profile", p.len())?;
+    }
+    Stepper::new(problem).run(until_s, snapshots_s)
+}
+
+/// RODAS3's γ; its other coefficients stand in [`Stepper::attempt`].
+const GAMMA: f64 = 0.5;
+
+/// Shortest step, seconds: below it something is wrong.
+const SHORTEST_STEP_S: f64 = 1e-7;
+
+/// Everything a step works on, allocated once.
+struct Stepper<'a> {
+    materials: &'a [&'a Material],
+    mesh: &'a Mesh,
+    bath: &'a BathTrace,
+    coefficient: f64,
+    inverse_volume: Vec<f64>,
+    /// From each cell's centre to its inner and to its outer face.
+    inward: Vec<f64>,
+    outward: Vec<f64>,
+    inverse_reference: Vec<f64>,
+    start: Vec<f64>,
+    h: Vec<f64>,
+    state: Vec<State>,
+    rate: Vec<f64>,
+    stage: Vec<f64>,
+    stage_state: Vec<State>,
+    stage_rate: Vec<f64>,
+    k: [Vec<f64>; 4],
+    lower: Vec<f64>,
+    diagonal: Vec<f64>,
+    upper: Vec<f64>,
+    multiplier: Vec<f64>,
+    inverse_pivot: Vec<f64>,
+    highest: Vec<f64>,
+    heat_in: f64,
+}
+
+/// The heat crossing the outer surface, and how it depends on what drives it.
+#[derive(Clone, Copy, Default)]
+struct Flow {
+    watts: f64,
+    per_enthalpy: f64,
+    per_kelvin: f64,
+}
+
+impl<'a> Stepper<'a> {
+    fn new(problem: &'a Problem<'a>) -> Self {
+        let mesh = &problem.mesh;
+        let n = mesh.len();
+        let start_c = |i: usize| match &problem.start {
+            Start::Uniform(t) => *t,
+            Start::Profile(p) => p[i],
+        };
+        let h: Vec<f64> = (0..n).map(|i| problem.materials[i].enthalpy(start_c(i))).collect();
+        let zeros = || vec![0.0; n];
+        Self {
+            materials: &problem.materials,
+            mesh,
+            bath: &problem.surface.bath,
+            coefficient: problem.surface.coefficient,
+            inverse_volume: mesh.volumes.iter().map(|v| 1.0 / v).collect(),
+            inward: (0..n).map(|i| mesh.centres_m[i] - mesh.faces_m[i]).collect(),
+            outward: (0..n).map(|i| mesh.faces_m[i + 1] - mesh.centres_m[i]).collect(),
+            inverse_reference: problem
+                .materials
+                .iter()
+                .map(|m| 1.0 / m.reference_capacity())
+                .collect(),
+            start: h.clone(),
+            highest: (0..n).map(start_c).collect(),
+            h,
+            state: vec![State::default(); n],
+            rate: zeros(),
+            stage: zeros(),
+            stage_state: vec![State::default(); n],
+            stage_rate: zeros(),
+            k: [zeros(), zeros(), zeros(), zeros()],
+            lower: zeros(),
+            diagonal: zeros(),
+            upper: zeros(),
+            multiplier: zeros(),
+            inverse_pivot: zeros(),
+            heat_in: 0.0,
+        }
+    }
+
+    fn run(mut self, until_s: f64, snapshots_s: &[f64]) -> Result<Solution, HeatError> {
+        const SAFETY: f64 = 0.9;
+        const EXPECTED_POINTS: usize = 512;
+        let mut core = Curve::with_capacity(EXPECTED_POINTS);
+        let mut surface = Curve::with_capacity(EXPECTED_POINTS);
+        let mut mean = Curve::with_capacity(EXPECTED_POINTS);
+        let mut profiles = Vec::with_capacity(snapshots_s.len());
+        let mut snapshots = snapshots_s.iter().copied().peekable();
+        let (mut t, mut steps, mut rejected) = (0.0, 0, 0);
+        let mut dt = 0.05_f64;
+        let n = self.h.len();
+        let mut before = vec![0.0; n];
+        let mut slope_before = vec![0.0; n];
+        let mut flow = self.rates_here(self.bath.at(0.0));
+        let mut first = true;
+        for (segment_end, bath_slope) in self.bath.segments(until_s) {
+            let mut fresh = true;
+            while t < segment_end - 1e-9 {
+                if fresh {
+                    // The bath's slope changes here: its point stands twice, once for each side.
+                    self.record(t, flow, bath_slope, first, (&mut core, &mut surface, &mut mean));
+                    (fresh, first) = (false, false);
+                }
+                while snapshots.next_if(|s| *s <= t + 1e-9).is_some() {
+                    profiles.push(self.profile(t));
+                }
+                let step = if t + 1.001 * dt >= segment_end { segment_end - t } else { dt };
+                let bath_then = self.bath.at(t + step);
+                self.factor(step);
+                let (error, heat) = self.attempt(flow, step, bath_then, bath_slope);
+                if error <= TOLERANCE_K {
+                    for i in 0..n {
+                        before[i] = self.state[i].t;
+                        slope_before[i] = self.state[i].dt * self.rate[i] * step;
+                    }
+                    for i in 0..n {
+                        self.h[i] = self.stage[i] + self.k[3][i];
+                    }
+                    self.heat_in += heat;
+                    flow = self.rates_here(bath_then);
+                    let end = t + step;
+                    while let Some(s) = snapshots.next_if(|s| *s < end - 1e-9) {
+                        let x = (s - t) / step;
+                        let celsius: Vec<f64> = (0..n)
+                            .map(|i| {
+                                let (now, slope) = (
+                                    self.state[i].t,
+                                    self.state[i].dt * self.rate[i] * step,
+                                );
+                                hermite(before[i], now, slope_before[i], slope, x)
+                            })
+                            .collect();
+                        let highest =
+                            celsius.iter().zip(&self.highest).map(|(c, h)| c.max(*h)).collect();
+                        profiles.push(Profile { at_s: s, celsius, highest });
+                    }
+                    for (highest, state) in self.highest.iter_mut().zip(&self.state) {
+                        *highest = highest.max(state.t);
+                    }
+                    t = end;
+                    steps += 1;
+                    self.record(t, flow, bath_slope, false, (&mut core, &mut surface, &mut mean));
+                } else {
+                    rejected += 1;
+                    if step < SHORTEST_STEP_S {
+                        return Err(HeatError::Diverged(t));
+                    }
+                }
+                let growth = if error.is_finite() {
+                    (SAFETY * (TOLERANCE_K / error.max(1e-12)).cbrt()).clamp(0.1, 5.0)
+                } else {
+                    0.1
+                };
+                // A step cut short by a segment's end says nothing against the longer one.
+                dt = if error <= TOLERANCE_K && step < dt { dt.max(step * growth) } else { step * growth };
+            }
+        }
+        while snapshots.next_if(|s| *s <= t + 1e-6).is_some() {
+            profiles.push(self.profile(t));
+        }
+        let heat_stored =
+            (0..n).map(|i| (self.h[i] - self.start[i]) * self.mesh.volumes[i]).sum();
+        Ok(Solution {
+            core,
+            surface,
+            mean,
+            profiles,
+            enthalpy: self.h,
+            heat_in: self.heat_in,
+            heat_stored,
+            steps,
+            rejected,
+        })
+    }
+
+    /// Rates of change, states and Jacobian at the current enthalpies.
+    fn rates_here(&mut self, bath: f64) -> Flow {
+        for ((state, h), m) in self.state.iter_mut().zip(&self.h).zip(self.materials) {
+            *state = m.state(*h);
+        }
+        let n = self.h.len();
+        self.diagonal.fill(0.0);
+        let mut inner_flow = 0.0;
+        for i in 1..n {
+            let (a, b) = (self.state[i - 1], self.state[i]);
+            let (da, db) = (self.outward[i - 1], self.inward[i]);
+            let area = self.mesh.areas[i];
+            let g = area / (da / a.k + db / b.k);
+            let rise = b.t - a.t;
+            let q = g * rise;
+            let per_k = g * g / area * rise;
+            let per_outer = g * b.dt + per_k * db / (b.k * b.k) * b.dk;
+            let per_inner = -g * a.dt + per_k * da / (a.k * a.k) * a.dk;
+            let (va, vb) = (self.inverse_volume[i - 1], self.inverse_volume[i]);
+            self.rate[i - 1] = (q - inner_flow) * va;
+            self.diagonal[i - 1] += per_inner * va;
+            self.upper[i - 1] = per_outer * va;
+            self.lower[i] = -per_inner * vb;
+            self.diagonal[i] -= per_outer * vb;
+            inner_flow = q;
+        }
+        let (last, v) = (self.state[n - 1], self.inverse_volume[n - 1]);
+        let (area, d) = (self.mesh.areas[n], self.outward[n - 1]);
+        let u = area / (1.0 / self.coefficient + d / last.k);
+        let rise = bath - last.t;
+        let per_enthalpy =
+            -u * last.dt + u * u / area * d / (last.k * last.k) * last.dk * rise;
+        self.diagonal[n - 1] += per_enthalpy * v;
+        let watts = u * rise;
+        self.rate[n - 1] = (watts - inner_flow) * v;
+        Flow { watts, per_enthalpy, per_kelvin: u }
+    }
+
+    /// Rates at the enthalpies of a stage, without the Jacobian; returns the heat coming in.
+    fn rates_of_stage(&mut self, bath: f64) -> f64 {
+        for ((state, h), m) in self.stage_state.iter_mut().zip(&self.stage).zip(self.materials) {
+            *state = m.state(*h);
+        }
+        let n = self.h.len();
+        let mut inner_flow = 0.0;
+        for i in 1..n {
+            let (a, b) = (self.stage_state[i - 1], self.stage_state[i]);
+            // One division instead of three: A ka kb / (da kb + db ka).
+            let g = self.mesh.areas[i] * a.k * b.k
+                / (self.outward[i - 1] * b.k + self.inward[i] * a.k);
+            let q = g * (b.t - a.t);
+            self.stage_rate[i - 1] = (q - inner_flow) * self.inverse_volume[i - 1];
+            inner_flow = q;
+        }
+        let last = self.stage_state[n - 1];
+        let u = self.mesh.areas[n] / (1.0 / self.coefficient + self.outward[n - 1] / last.k);
+        let q = u * (bath - last.t);
+        self.stage_rate[n - 1] = (q - inner_flow) * self.inverse_volume[n - 1];
+        q
+    }
+
+    /// Factors `I/(γ dt) − J`.
+    fn factor(&mut self, dt: f64) {
+        let shift = 1.0 / (GAMMA * dt);
+        let n = self.h.len();
+        self.inverse_pivot[0] = 1.0 / (shift - self.diagonal[0]);
+        for i in 1..n {
+            let m = -self.lower[i] * self.inverse_pivot[i - 1];
+            self.multiplier[i] = m;
+            self.inverse_pivot[i] = 1.0 / (shift - self.diagonal[i] + m * self.upper[i - 1]);
+        }
+    }
+
+    /// Solves the factored system for stage `which`, in place.
+    fn solve(&mut self, which: usize) {
+        let x = &mut self.k[which];
+        let n = x.len();
+        for i in 1..n {
+            x[i] -= self.multiplier[i] * x[i - 1];
+        }
+        x[n - 1] *= self.inverse_pivot[n - 1];
+        for i in (0..n - 1).rev() {
+            x[i] = (x[i] + self.upper[i] * x[i + 1]) * self.inverse_pivot[i];
+        }
+    }
+
+    /// One step of RODAS3. Leaves `y + 2 K1 + K3` in `stage` and the error estimate in `K4`; returns
+    /// the error in kelvin and the heat that came in.
+    fn attempt(&mut self, flow: Flow, dt: f64, bath_then: f64, bath_slope: f64) -> (f64, f64) {
+        let n = self.h.len();
+        let per_dt = 1.0 / dt;
+        let ramp = flow.per_kelvin * bath_slope * dt;
+        let ramp_rate = ramp * self.inverse_volume[n - 1];
+        // The heat through the surface is one more unknown, integrated by the same stages.
+        let heat = |watts: f64, k_last: f64, history: f64| {
+            GAMMA * dt * (watts + flow.per_enthalpy * k_last + history * per_dt)
+        };
+
+        self.k[0].copy_from_slice(&self.rate);
+        self.k[0][n - 1] += 0.5 * ramp_rate;
+        self.solve(0);
+        let q1 = heat(flow.watts + 0.5 * ramp, self.k[0][n - 1], 0.0);
+
+        for i in 0..n {
+            self.k[1][i] = self.rate[i] + 4.0 * per_dt * self.k[0][i];
+        }
+        self.k[1][n - 1] += 1.5 * ramp_rate;
+        self.solve(1);
+        let q2 = heat(flow.watts + 1.5 * ramp, self.k[1][n - 1], 4.0 * q1);
+
+        for i in 0..n {
+            self.stage[i] = self.h[i] + 2.0 * self.k[0][i];
+        }
+        let watts3 = self.rates_of_stage(bath_then);
+        for i in 0..n {
+            self.k[2][i] = self.stage_rate[i] + per_dt * (self.k[0][i] - self.k[1][i]);
+        }
+        self.solve(2);
+        let q3 = heat(watts3, self.k[2][n - 1], q1 - q2);
+
+        for i in 0..n {
+            self.stage[i] += self.k[2][i];
+        }
+        let watts4 = self.rates_of_stage(bath_then);
+        for i in 0..n {
+            self.k[3][i] = self.stage_rate[i]
+                + per_dt * (self.k[0][i] - self.k[1][i] - 8.0 / 3.0 * self.k[2][i]);
+        }
+        self.solve(3);
+        let q4 = heat(watts4, self.k[3][n - 1], q1 - q2 - 8.0 / 3.0 * q3);
+
+        let mut error = 0.0_f64;
+        for (k, inverse) in self.k[3].iter().zip(&self.inverse_reference) {
+            let e = k.abs() * inverse;
+            // `max` would swallow a NaN.
+            error = if e <= error { error } else { e };
+        }
+        (error, 2.0 * q1 + q3 + q4)
+    }
+
+    fn record(
+        &self,
+        t: f64,
+        flow: Flow,
+        bath_slope: f64,
+        untouched: bool,
+        (core, surface, mean): (&mut Curve, &mut Curve, &mut Curve),
+    ) {
+        let n = self.h.len();
+        let slope = |i: usize| self.state[i].dt * self.rate[i];
+        // At r = 0, by the parabola through the two innermost cells that is flat there.
+        let (a, b) = (self.mesh.centres_m[0], self.mesh.centres_m[1]);
+        let w = a * a / (b * b - a * a);
+        let at_centre = |inner: f64, next: f64| inner + (inner - next) * w;
+        core.push(
+            t,
+            at_centre(self.state[0].t, self.state[1].t),
+            at_centre(slope(0), slope(1)),
+        );
+        // From the outermost cell to the surface the heat flow is the flow through the surface.
+        let last = self.state[n - 1];
+        let share = self.outward[n - 1] / last.k / self.mesh.areas[n];
+        let toward = share * flow.per_kelvin;
+        let surface_c = last.t + share * flow.watts;
+        let surface_slope = (1.0 - toward) * slope(n - 1) + toward * bath_slope;
+        surface.push(t, if untouched { last.t } else { surface_c }, surface_slope);
+        let whole: f64 = self.mesh.volumes.iter().sum();
+        let mean_of = |f: &dyn Fn(usize) -> f64| {
+            (0..n).map(|i| self.mesh.volumes[i] * f(i)).sum::<f64>() / whole
+        };
+        mean.push(t, mean_of(&|i| self.state[i].t), mean_of(&slope));
+    }
+
+    fn profile(&self, t: f64) -> Profile {
+        Profile {
+            at_s: t,
+            celsius: self.state.iter().map(|s| s.t).collect(),
+            highest: self.highest.clone(),
+        }
+    }
+}

@@ -1,0 +1,281 @@
+//! One piece of food in one bath: heat and safety put together.
+//!
+//! A [`Piece`] says what goes in; [`Piece::run`] simulates it to the end of the longest cook; the
+//! [`Run`] then answers for any instant, so that "what if I am late?" costs no new simulation.
+
+mod ways_out;
+
+use std::sync::Arc;
+
+use crate::bath::BathTrace;
+use crate::food::Food;
+use crate::heat::{
+    DEFAULT_CELLS, HeatError, Material, Mesh, Problem, Shape, Solution, Start, Surface, simulate,
+};
+use crate::safety::{
+    Facts, FoodState, Profile, Progress, Rules, Timeline, Verdict, judge, limits, organisms,
+};
+use crate::units::{Length, Units};
+
+/// Longest cook that is simulated, minutes: 96 h.
+pub const LONGEST_MIN: f64 = 96.0 * 60.0;
+
+/// One piece of food and the bath it goes into.
+#[derive(Debug, Clone)]
+pub struct Piece<'a> {
+    /// The food.
+    pub food: &'a Food,
+    /// What it conducts and stores.
+    pub material: Arc<Material>,
+    /// Shape and thickness.
+    pub shape: Shape,
+    /// Temperature throughout when it goes in, °C.
+    pub start_c: f64,
+    /// The bath as it is taken to be, its instrument's error already taken off.
+    pub bath: BathTrace,
+    /// The set point the gates of the rules are tested on, °C. Spreads move [`Self::bath`], never
+    /// this.
+    pub set_c: f64,
+    /// Coefficient of heat transfer at the surface, W/m²K.
+    pub coefficient: f64,
+    /// Whole muscle, never pierced.
+    pub intact: bool,
+    /// A guest is at risk.
+    pub at_risk: bool,
+    /// Raw, or pasteurised and chilled before.
+    pub state: FoodState,
+    /// The code the kitchen works by.
+    pub profile: &'a Profile,
+    /// Minutes on the growth clock before the drop.
+    pub clock_before_min: f64,
+    /// Minutes on the growth clock from the pull until it is eaten.
+    pub clock_after_min: f64,
+}
+
+impl<'a> Piece<'a> {
+    /// The same piece thicker by `mm` (never thinner than a millimetre) in a bath warmer by `kelvin`:
+    /// one end of the stated spreads. The gates of the rules stay where they are.
+    #[must_use]
+    pub fn spread(&self, mm: f64, kelvin: f64) -> Self {
+        let thickness = (self.shape.half_thickness_m() * 2000.0 + mm).max(1.0);
+        Self {
+            shape: self.shape.with_thickness(Length::from_mm(thickness)),
+            bath: self.bath.shifted(kelvin),
+            ..self.clone()
+        }
+    }
+
+    /// The same piece in a bath set `kelvin` higher, gates and all.
+    #[must_use]
+    pub fn hotter(&self, kelvin: f64) -> Self {
+        Self { bath: self.bath.shifted(kelvin), set_c: self.set_c + kelvin, ..self.clone() }
+    }
+
+    fn rules(&self) -> Rules<'_> {
+        Rules {
+            limits: limits(),
+            organisms: organisms(&self.food.kill),
+            table: self.profile.table(&self.food.kill),
+            set_c: self.set_c,
+        }
+    }
+
+    /// Simulates to [`LONGEST_MIN`], with temperature profiles at the given minutes.
+    ///
+    /// # Errors
+    /// When the simulation fails; see [`HeatError`].
+    pub fn run(&self, snapshots_min: &[f64]) -> Result<Run<'_>, HeatError> {
+        let mesh = Mesh::graded(self.shape, DEFAULT_CELLS);
+        let surface = Surface { coefficient: self.coefficient, bath: self.bath.clone() };
+        let depths_m = mesh.centres_m.clone();
+        let problem = Problem::uniform(mesh, &self.material, Start::Uniform(self.start_c), surface);
+        let snapshots: Vec<f64> = snapshots_min.iter().map(|m| m * 60.0).collect();
+        let solution = simulate(&problem, LONGEST_MIN * 60.0, &snapshots)?;
+        let timeline = Timeline::new(&solution.core, &self.rules());
+        Ok(Run { piece: self, solution, timeline, from_centre_m: depths_m })
+    }
+}
+
+/// A simulated piece.
+#[derive(Debug, Clone)]
+pub struct Run<'a> {
+    piece: &'a Piece<'a>,
+    /// Temperatures.
+    pub solution: Solution,
+    /// Kill, code and clock.
+    pub timeline: Timeline,
+    /// Where the cells of the profiles are, metres from the thermal centre.
+    pub from_centre_m: Vec<f64>,
+}
+
+impl Run<'_> {
+    /// When the centre is within 0.5 °C of the bath's last temperature, minutes.
+    #[must_use]
+    pub fn heated_through_min(&self) -> Option<f64> {
+        let last = self.piece.bath.set_point();
+        let within = limits().through_within_k.value;
+        self.solution.core.first(0.0, |c| (c - last).abs() <= within).map(|s| s / 60.0)
+    }
+
+    /// When every organism's target is reached, minutes.
+    #[must_use]
+    pub fn kinetics_min(&self) -> Option<f64> {
+        self.timeline.kinetics_reached_s().map(|s| s / 60.0)
+    }
+
+    /// When the code's table is met, minutes.
+    #[must_use]
+    pub fn code_min(&self) -> Option<f64> {
+        self.timeline.code_reached_s().map(|s| s / 60.0)
+    }
+
+    /// From when on the verdict is `pasteurized`, minutes: kinetics and table reached, bath hot
+    /// enough, warmed in time.
+    #[must_use]
+    pub fn pasteurised_from_min(&self) -> Option<f64> {
+        if self.piece.set_c < limits().lowest_hold_c.value {
+            return None;
+        }
+        let kinetics = self.kinetics_min()?;
+        let from = match self.piece.profile.table(&self.piece.food.kill) {
+            Some(_) => kinetics.max(self.code_min()?),
+            None => kinetics,
+        };
+        let come_up = self.timeline.at(from * 60.0).come_up_min;
+        (come_up <= limits().come_up_limit_min.value).then_some(from)
+    }
+
+    /// Temperature of the centre at a minute, °C.
+    #[must_use]
+    pub fn core_c(&self, min: f64) -> f64 {
+        self.solution.core.at(min * 60.0)
+    }
+
+    /// What has accumulated by a minute.
+    #[must_use]
+    pub fn progress(&self, min: f64) -> Progress {
+        self.timeline.at(min * 60.0)
+    }
+
+    /// Minutes on the growth clock until eaten, for a pull at a minute.
+    #[must_use]
+    pub fn clock_until_eaten_min(&self, min: f64) -> f64 {
+        self.piece.clock_before_min + self.progress(min).clock_min + self.piece.clock_after_min
+    }
+
+    /// The latest pull that keeps the growth clock within its limit, minutes; `None` when it never
+    /// runs out.
+    #[must_use]
+    pub fn clock_runs_out_min(&self) -> Option<f64> {
+        let already = self.piece.clock_before_min + self.piece.clock_after_min;
+        self.timeline
+            .clock_passes_s(already, limits().clock_limit_min.value)
+            .map(|s| s / 60.0)
+    }
+
+    fn facts(&self, min: f64) -> Facts {
+        let progress = self.progress(min);
+        let l = limits();
+        let reheated_min = self
+            .solution
+            .core
+            .first(0.0, |c| c >= l.reheat_core_c.value)
+            .map(|s| s / 60.0)
+            .filter(|m| *m <= min);
+        Facts {
+            class: self.piece.food.class,
+            intact: self.piece.intact,
+            at_risk: self.piece.at_risk,
+            state: self.piece.state,
+            set_c: self.piece.set_c,
+            kinetics_reached: progress.kinetics_reached,
+            code_reached: self
+                .piece
+                .profile
+                .table(&self.piece.food.kill)
+                .map(|_| self.code_min().is_some_and(|c| c <= min)),
+            come_up_min: progress.come_up_min,
+            clock_min: self.clock_until_eaten_min(min),
+            bath_min: min,
+            reheated_min,
+        }
+    }
+
+    /// The verdict for a pull at a minute, without the way out: cheap, for every point of a ribbon.
+    #[must_use]
+    pub fn quick_verdict_at(&self, min: f64, units: Units) -> Verdict {
+        judge(&self.facts(min), limits(), units)
+    }
+
+    /// The verdict for a pull at a minute, with the way out computed by further simulations.
+    ///
+    /// # Errors
+    /// When one of those fails.
+    pub fn verdict_at(&self, min: f64, units: Units) -> Result<Verdict, HeatError> {
+        let mut verdict = self.quick_verdict_at(min, units);
+        verdict.way_out = ways_out::find(self.piece, self, &verdict, min, units)?;
+        Ok(verdict)
+    }
+}
+
+#[cfg(test)]
+pub(crate) mod tests {
+    use super::*;
+    use crate::food::catalogue;
+    use crate::safety::{Level, profile};
+
+    /// An intact piece from the refrigerator, no guest at risk, Food Code.
+    pub(crate) fn piece(food: &str, mm: f64, bath_c: f64) -> Piece<'static> {
+        let food = catalogue().food(food).expect("in the catalogue");
+        Piece {
+            food,
+            material: food.material(),
+            shape: Shape::Slab(Length::from_mm(mm)),
+            start_c: 5.0,
+            bath: BathTrace::constant(bath_c),
+            set_c: bath_c,
+            coefficient: 95.0,
+            intact: true,
+            at_risk: false,
+            state: FoodState::Raw,
+            profile: profile("food-code-2022").expect("shipped"),
+            clock_before_min: 0.0,
+            clock_after_min: 0.0,
+        }
+    }
+
+    fn way_out(p: &Piece<'_>, min: f64) -> crate::safety::WayOut {
+        let run = p.run(&[]).expect("a plain piece");
+        let v = run.verdict_at(min, Units::default()).expect("a plain piece");
+        assert_ne!(v.level, Level::Pasteurized);
+        v.way_out.expect("not pasteurised")
+    }
+
+    #[test]
+    fn every_way_out_offered_leads_out_and_only_just() {
+        let p = Piece { intact: false, ..piece("beef-strip", 25.0, 55.0) };
+        let w = way_out(&p, 130.0);
+        let until = w.until_min.expect("the bath is hot enough");
+        let level = |p: &Piece<'_>, min| {
+            p.run(&[]).expect("a plain piece").quick_verdict_at(min, Units::default()).level
+        };
+        assert_eq!(level(&p, until), Level::Pasteurized);
+        assert_eq!(level(&p, until - 1.0), Level::Refused);
+        let bath = w.bath_c.expect("a hotter bath does it in time");
+        assert_eq!(level(&p.hotter(bath - 55.0), 130.0), Level::Pasteurized);
+        assert_eq!(level(&p.hotter(bath - 55.0 - 0.15), 130.0), Level::Refused);
+        let thin = piece("beef-strip", w.thickness_mm.expect("a thinner one too"), 55.0);
+        assert!(thin.shape.half_thickness_m() * 2000.0 < 25.0);
+        assert_eq!(level(&Piece { intact: false, ..thin }, 130.0), Level::Pasteurized);
+    }
+
+    #[test]
+    fn a_cold_bath_is_sent_to_the_first_row_of_the_tables_and_to_the_clock() {
+        let w = way_out(&piece("beef-strip", 30.0, 51.5), 360.0);
+        assert_eq!(w.until_min, None);
+        let latest = w.no_later_than_min.expect("intact, nobody at risk");
+        assert!((230.0..=240.0).contains(&latest), "{latest}");
+        assert!(w.bath_c.is_some_and(|c| (54.4..55.5).contains(&c)), "{:?}", w.bath_c);
+        assert!(w.text.contains("54."), "{}", w.text);
+    }
+}

@@ -1,0 +1,323 @@
+//! From a request to clock times.
+
+use jiff::{SignedDuration, Timestamp};
+use serde::{Deserialize, Serialize};
+
+use super::pictures::{self, Band, Frame, Stop};
+use super::{ENGINE_VERSION, PlanRequest, routine};
+use crate::food::catalogue;
+use crate::heat::HeatError;
+use crate::piece::{LONGEST_MIN, Run};
+use crate::safety::{Level, Verdict, limits, minutes};
+use crate::units::{Celsius, Length, Units};
+
+/// A time in minutes from the drop at the fast end, the middle and the slow end of the spreads.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Ends {
+    /// Thinner, warmer: for texture.
+    pub fast: f64,
+    /// As stated.
+    pub nominal: f64,
+    /// Thicker, colder: for safety.
+    pub slow: f64,
+}
+
+/// From one instant to another, for a time with both its ends.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Range {
+    /// The earlier end.
+    pub from: Timestamp,
+    /// The later end.
+    pub until: Timestamp,
+}
+
+/// The clock times of a plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Times {
+    /// Bath on the heat by.
+    pub preheat_by: Timestamp,
+    /// Earliest drop for which it is still at its best at the pull.
+    pub drop_from: Timestamp,
+    /// Into the bath by.
+    pub drop_by: Timestamp,
+    /// Heated through.
+    pub through: Range,
+    /// Pasteurised, where it ever is.
+    pub pasteurised: Option<Range>,
+    /// At its best until.
+    pub best_until: Range,
+    /// Out of the bath.
+    pub pull: Timestamp,
+    /// Into the pan.
+    pub sear: Timestamp,
+    /// On the plate.
+    pub serve: Timestamp,
+}
+
+/// The answer to a [`PlanRequest`]. Minutes count from the drop.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Plan {
+    /// Version of the computation.
+    pub engine: String,
+    /// Version of the catalogue.
+    pub data: String,
+    /// When this was computed.
+    pub computed_at: Timestamp,
+    /// Minutes in the bath that the plan counts with, from the slow end.
+    pub bath_min: f64,
+    /// Minutes from the pull to the plate.
+    pub finish_min: f64,
+    /// Heated through.
+    pub through: Ends,
+    /// Pasteurised; an end is missing where it is never reached.
+    pub pasteurised: Option<Ends>,
+    /// At its best from, minutes.
+    pub best_from: f64,
+    /// At its best until: fast end, middle, slow end.
+    pub best_until: Ends,
+    /// Whether the plan waits for pasteurisation: a guest at risk, or not intact.
+    pub must_pasteurise: bool,
+    /// The clock times.
+    pub times: Times,
+    /// The earliest it can honestly be ready.
+    pub earliest_ready: Timestamp,
+    /// Whether the time asked for could be kept; the times are the earliest where it could not.
+    pub in_time: bool,
+    /// The verdict for the planned pull.
+    pub verdict: Verdict,
+    /// At most one line of caution.
+    pub caution: Option<String>,
+    /// What a little more would give.
+    pub advice: Option<String>,
+    /// The ribbon's stretches.
+    pub bands: Vec<Band>,
+    /// What a pull at each of these minutes means.
+    pub stops: Vec<Stop>,
+    /// The slice at these minutes.
+    pub frames: Vec<Frame>,
+    /// Where the ribbon ends, minutes.
+    pub horizon_min: f64,
+}
+
+impl Plan {
+    /// The instant of a minute after the planned drop.
+    #[must_use]
+    pub fn at(&self, min: f64) -> Timestamp {
+        after(self.times.drop_by, min)
+    }
+
+    /// Whether the plan is one to follow.
+    #[must_use]
+    pub fn is_refused(&self) -> bool {
+        self.verdict.level == Level::Refused
+    }
+}
+
+/// The instant `min` minutes after another, to the second.
+pub(super) fn after(t: Timestamp, min: f64) -> Timestamp {
+    let seconds = (min * 60.0).round() as i64;
+    t.checked_add(SignedDuration::from_secs(seconds)).unwrap_or(t)
+}
+
+/// Minutes from the pull to the plate, by the kitchen routine.
+fn finish_minutes() -> f64 {
+    ["dry_min", "pause_min", "sear_min", "plate_min"].iter().map(|n| routine(n).value).sum()
+}
+
+/// Plans one piece, seen from `now`.
+///
+/// Safe times come from the slow end of the stated spreads (thicker piece, colder bath), texture
+/// times from the fast end. The gates of the rules (54.4 °C, a table's first row) are tested on the
+/// set point less the instrument's stated error: spreads move times, never the gates.
+///
+/// # Errors
+/// When a simulation fails; see [`HeatError`].
+///
+/// ```
+/// use hold_steady_core::plan::{KitchenRules, PlanForm, plan};
+/// use hold_steady_core::units::Units;
+/// let now = "2026-11-25T16:00:00Z".parse()?;
+/// let typed = PlanForm { intact: "whole".into(), ready: "20:00".into(), ..PlanForm::default() };
+/// let reading = typed.read(Units::default(), now, &jiff::tz::TimeZone::UTC, &KitchenRules::default());
+/// let plan = plan(&reading.request.expect("complete"), now, Units::default())?;
+/// assert!(plan.in_time);
+/// assert_eq!(plan.times.serve.to_string(), "2026-11-25T20:00:00Z");
+/// assert!(plan.through.fast < plan.through.slow);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan, HeatError> {
+    let finish_min = finish_minutes();
+    let (slow_piece, fast_piece) = (request.slow_piece(finish_min), request.fast_piece(finish_min));
+    let nominal_piece = request.nominal_piece(finish_min);
+    let (slow, fast) = (slow_piece.run(&[])?, fast_piece.run(&[])?);
+    let middle = nominal_piece.run(&[])?;
+
+    let never = LONGEST_MIN;
+    let ends = |f: &dyn Fn(&Run<'_>) -> Option<f64>| Ends {
+        fast: f(&fast).unwrap_or(never),
+        nominal: f(&middle).unwrap_or(never),
+        slow: f(&slow).unwrap_or(never),
+    };
+    let through = ends(&|r| r.heated_through_min());
+    let pasteurised = slow.pasteurised_from_min().map(|_| ends(&|r| r.pasteurised_from_min()));
+
+    let spread = request.rules.bath_spread_k;
+    let set_c = request.bath_c - request.rules.bath_error_c;
+    let window = |c: f64| request.food().texture.at(c);
+    let (best_from, until) = window(set_c);
+    let (warm, cold) = (window(set_c + spread).1, window(set_c - spread).1);
+    let best_until = Ends { fast: until.min(warm).min(cold), nominal: until, slow: until.max(warm).max(cold) };
+
+    let must_pasteurise = request.at_risk || !request.counts_as_intact();
+    let for_texture = through.slow.max(best_from);
+    let needed = match (must_pasteurise, pasteurised) {
+        (true, Some(p)) => p.slow.max(for_texture),
+        _ => for_texture,
+    };
+    // Whole minutes, upward: nobody sets a timer to seconds.
+    let bath_min = needed.ceil().min(LONGEST_MIN);
+    let verdict = slow.verdict_at(bath_min, units)?;
+
+    let preheat = routine("preheat_min").value;
+    let to_serve = bath_min + finish_min;
+    let earliest_ready = whole_minute_up(after(now, preheat + to_serve));
+    let asked = request.ready_at;
+    let in_time = asked.is_none_or(|t| t >= earliest_ready);
+    let serve = asked.filter(|_| in_time).unwrap_or(earliest_ready);
+    let pull = after(serve, -finish_min);
+    let drop_by = after(pull, -bath_min);
+    let range = |e: Ends| Range { from: after(drop_by, e.fast), until: after(drop_by, e.slow) };
+    let clock_out = slow.clock_runs_out_min();
+    let longest_hold = hold_limit(best_until.fast, pasteurised.map(|p| p.slow), clock_out);
+    let times = Times {
+        preheat_by: after(drop_by, -preheat),
+        drop_from: after(pull, -longest_hold.max(bath_min)),
+        drop_by,
+        through: range(through),
+        pasteurised: pasteurised.map(range),
+        best_until: range(best_until),
+        pull,
+        sear: after(pull, routine("dry_min").value + routine("pause_min").value),
+        serve,
+    };
+
+    let horizon_min = pictures::horizon(bath_min, best_until.fast, pasteurised.map(|p| p.slow), clock_out);
+    let view = pictures::View {
+        request,
+        slow: &slow,
+        through,
+        pasteurised,
+        best_from,
+        best_until,
+        horizon_min,
+        clock_out,
+        units,
+    };
+    let instants = pictures::frame_minutes(through.slow, horizon_min);
+    let pictured = nominal_piece.run(&instants)?;
+    Ok(Plan {
+        engine: ENGINE_VERSION.into(),
+        data: catalogue().version.clone(),
+        computed_at: now,
+        bath_min,
+        finish_min,
+        through,
+        pasteurised,
+        best_from,
+        best_until,
+        must_pasteurise,
+        caution: caution(request, &verdict, bath_min, best_until, through, units),
+        advice: advice(&verdict, bath_min, best_until, pasteurised, units, request),
+        bands: view.bands(),
+        stops: view.stops(),
+        frames: pictures::frames(&pictured, request.food(), units),
+        times,
+        earliest_ready,
+        in_time,
+        verdict,
+        horizon_min,
+    })
+}
+
+/// How long it may stay in, minutes: to the end of its best, or until the growth clock runs out
+/// before it is pasteurised.
+fn hold_limit(best_until: f64, pasteurised: Option<f64>, clock_out: Option<f64>) -> f64 {
+    match (pasteurised, clock_out) {
+        (Some(p), Some(c)) if p <= c => best_until,
+        (_, Some(c)) => best_until.min(c),
+        (_, None) => best_until,
+    }
+}
+
+fn whole_minute_up(t: Timestamp) -> Timestamp {
+    let second = t.as_second();
+    let up = (second + 59).div_euclid(60) * 60;
+    Timestamp::from_second(up).unwrap_or(t)
+}
+
+/// The one caution a plan that is not refused may carry.
+fn caution(
+    request: &PlanRequest,
+    verdict: &Verdict,
+    bath_min: f64,
+    best_until: Ends,
+    through: Ends,
+    units: Units,
+) -> Option<String> {
+    if verdict.level == Level::Refused {
+        return None;
+    }
+    let food = request.food();
+    if bath_min > best_until.fast {
+        let why = if through.slow > best_until.fast {
+            format!(
+                "At {} it takes longer to heat through than its outside keeps: it {}. Thinner pieces fare better.",
+                units.length(Length::from_mm(request.thickness_mm)),
+                food.texture.after
+            )
+        } else {
+            format!(
+                "Safe takes longer than best: after {} in the bath it {}.",
+                minutes(best_until.fast),
+                food.texture.after
+            )
+        };
+        return Some(why);
+    }
+    None
+}
+
+/// What a little more time or heat would give to a piece that may be served unpasteurised.
+fn advice(
+    verdict: &Verdict,
+    bath_min: f64,
+    best_until: Ends,
+    pasteurised: Option<Ends>,
+    units: Units,
+    request: &PlanRequest,
+) -> Option<String> {
+    if verdict.level != Level::ServeNow {
+        return None;
+    }
+    match pasteurised {
+        Some(p) if p.slow <= best_until.fast => Some(format!(
+            "Dropped {} earlier it is pasteurised too, for every guest, and still at its best.",
+            minutes((p.slow - bath_min).max(1.0).ceil())
+        )),
+        Some(p) => Some(format!(
+            "Pasteurised for every guest takes {} in this bath.",
+            minutes(p.slow.ceil())
+        )),
+        None => {
+            let set_c = request.bath_c - request.rules.bath_error_c;
+            let least = limits().lowest_hold_c.value;
+            let short = units.temperature_difference((least - set_c).max(0.1));
+            (set_c < least).then(|| {
+                format!(
+                    "{short} more, {}, is where a longer hold begins to pasteurise.",
+                    units.temperature(Celsius::new(least))
+                )
+            })
+        }
+    }
+}

@@ -1,0 +1,41 @@
+//! Planning one piece: from a sentence a cook fills in to clock times with a verdict.
+//!
+//! - [`PlanForm`]: the sentence as typed; [`PlanForm::read`] understands it or says why not;
+//! - [`PlanRequest`]: what was understood, and what is stored;
+//! - [`plan`]: the answer, [`Plan`];
+//! - [`explain`]: where each number of the answer comes from.
+
+mod answer;
+mod explain;
+mod form;
+mod pictures;
+mod ready;
+
+pub use answer::{Ends, Plan, Range, Times, plan};
+pub use explain::{Explanation, explain};
+pub use form::{From, KitchenRules, PlanForm, PlanRequest, Reading, Start, starts};
+pub use pictures::{Band, BandKind, Frame, Stop, appearance, frames};
+pub use ready::{Ready, ReadyError, resolve_ready};
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use crate::safety::Limit;
+
+/// Version of the computation, stored with every plan. Raised when answers change.
+pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 1");
+
+static ROUTINE: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/routine.json")).expect("shipped and tested")
+});
+
+/// A figure of the kitchen routine (drying, pausing, searing …), with its source.
+pub(crate) fn routine(name: &str) -> &'static Limit {
+    &ROUTINE[name]
+}
+
+/// Seconds on a face that a sear starts with.
+#[must_use]
+pub fn sear_face_s() -> f64 {
+    routine("sear_face_s").value
+}

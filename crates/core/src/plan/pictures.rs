@@ -1,0 +1,301 @@
+//! What the two pictures show: the ribbon's stretches and stops, the slice's frames. Numbers and
+//! words only; drawing is the web's business.
+
+use serde::{Deserialize, Serialize};
+
+use super::answer::Ends;
+use super::PlanRequest;
+use crate::food::Food;
+use crate::piece::{LONGEST_MIN, Run};
+use crate::safety::{Level, limits, minutes};
+use crate::units::{Celsius, Units};
+
+/// What a stretch of the ribbon means.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum BandKind {
+    /// The centre is still on its way.
+    Warming,
+    /// Heated through; may be served at once to guests not at risk.
+    Through,
+    /// Heated through and not yet safe for these guests.
+    NotYet,
+    /// Pasteurised and at its best.
+    Safe,
+    /// Past its best; still as safe as before.
+    Soft,
+    /// Too long in the growth range: not to be served.
+    Refused,
+}
+
+impl BandKind {
+    /// A few words for the stretch itself.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Warming => "warming through",
+            Self::Through => "heated through",
+            Self::NotYet => "heated, not safe yet",
+            Self::Safe => "pasteurised, at its best",
+            Self::Soft => "past its best",
+            Self::Refused => "refused",
+        }
+    }
+
+    /// The word in records and style sheets.
+    #[must_use]
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Warming => "warming",
+            Self::Through => "through",
+            Self::NotYet => "not-yet",
+            Self::Safe => "safe",
+            Self::Soft => "soft",
+            Self::Refused => "refused",
+        }
+    }
+}
+
+/// A stretch of the ribbon, minutes from the drop.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Band {
+    /// Begins.
+    pub from_min: f64,
+    /// Ends.
+    pub until_min: f64,
+    /// What it means.
+    pub kind: BandKind,
+}
+
+/// What a pull at one minute means, in words.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Stop {
+    /// Minute from the drop.
+    pub min: f64,
+    /// How it may be served then.
+    pub level: Level,
+    /// In a few words.
+    pub headline: String,
+    /// In a sentence or two.
+    pub text: String,
+}
+
+/// The slice at one minute: from one face to the other.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Frame {
+    /// Minute from the drop.
+    pub min: f64,
+    /// At the centre, in the reader's degrees, as shown.
+    pub centre: String,
+    /// °C at equal depths, from a face to the centre.
+    pub celsius: Vec<f64>,
+    /// What the food looks like there: colours of its own appearance.
+    pub colours: Vec<String>,
+}
+
+/// Layers a slice is drawn in, from a face to the centre.
+const LAYERS: usize = 16;
+
+/// Everything the ribbon is made from.
+pub(super) struct View<'a> {
+    pub request: &'a PlanRequest,
+    pub slow: &'a Run<'a>,
+    pub through: Ends,
+    pub pasteurised: Option<Ends>,
+    pub best_from: f64,
+    pub best_until: Ends,
+    pub horizon_min: f64,
+    pub clock_out: Option<f64>,
+    pub units: Units,
+}
+
+/// Where a ribbon ends: a little after the last thing that happens on it.
+pub(super) fn horizon(
+    bath_min: f64,
+    best_until: f64,
+    pasteurised: Option<f64>,
+    clock_out: Option<f64>,
+) -> f64 {
+    const BEYOND: f64 = 1.12;
+    let clock = clock_out.filter(|c| *c <= best_until * 2.0).unwrap_or(0.0);
+    let last = bath_min.max(best_until).max(pasteurised.unwrap_or(0.0)).max(clock);
+    let step = if last > 600.0 { 60.0 } else { 15.0 };
+    ((last * BEYOND / step).ceil() * step).min(LONGEST_MIN)
+}
+
+/// Minutes at which the slice is pictured: close together while it warms, wide apart after.
+pub(super) fn frame_minutes(through_slow: f64, horizon_min: f64) -> Vec<f64> {
+    const WHILE_WARMING: usize = 36;
+    const AFTER: usize = 8;
+    let warm = through_slow.min(horizon_min);
+    let warming = (0..=WHILE_WARMING).map(|i| warm * i as f64 / WHILE_WARMING as f64);
+    let after = (1..=AFTER).map(|i| warm + (horizon_min - warm) * i as f64 / AFTER as f64);
+    warming.chain(after.filter(|m| *m > warm)).collect()
+}
+
+impl View<'_> {
+    fn kind_at(&self, min: f64) -> BandKind {
+        let level = self.slow.quick_verdict_at(min, self.units).level;
+        let clock_is_out = self.clock_out.is_some_and(|c| min > c);
+        match level {
+            Level::Refused if clock_is_out => BandKind::Refused,
+            _ if min < self.through.slow => BandKind::Warming,
+            Level::Refused => BandKind::NotYet,
+            _ if min >= self.best_until.fast => BandKind::Soft,
+            Level::Pasteurized | Level::Exempt => BandKind::Safe,
+            Level::ServeNow => BandKind::Through,
+        }
+    }
+
+    /// The stretches, in order, without gaps.
+    pub fn bands(&self) -> Vec<Band> {
+        let mut cuts = vec![0.0, self.through.slow, self.best_until.fast, self.horizon_min];
+        cuts.extend(self.pasteurised.map(|p| p.slow));
+        cuts.extend(self.clock_out);
+        cuts.retain(|c| (0.0..=self.horizon_min).contains(c));
+        cuts.sort_by(f64::total_cmp);
+        let mut bands: Vec<Band> = Vec::new();
+        for pair in cuts.windows(2).filter(|p| p[1] - p[0] > 0.01) {
+            let kind = self.kind_at(0.5 * (pair[0] + pair[1]));
+            match bands.last_mut() {
+                Some(last) if last.kind == kind => last.until_min = pair[1],
+                _ => bands.push(Band { from_min: pair[0], until_min: pair[1], kind }),
+            }
+        }
+        bands
+    }
+
+    /// What a pull means, every few minutes, and just after every change.
+    pub fn stops(&self) -> Vec<Stop> {
+        const MOST: f64 = 150.0;
+        let step = (self.horizon_min / MOST).ceil().max(1.0);
+        let regular = (0..=(self.horizon_min / step) as usize).map(|i| step * i as f64);
+        let mut at: Vec<f64> = regular.collect();
+        let changes = [
+            Some(self.through.fast),
+            Some(self.through.slow),
+            Some(self.best_until.fast),
+            self.pasteurised.map(|p| p.slow),
+            self.clock_out.map(|c| c + 1.0),
+        ];
+        at.extend(changes.into_iter().flatten().map(f64::ceil).filter(|m| *m <= self.horizon_min));
+        at.sort_by(f64::total_cmp);
+        at.dedup();
+        at.into_iter().map(|min| self.stop(min)).collect()
+    }
+
+    fn stop(&self, min: f64) -> Stop {
+        let verdict = self.slow.quick_verdict_at(min, self.units);
+        let core = self.slow.core_c(min);
+        let degrees = |c: f64| self.units.temperature_fixed(Celsius::new(c));
+        let short = (self.request.bath_c - self.request.rules.bath_error_c - core).max(0.0);
+        let short = self.units.temperature_difference(short);
+        let warming = min < self.through.slow;
+        let after = &self.request.food().texture.after;
+        let texture = if warming && min >= self.through.fast {
+            format!("Perhaps heated through: the slowest piece is at {}, {short} short.", degrees(core))
+        } else if warming {
+            format!("Still warming: the centre is at {}, {short} short.", degrees(core))
+        } else if min < self.best_from {
+            format!("Heated through, and tough yet: tender from {} on.", minutes(self.best_from))
+        } else if min < self.best_until.fast {
+            format!("At its best for another {}.", minutes(self.best_until.fast - min))
+        } else {
+            format!("Past its best by {}: it {after}.", minutes(min - self.best_until.fast))
+        };
+        let clock_left = self.clock_out.map_or(f64::INFINITY, |c| c - min);
+        let (headline, safety) = match verdict.level {
+            Level::Pasteurized | Level::Exempt => {
+                ("Pasteurised, for every guest", "It may wait in the bath.".to_owned())
+            }
+            Level::ServeNow => {
+                let wait = if clock_left < self.horizon_min {
+                    format!("Sear every face and eat it within {}.", minutes(clock_left.max(0.0)))
+                } else {
+                    "Sear every face and eat it at once.".to_owned()
+                };
+                ("Guests not at risk only, at once", wait)
+            }
+            Level::Refused => {
+                let why = match (verdict.row, self.pasteurised) {
+                    (7 | 9, Some(p)) if p.slow > min => {
+                        format!("Not pasteurised for another {}.", minutes((p.slow - min).ceil()))
+                    }
+                    (8, _) => format!(
+                        "More than {} where bacteria grow.",
+                        minutes(limits().clock_limit_min.value)
+                    ),
+                    _ => verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
+                };
+                ("Not safe to serve", why)
+            }
+        };
+        Stop {
+            min,
+            level: verdict.level,
+            headline: headline.into(),
+            text: format!("{safety} {texture}"),
+        }
+    }
+}
+
+/// The slice at each pictured instant of a run.
+#[must_use]
+pub fn frames(run: &Run<'_>, food: &Food, units: Units) -> Vec<Frame> {
+    let radius = run.from_centre_m.last().copied().unwrap_or(0.0);
+    run.solution
+        .profiles
+        .iter()
+        .map(|profile| {
+            let at = |list: &[f64], layer: usize| {
+                // Middle of the layer, as depth from the face, turned into distance from the centre.
+                let r = radius * (1.0 - (layer as f64 + 0.5) / LAYERS as f64);
+                interpolate(&run.from_centre_m, list, r)
+            };
+            let celsius: Vec<f64> = (0..LAYERS)
+                .map(|l| (at(&profile.celsius, l) * 100.0).round() / 100.0)
+                .collect();
+            let colours =
+                (0..LAYERS).map(|l| appearance(food, at(&profile.highest, l))).collect();
+            let min = profile.at_s / 60.0;
+            Frame {
+                min: (min * 100.0).round() / 100.0,
+                centre: units.temperature_fixed(Celsius::new(run.core_c(min))),
+                celsius,
+                colours,
+            }
+        })
+        .collect()
+}
+
+fn interpolate(xs: &[f64], ys: &[f64], x: f64) -> f64 {
+    let i = xs.partition_point(|v| *v <= x);
+    match i {
+        0 => ys[0],
+        i if i == xs.len() => ys[i - 1],
+        i => ys[i - 1] + (ys[i] - ys[i - 1]) * (x - xs[i - 1]) / (xs[i] - xs[i - 1]),
+    }
+}
+
+/// What cut red meat looks like once it has been at `highest_c`: the colour of its myoglobin, which
+/// does not come back on cooling. Colours by eye (common practice): purple-red raw, deep red rare,
+/// pink medium, grey-brown well done.
+#[must_use]
+pub fn appearance(_food: &Food, highest_c: f64) -> String {
+    const COLOURS: [(f64, [f64; 3]); 9] = [
+        (-20.0, [176.0, 122.0, 140.0]),
+        (-2.0, [158.0, 66.0, 88.0]),
+        (5.0, [128.0, 32.0, 52.0]),
+        (40.0, [146.0, 34.0, 48.0]),
+        (50.0, [176.0, 42.0, 52.0]),
+        (55.0, [200.0, 74.0, 76.0]),
+        (60.0, [208.0, 122.0, 112.0]),
+        (66.0, [182.0, 138.0, 120.0]),
+        (75.0, [146.0, 116.0, 98.0]),
+    ];
+    let i = COLOURS.partition_point(|c| c.0 <= highest_c).clamp(1, COLOURS.len() - 1);
+    let ((t0, a), (t1, b)) = (COLOURS[i - 1], COLOURS[i]);
+    let x = ((highest_c - t0) / (t1 - t0)).clamp(0.0, 1.0);
+    let mix = |k: usize| (a[k] + (b[k] - a[k]) * x).round() as u8;
+    format!("#{:02x}{:02x}{:02x}", mix(0), mix(1), mix(2))
+}

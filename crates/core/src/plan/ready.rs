@@ -1,0 +1,251 @@
+//! “Ready at”: a wall-clock time typed by a cook, turned into an instant.
+
+use jiff::civil::{Date, DateTime, Time, Weekday};
+use jiff::tz::{AmbiguousOffset, TimeZone};
+use jiff::{Timestamp, ToSpan};
+
+/// What “ready at” was understood as.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Ready {
+    /// As soon as it can honestly be.
+    Soonest,
+    /// At this instant.
+    At(Timestamp),
+}
+
+/// Why a typed time could not be taken.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum ReadyError {
+    /// Not a time.
+    #[error("“{0}” is not a time. Type one such as 19:30, 7:30 pm, tomorrow 13:00 or 2026-03-29 19:30, or leave it empty for as soon as it can be.")]
+    NotATime(String),
+    /// The clocks jump over it.
+    #[error("{asked} does not exist on {date}: the clocks go forward. Type {instead} or later.")]
+    Skipped {
+        /// What was typed.
+        asked: String,
+        /// The day.
+        date: String,
+        /// The first time after the gap.
+        instead: String,
+    },
+    /// The day named is over.
+    #[error("{0} is past. Type a time to come.")]
+    Past(String),
+    /// Too far ahead to plan.
+    #[error("{0} is more than 30 days ahead. Plan it nearer the day.")]
+    TooFar(String),
+}
+
+/// How far ahead a plan may reach, days.
+const FURTHEST_DAYS: i64 = 30;
+
+/// Reads a time in the kitchen's zone, seen from `now`.
+///
+/// Without a day it is the next time the clock shows it: today, or tomorrow once it is past. A time
+/// the clock shows twice (when the clocks go back) is the first of the two: food that is ready early
+/// waits.
+///
+/// # Errors
+/// When the text is no time, is past, or falls into the hour that is skipped.
+///
+/// ```
+/// use hold_steady_core::plan::{Ready, resolve_ready};
+/// let zone = jiff::tz::TimeZone::get("Europe/Lisbon")?;
+/// let now = "2026-11-25T20:00:00Z".parse()?;
+/// let Ready::At(t) = resolve_ready("0:30", now, &zone)? else { panic!() };
+/// assert_eq!(t.to_string(), "2026-11-26T00:30:00Z");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Ready, ReadyError> {
+    let typed = text.trim();
+    let wrong = || ReadyError::NotATime(typed.chars().take(40).collect());
+    let lower = typed.to_lowercase();
+    if matches!(lower.as_str(), "" | "soon" | "soonest" | "asap" | "now" | "as soon as it can be") {
+        return Ok(Ready::Soonest);
+    }
+    let here = zone.to_datetime(now);
+    let (day, time) = split_day(&lower, here.date()).ok_or_else(wrong)?;
+    let time = parse_time(&time).ok_or_else(wrong)?;
+    let instant = |date: Date| to_instant(date.to_datetime(time), zone, typed);
+    let at = match day {
+        Some(date) => instant(date)?,
+        None => match instant(here.date()) {
+            Ok(t) if t > now => t,
+            Ok(_) | Err(ReadyError::Skipped { .. }) if time <= here.time() => {
+                instant(here.date().tomorrow().map_err(|_| wrong())?)?
+            }
+            other => other?,
+        },
+    };
+    if at <= now {
+        return Err(ReadyError::Past(typed.to_owned()));
+    }
+    if at.duration_since(now).as_hours() > FURTHEST_DAYS * 24 {
+        return Err(ReadyError::TooFar(typed.to_owned()));
+    }
+    Ok(Ready::At(at))
+}
+
+fn to_instant(wall: DateTime, zone: &TimeZone, typed: &str) -> Result<Timestamp, ReadyError> {
+    let ambiguous = zone.to_ambiguous_timestamp(wall);
+    let wrong = |_| ReadyError::NotATime(typed.to_owned());
+    if let AmbiguousOffset::Gap { before, .. } = ambiguous.offset() {
+        // Read with the offset before the jump, the instant lies past it; the transition just before
+        // is the jump, and the wall clock after it shows the first time that exists.
+        let past = before.to_timestamp(wall).map_err(wrong)?;
+        let end = zone.preceding(past).next().map_or(wall, |jump| zone.to_datetime(jump.timestamp()));
+        return Err(ReadyError::Skipped {
+            asked: wall.strftime("%H:%M").to_string(),
+            date: wall.strftime("%-d %B").to_string(),
+            instead: end.strftime("%H:%M").to_string(),
+        });
+    }
+    ambiguous.earlier().map_err(wrong)
+}
+
+/// Takes a day off the front or the back: the day, where there is one, and the rest.
+fn split_day(text: &str, today: Date) -> Option<(Option<Date>, String)> {
+    let words: Vec<&str> = text.split_whitespace().filter(|w| *w != "at" && *w != "on").collect();
+    let day_of = |word: &str| -> Option<Date> {
+        let word = word.trim_end_matches(',');
+        match word {
+            "today" | "tonight" => Some(today),
+            "tomorrow" => today.tomorrow().ok(),
+            _ => weekday(word).map_or_else(
+                || word.parse::<Date>().ok().filter(|_| word.len() == 10),
+                |w| {
+                    let ahead = (0..7).map(|d| today.checked_add(i64::from(d).days()));
+                    ahead.flatten().find(|d| d.weekday() == w)
+                },
+            ),
+        }
+    };
+    if let Some((date, time)) = text.split_once('t').filter(|(d, _)| d.len() == 10) {
+        return Some((Some(date.parse().ok()?), time.to_owned()));
+    }
+    let (first, last) = (words.first()?, words.last()?);
+    if words.len() > 1 {
+        if let Some(d) = day_of(first) {
+            return Some((Some(d), words[1..].join(" ")));
+        }
+        if let Some(d) = day_of(last) {
+            return Some((Some(d), words[..words.len() - 1].join(" ")));
+        }
+    }
+    Some((None, words.join(" ")))
+}
+
+fn weekday(word: &str) -> Option<Weekday> {
+    let days = [
+        ("monday", Weekday::Monday),
+        ("tuesday", Weekday::Tuesday),
+        ("wednesday", Weekday::Wednesday),
+        ("thursday", Weekday::Thursday),
+        ("friday", Weekday::Friday),
+        ("saturday", Weekday::Saturday),
+        ("sunday", Weekday::Sunday),
+    ];
+    days.iter().find(|(name, _)| word.len() >= 3 && name.starts_with(word)).map(|d| d.1)
+}
+
+/// `19:30`, `19.30`, `1930`, `19`, `7:30 pm`, `7pm`, `noon`, `midnight`.
+fn parse_time(text: &str) -> Option<Time> {
+    match text {
+        "noon" => return Time::new(12, 0, 0, 0).ok(),
+        "midnight" => return Time::new(0, 0, 0, 0).ok(),
+        _ => {}
+    }
+    let (digits, half) = if let Some(t) = text.strip_suffix("pm").or(text.strip_suffix("p.m.")) {
+        (t.trim_end(), Some(12))
+    } else if let Some(t) = text.strip_suffix("am").or(text.strip_suffix("a.m.")) {
+        (t.trim_end(), Some(0))
+    } else {
+        (text, None)
+    };
+    let number = |s: &str| -> Option<i8> {
+        (!s.is_empty() && s.len() <= 2 && s.bytes().all(|b| b.is_ascii_digit())).then(|| s.parse().ok())?
+    };
+    let parts: Vec<&str> = digits.split([':', '.', 'h']).collect();
+    let (hour, minute) = match parts.as_slice() {
+        [h, m] if m.len() == 2 => (number(h)?, number(m)?),
+        // A form control may send seconds.
+        [h, m, s] if m.len() == 2 && s.len() == 2 => {
+            number(s)?;
+            (number(h)?, number(m)?)
+        }
+        [hm] if hm.len() == 4 && hm.is_ascii() => (number(&hm[..2])?, number(&hm[2..])?),
+        [h] => (number(h)?, 0),
+        _ => return None,
+    };
+    let hour = match half {
+        None => hour,
+        Some(_) if !(1..=12).contains(&hour) => return None,
+        Some(add) => hour % 12 + add,
+    };
+    Time::new(hour, minute, 0, 0).ok()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn at(text: &str, now: &str, zone: &str) -> Result<String, ReadyError> {
+        let zone = TimeZone::get(zone).expect("bundled");
+        let now = now.parse().expect("an instant");
+        match resolve_ready(text, now, &zone)? {
+            Ready::Soonest => Ok("soonest".into()),
+            Ready::At(t) => Ok(t.to_string()),
+        }
+    }
+
+    #[test]
+    fn times_as_cooks_type_them() {
+        let now = "2026-11-25T12:00:00Z";
+        for text in ["19:30", "19.30", "1930", "7:30 pm", "7:30pm", "7.30 p.m.", "today 19:30", "19:30 today", "Wed 19:30", "2026-11-25 19:30", "2026-11-25T19:30", "19:30:00"] {
+            assert_eq!(at(text, now, "UTC").as_deref(), Ok("2026-11-25T19:30:00Z"), "{text}");
+        }
+        assert_eq!(at("noon", now, "UTC").as_deref(), Ok("2026-11-26T12:00:00Z"));
+        assert_eq!(at("", now, "UTC").as_deref(), Ok("soonest"));
+        assert_eq!(at("tomorrow at 13", now, "UTC").as_deref(), Ok("2026-11-26T13:00:00Z"));
+        assert_eq!(at("sat 12:30", now, "UTC").as_deref(), Ok("2026-11-28T12:30:00Z"));
+        for text in ["soonish", "25:00", "19:61", "13 pm", "7", "half past", "१९:३०", "19:3", ":30", "2026-13-01 12:00"] {
+            let got = at(text, now, "UTC");
+            if text == "7" {
+                assert_eq!(got.as_deref(), Ok("2026-11-26T07:00:00Z"));
+            } else {
+                assert!(matches!(got, Err(ReadyError::NotATime(_))), "{text}: {got:?}");
+            }
+        }
+        assert!(matches!(at("today 11:00", now, "UTC"), Err(ReadyError::Past(_))));
+        assert!(matches!(at("2027-11-25 11:00", now, "UTC"), Err(ReadyError::TooFar(_))));
+    }
+
+    #[test]
+    fn midnight_is_crossed_in_the_kitchen_s_own_zone() {
+        // 23:00 in New York is already tomorrow in UTC.
+        let now = "2026-11-26T04:00:00Z";
+        assert_eq!(at("0:15", now, "America/New_York").as_deref(), Ok("2026-11-26T05:15:00Z"));
+        assert_eq!(at("23:30", now, "America/New_York").as_deref(), Ok("2026-11-26T04:30:00Z"));
+        assert_eq!(at("22:59", now, "America/New_York").as_deref(), Ok("2026-11-27T03:59:00Z"));
+    }
+
+    #[test]
+    fn clocks_going_forward_skip_an_hour_and_it_is_said() {
+        // Central Europe, 29 March 2026: 02:00 becomes 03:00.
+        let now = "2026-03-28T23:00:00Z";
+        assert_eq!(at("1:59", now, "Europe/Vienna").as_deref(), Ok("2026-03-29T00:59:00Z"));
+        assert_eq!(at("3:00", now, "Europe/Vienna").as_deref(), Ok("2026-03-29T01:00:00Z"));
+        let skipped = at("2:30", now, "Europe/Vienna");
+        let Err(ReadyError::Skipped { instead, .. }) = skipped else { panic!("{skipped:?}") };
+        assert_eq!(instead, "03:00");
+    }
+
+    #[test]
+    fn clocks_going_back_show_an_hour_twice_and_the_first_is_meant() {
+        // 25 October 2026: 03:00 summer time becomes 02:00.
+        let now = "2026-10-24T22:00:00Z";
+        assert_eq!(at("2:30", now, "Europe/Vienna").as_deref(), Ok("2026-10-25T00:30:00Z"));
+        assert_eq!(at("3:30", now, "Europe/Vienna").as_deref(), Ok("2026-10-25T02:30:00Z"));
+    }
+}

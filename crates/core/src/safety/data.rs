@@ -1,0 +1,280 @@
+//! The numbers of safety, read once from the data files.
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use serde::Deserialize;
+
+use crate::food::Basis;
+use crate::units::Celsius;
+
+/// A limit with its meaning and source.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Limit {
+    /// The number; its unit is in the limit's name.
+    pub value: f64,
+    /// What it limits, in a sentence.
+    pub what: String,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
+}
+
+macro_rules! limits {
+    ($($(#[$doc:meta])* $name:ident),+ $(,)?) => {
+        /// All limits of `data/limits.json`.
+        #[derive(Debug, Clone, PartialEq, Deserialize)]
+        #[serde(deny_unknown_fields)]
+        pub struct Limits { $($(#[$doc])* pub $name: Limit),+ }
+
+        impl Limits {
+            /// Every limit with its name, for the page that lists them.
+            #[must_use]
+            pub fn all(&self) -> Vec<(&'static str, &Limit)> {
+                vec![$((stringify!($name), &self.$name)),+]
+            }
+        }
+    };
+}
+
+limits! {
+    /// No reduction is credited below this, °C.
+    no_kill_below_c,
+    /// *Clostridium perfringens* grows up to here, °C.
+    growth_stops_c,
+    /// A bath colder than this is never pasteurising, °C.
+    lowest_hold_c,
+    /// Lower end of the growth clock, °C.
+    zone_low_c,
+    /// The upper end of the growth clock is never lower, °C.
+    zone_high_floor_c,
+    /// The upper end stands this far under the set point, K.
+    zone_below_set_k,
+    /// Longest time on the clock without a pasteurising hold, minutes.
+    clock_limit_min,
+    /// Lower end of the warming limit, °C.
+    come_up_low_c,
+    /// Longest warming, minutes.
+    come_up_limit_min,
+    /// Heated through: within this of the bath, K.
+    through_within_k,
+    /// Time tables are run on this far below their first row, K.
+    table_reach_k,
+    /// What every outer face of an undercooked steak must reach, °C.
+    sear_outside_c,
+    /// Reheated food is back at this, °C.
+    reheat_core_c,
+    /// Longest reheating, minutes.
+    reheat_limit_min,
+}
+
+/// An organism with its log-linear kinetics and the reduction asked for.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Organism {
+    /// Its name.
+    #[serde(rename = "organism")]
+    pub name: String,
+    /// Reduction asked for, log10.
+    pub target_log10: f64,
+    /// Minutes for one log10 at `d_ref_c`.
+    pub d_min: f64,
+    /// Temperature of `d_min`, °C.
+    pub d_ref_c: f64,
+    /// Kelvin for a tenfold rate.
+    pub z_k: f64,
+    /// Where the kinetics come from.
+    pub source: String,
+    /// How sure they are.
+    pub basis: Basis,
+}
+
+impl Organism {
+    /// Reduction per second at `c` °C: `10^((T − T_ref)/z) / D_ref`, nothing below `no_kill_below_c`.
+    #[must_use]
+    pub fn rate_per_s(&self, c: f64, no_kill_below_c: f64) -> f64 {
+        if c < no_kill_below_c {
+            0.0
+        } else {
+            ((c - self.d_ref_c) * std::f64::consts::LN_10 / self.z_k).exp() / (self.d_min * 60.0)
+        }
+    }
+}
+
+/// A table of times and temperatures from a code.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct CodeTable {
+    /// Section of the code.
+    pub section: String,
+    /// What this application decided in applying it.
+    pub choice: String,
+    /// Rows, °F and seconds, as the code prints them.
+    rows_f_s: Vec<(f64, f64)>,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
+}
+
+impl CodeTable {
+    /// The table's rows: °C (the °F values converted exactly) and seconds.
+    pub fn rows(&self) -> impl ExactSizeIterator<Item = (f64, f64)> + '_ {
+        self.rows_f_s.iter().map(|&(f, s)| (Celsius::from_fahrenheit(f).value(), s))
+    }
+
+    /// The coldest temperature the table reaches, °C.
+    #[must_use]
+    pub fn first_row_c(&self) -> f64 {
+        Celsius::from_fahrenheit(self.rows_f_s[0].0).value()
+    }
+
+    /// Seconds the table asks for at `c` °C, log-linear between rows.
+    ///
+    /// The first segment runs on `reach_k` below the first row; colder, there is no answer. Above
+    /// the last row its time holds. A row of 0 s answers zero from its temperature up; just below
+    /// it, the row before holds.
+    #[must_use]
+    pub fn seconds_at(&self, c: f64, reach_k: f64) -> Option<f64> {
+        let rows: Vec<(f64, f64)> = self.rows().collect();
+        let n = rows.len();
+        if c < rows[0].0 - reach_k {
+            return None;
+        }
+        if c >= rows[n - 1].0 {
+            return Some(rows[n - 1].1);
+        }
+        let i = rows.partition_point(|r| r.0 <= c).clamp(1, n - 1);
+        let ((t0, s0), (t1, s1)) = (rows[i - 1], rows[i]);
+        if s1 <= 0.0 {
+            return Some(s0);
+        }
+        Some((s0.ln() + (s1.ln() - s0.ln()) * (c - t0) / (t1 - t0)).exp())
+    }
+}
+
+/// A single cooking temperature of a code; it adds a line and decides nothing.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct SingleTemperature {
+    /// °F, as the code prints it.
+    pub f: f64,
+    /// Temperature and time in words.
+    pub text: String,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
+}
+
+/// The code a kitchen works by.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Profile {
+    /// Identifier in requests.
+    pub id: String,
+    /// Name shown.
+    pub name: String,
+    tables: BTreeMap<String, CodeTable>,
+    single_temperatures: BTreeMap<String, SingleTemperature>,
+}
+
+impl Profile {
+    /// The table for a class of kill, where the code has one.
+    #[must_use]
+    pub fn table(&self, kill: &str) -> Option<&CodeTable> {
+        self.tables.get(kill)
+    }
+
+    /// The single cooking temperature for intact or other meat, where the code has one.
+    #[must_use]
+    pub fn single_temperature(&self, intact: bool) -> Option<&SingleTemperature> {
+        self.single_temperatures.get(if intact { "intact" } else { "not-intact" })
+    }
+}
+
+static LIMITS: LazyLock<Limits> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/limits.json")).expect("shipped and tested")
+});
+static ORGANISMS: LazyLock<BTreeMap<String, Vec<Organism>>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/organisms.json")).expect("shipped and tested")
+});
+static PROFILES: LazyLock<Vec<Profile>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/profiles.json")).expect("shipped and tested")
+});
+
+/// The limits shipped with the application.
+#[must_use]
+pub fn limits() -> &'static Limits {
+    &LIMITS
+}
+
+/// The organisms of a class of kill; empty for an unknown class.
+#[must_use]
+pub fn organisms(kill: &str) -> &'static [Organism] {
+    ORGANISMS.get(kill).map_or(&[], Vec::as_slice)
+}
+
+/// All profiles, the default first.
+#[must_use]
+pub fn profiles() -> &'static [Profile] {
+    &PROFILES
+}
+
+/// The profile with this identifier.
+///
+/// ```
+/// use hold_steady_core::safety::{limits, profile};
+/// let code = profile("food-code-2022").expect("shipped");
+/// let table = code.table("red-meat").expect("roasts have a table");
+/// // 130 °F is 54.44 °C and asks for 112 minutes.
+/// assert_eq!(table.seconds_at(130.0_f64.mul_add(5.0 / 9.0, -160.0 / 9.0) + 1e-9, 0.5).map(f64::round), Some(6720.0));
+/// assert_eq!(table.seconds_at(53.0, limits().table_reach_k.value), None);
+/// ```
+#[must_use]
+pub fn profile(id: &str) -> Option<&'static Profile> {
+    PROFILES.iter().find(|p| p.id == id)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn tables_fall_and_answer_as_printed() {
+        for p in profiles() {
+            let Some(t) = p.table("red-meat") else { continue };
+            let rows: Vec<_> = t.rows().collect();
+            assert!(rows.windows(2).all(|w| w[0].0 < w[1].0 && w[0].1 > w[1].1), "{}", p.id);
+            for (c, s) in rows {
+                let got = t.seconds_at(c + 1e-9, 0.5).expect("on the table");
+                assert!((got - s).abs() < 1e-3, "{} at {c}: {got} for {s}", p.id);
+            }
+        }
+    }
+
+    #[test]
+    fn below_the_table_only_the_allowed_reach_answers() {
+        let t = profile("food-code-2022").and_then(|p| p.table("red-meat")).expect("shipped");
+        let first = t.first_row_c();
+        let reach = limits().table_reach_k.value;
+        // 130 °F 112 min and 131 °F 89 min: half a kelvin lower asks for 112·(112/89)^0.9 minutes.
+        let want = 6720.0 * (112.0_f64 / 89.0).powf(0.9);
+        let got = t.seconds_at(first - 0.5 + 1e-9, reach).expect("within reach");
+        assert!((got - want).abs() < 1.0, "{got} {want}");
+        assert_eq!(t.seconds_at(first - 0.501, reach), None);
+        assert_eq!(t.seconds_at(69.9, reach), Some(14.0));
+        assert_eq!(t.seconds_at(70.0 + 1e-9, reach), Some(0.0));
+    }
+
+    #[test]
+    fn bigelow_by_hand() {
+        let o = &organisms("red-meat")[2];
+        // One z above the reference a log takes a tenth of the time.
+        let rate = o.rate_per_s(55.0 + 4.87, 52.0);
+        assert!((rate * 60.0 * 1.935 - 1.0).abs() < 1e-12);
+        assert_eq!(o.rate_per_s(51.9, 52.0), 0.0);
+    }
+}

@@ -1,0 +1,271 @@
+//! Temperatures and lengths at the edges of the core, and the text cooks type for them.
+//!
+//! Inside the solver everything is SI and a bare `f64`; the newtypes here are what crosses the
+//! core's edge, so that a length can never be handed over where a temperature is wanted.
+
+mod parse;
+
+pub use parse::{QuantityError, parse_length, parse_seconds, parse_temperature};
+
+use serde::{Deserialize, Serialize};
+
+/// A temperature in degrees Celsius.
+///
+/// ```
+/// use hold_steady_core::units::Celsius;
+/// assert!((Celsius::from_fahrenheit(130.0).value() - 54.444).abs() < 0.001);
+/// assert_eq!(Celsius::new(55.0).fahrenheit(), 131.0);
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize)]
+#[serde(transparent)]
+pub struct Celsius(f64);
+
+impl Celsius {
+    /// Takes degrees Celsius as they are.
+    #[must_use]
+    pub const fn new(degrees: f64) -> Self {
+        Self(degrees)
+    }
+
+    /// Converts degrees Fahrenheit: `(F − 32) · 5/9`, exactly.
+    #[must_use]
+    pub fn from_fahrenheit(degrees: f64) -> Self {
+        Self((degrees - 32.0) * 5.0 / 9.0)
+    }
+
+    /// Degrees Celsius.
+    #[must_use]
+    pub const fn value(self) -> f64 {
+        self.0
+    }
+
+    /// Degrees Fahrenheit.
+    #[must_use]
+    pub fn fahrenheit(self) -> f64 {
+        self.0 * 9.0 / 5.0 + 32.0
+    }
+}
+
+/// A length, held in metres.
+///
+/// ```
+/// use hold_steady_core::units::Length;
+/// assert_eq!(Length::from_mm(25.4).inches(), 1.0);
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize)]
+#[serde(transparent)]
+pub struct Length(f64);
+
+/// Millimetres in an inch, exact since 1959.
+const MM_PER_INCH: f64 = 25.4;
+
+impl Length {
+    /// Takes millimetres.
+    #[must_use]
+    pub fn from_mm(mm: f64) -> Self {
+        Self(mm / 1000.0)
+    }
+
+    /// Takes inches of exactly 25.4 mm.
+    #[must_use]
+    pub fn from_inches(inches: f64) -> Self {
+        Self::from_mm(inches * MM_PER_INCH)
+    }
+
+    /// Metres.
+    #[must_use]
+    pub const fn metres(self) -> f64 {
+        self.0
+    }
+
+    /// Millimetres, free of the rounding dust of a conversion (nine significant decimals).
+    #[must_use]
+    pub fn mm(self) -> f64 {
+        (self.0 * 1e12).round() / 1e9
+    }
+
+    /// Inches.
+    #[must_use]
+    pub fn inches(self) -> f64 {
+        self.mm() / MM_PER_INCH
+    }
+}
+
+/// The scale a cook reads temperatures in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum TemperatureUnit {
+    /// Degrees Celsius.
+    #[default]
+    C,
+    /// Degrees Fahrenheit.
+    F,
+}
+
+/// The scale a cook reads lengths in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum LengthUnit {
+    /// Millimetres.
+    #[default]
+    Mm,
+    /// Inches, shown to the nearest sixteenth when that is close enough.
+    In,
+}
+
+/// How one reader wants quantities shown. Numbers typed without a unit are read in these, too.
+///
+/// ```
+/// use hold_steady_core::units::{Celsius, Length, LengthUnit, TemperatureUnit, Units};
+/// let metric = Units::default();
+/// let kitchen = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+/// assert_eq!(metric.temperature(Celsius::new(54.5)), "54.5 °C");
+/// assert_eq!(kitchen.temperature(Celsius::new(55.0)), "131 °F");
+/// assert_eq!(kitchen.length(Length::from_mm(31.75)), "1 1/4 in");
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Units {
+    /// Scale for temperatures.
+    pub temperature: TemperatureUnit,
+    /// Scale for lengths.
+    pub length: LengthUnit,
+}
+
+impl Units {
+    /// A short code for a cookie or a form: `c-mm`, `f-in` …
+    #[must_use]
+    pub const fn code(self) -> &'static str {
+        match (self.temperature, self.length) {
+            (TemperatureUnit::C, LengthUnit::Mm) => "c-mm",
+            (TemperatureUnit::C, LengthUnit::In) => "c-in",
+            (TemperatureUnit::F, LengthUnit::Mm) => "f-mm",
+            (TemperatureUnit::F, LengthUnit::In) => "f-in",
+        }
+    }
+
+    /// Reads [`Units::code`] back; `None` for anything else.
+    #[must_use]
+    pub fn from_code(code: &str) -> Option<Self> {
+        use {LengthUnit as L, TemperatureUnit as T};
+        [(T::C, L::Mm), (T::C, L::In), (T::F, L::Mm), (T::F, L::In)]
+            .map(|(temperature, length)| Self { temperature, length })
+            .into_iter()
+            .find(|u| u.code() == code)
+    }
+
+    /// A temperature with its unit, to a tenth of a degree, without a trailing zero.
+    #[must_use]
+    pub fn temperature(self, t: Celsius) -> String {
+        match self.temperature {
+            TemperatureUnit::C => format!("{} °C", trimmed(t.value(), 1)),
+            TemperatureUnit::F => format!("{} °F", trimmed(t.fahrenheit(), 1)),
+        }
+    }
+
+    /// A temperature with its unit, always with the tenth, so that a running value does not jump.
+    #[must_use]
+    pub fn temperature_fixed(self, t: Celsius) -> String {
+        match self.temperature {
+            TemperatureUnit::C => format!("{:.1} °C", t.value()),
+            TemperatureUnit::F => format!("{:.1} °F", t.fahrenheit()),
+        }
+    }
+
+    /// A difference of temperatures, in kelvin, shown in the reader's degrees.
+    #[must_use]
+    pub fn temperature_difference(self, kelvin: f64) -> String {
+        match self.temperature {
+            TemperatureUnit::C => format!("{} °C", trimmed(kelvin, 1)),
+            TemperatureUnit::F => format!("{} °F", trimmed(kelvin * 1.8, 1)),
+        }
+    }
+
+    /// A length with its unit: whole millimetres (or a tenth), or inches and sixteenths.
+    #[must_use]
+    pub fn length(self, l: Length) -> String {
+        match self.length {
+            LengthUnit::Mm => format!("{} mm", trimmed(l.mm(), 1)),
+            LengthUnit::In => format!("{} in", inches(l.inches())),
+        }
+    }
+
+    /// The number alone in the reader's degrees, for an axis or a data attribute.
+    #[must_use]
+    pub fn degrees(self, t: Celsius) -> f64 {
+        match self.temperature {
+            TemperatureUnit::C => t.value(),
+            TemperatureUnit::F => t.fahrenheit(),
+        }
+    }
+
+    /// `°C` or `°F`.
+    #[must_use]
+    pub const fn temperature_symbol(self) -> &'static str {
+        match self.temperature {
+            TemperatureUnit::C => "°C",
+            TemperatureUnit::F => "°F",
+        }
+    }
+
+    /// `mm` or `in`.
+    #[must_use]
+    pub const fn length_symbol(self) -> &'static str {
+        match self.length {
+            LengthUnit::Mm => "mm",
+            LengthUnit::In => "in",
+        }
+    }
+}
+
+/// A number rounded to `places` decimals with trailing zeros taken off, and never `-0`.
+#[must_use]
+pub fn trimmed(value: f64, places: usize) -> String {
+    let text = format!("{value:.places$}");
+    let text = if text.contains('.') {
+        text.trim_end_matches('0').trim_end_matches('.')
+    } else {
+        &text
+    };
+    if text == "-0" { "0".into() } else { text.into() }
+}
+
+/// Inches as a whole number and a fraction in sixteenths where that is within 0.1 mm, else to a
+/// hundredth of an inch.
+fn inches(value: f64) -> String {
+    let sixteenths = (value * 16.0).round();
+    if (value * 16.0 - sixteenths).abs() * MM_PER_INCH / 16.0 > 0.1 {
+        return trimmed(value, 2);
+    }
+    let whole = (sixteenths / 16.0).floor();
+    let (mut top, mut bottom) = ((sixteenths - whole * 16.0) as u32, 16_u32);
+    while top != 0 && top % 2 == 0 {
+        top /= 2;
+        bottom /= 2;
+    }
+    match (whole as u32, top) {
+        (w, 0) => format!("{w}"),
+        (0, t) => format!("{t}/{bottom}"),
+        (w, t) => format!("{w} {t}/{bottom}"),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn inches_are_shown_the_way_a_ruler_reads() {
+        assert_eq!(inches(1.25), "1 1/4");
+        assert_eq!(inches(0.75), "3/4");
+        assert_eq!(inches(2.0), "2");
+        assert_eq!(inches(25.0 / 25.4), "0.98");
+        assert_eq!(inches(32.0 / 25.4), "1.26");
+    }
+
+    #[test]
+    fn negative_zero_never_reaches_a_reader() {
+        assert_eq!(trimmed(-0.04, 1), "0");
+        assert_eq!(trimmed(-1.70, 2), "-1.7");
+        assert_eq!(trimmed(100.0, 0), "100");
+    }
+}
