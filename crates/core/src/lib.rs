@@ -1,5 +1,6 @@
 //! x
 pub mod bath;
+pub mod book;
 pub mod calc;
 pub mod cook;
 pub mod food;

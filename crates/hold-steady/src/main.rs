@@ -1,2 +1,134 @@
-//! x
-fn main(){}
+//! `hold-steady`: serve the pages, show a demonstration, calculate, export, import.
+
+mod cli;
+mod demo;
+mod serve;
+
+use std::io::{BufRead, Read, Write};
+use std::process::ExitCode;
+
+use clap::Parser;
+use hold_steady_core::book::read_export;
+use hold_steady_core::calc;
+use hold_steady_core::units::Units;
+use hold_steady_store::{Kitchen, Store};
+use hold_steady_web::Clock;
+
+use cli::{Calc, Cli, Command, Data, Export, Format};
+
+/// Exit status for input that cannot be taken.
+const BAD_INPUT: u8 = 2;
+
+/// What ends the program with a message.
+#[derive(Debug, thiserror::Error)]
+enum Failure {
+    #[error("{0}")]
+    Store(#[from] hold_steady_store::StoreError),
+    #[error("{0}")]
+    Io(#[from] std::io::Error),
+    #[error("{0}")]
+    Other(String),
+}
+
+fn main() -> ExitCode {
+    let cli = Cli::parse();
+    let outcome = match cli.command {
+        Command::Serve(args) => serve::serve(args),
+        Command::Demo(args) => serve::demo(args),
+        Command::Calc(args) => return calculate(&args),
+        Command::Export(args) => in_runtime(export(args)),
+        Command::Import { data, file } => in_runtime(import(data, file)),
+    };
+    match outcome {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(failure) => {
+            eprintln!("hold-steady: {failure}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn in_runtime(work: impl Future<Output = Result<(), Failure>>) -> Result<(), Failure> {
+    actix_web::rt::System::new().block_on(work)
+}
+
+async fn open(data: &Data) -> Result<(Store, Kitchen), Failure> {
+    let store = Store::open(&data.file()?).await?;
+    let kitchen = store.kitchen(Clock::system().now(), None, None).await?;
+    Ok((store, kitchen))
+}
+
+fn calculate(args: &Calc) -> ExitCode {
+    let stdin = std::io::stdin();
+    let mut out = std::io::stdout().lock();
+    let mut bad = false;
+    let mut answer = |text: &str| -> std::io::Result<()> {
+        let line = match calc::run_text(&args.kind, text) {
+            Ok(answer) => answer,
+            Err(error) => {
+                bad = true;
+                serde_json::json!({ "error": error })
+            }
+        };
+        serde_json::to_writer(&mut out, &line)?;
+        out.write_all(b"\n")
+    };
+    let written = if args.lines {
+        stdin.lock().split(b'\n').try_for_each(|line| {
+            let line = line?;
+            // A line that is not UTF-8 answers with its error like any other bad line.
+            let text = String::from_utf8_lossy(&line);
+            if text.trim().is_empty() { Ok(()) } else { answer(&text) }
+        })
+    } else {
+        let mut bytes = Vec::new();
+        stdin.lock().read_to_end(&mut bytes).and_then(|_| answer(&String::from_utf8_lossy(&bytes)))
+    };
+    match written {
+        // A reader that has seen enough closes the pipe: no failure of ours.
+        Err(e) if e.kind() != std::io::ErrorKind::BrokenPipe => {
+            eprintln!("hold-steady: {e}");
+            ExitCode::FAILURE
+        }
+        _ if bad => ExitCode::from(BAD_INPUT),
+        _ => ExitCode::SUCCESS,
+    }
+}
+
+async fn export(args: Export) -> Result<(), Failure> {
+    let (store, kitchen) = open(&args.data).await?;
+    let text = match args.format {
+        Format::Json => {
+            let export = store.export(&kitchen, Clock::system().now()).await?;
+            serde_json::to_string_pretty(&export).map_err(|e| Failure::Other(e.to_string()))? + "\n"
+        }
+        Format::Csv => {
+            let mut entries = Vec::new();
+            for cook in store.cooks(kitchen.id).await? {
+                let entry = hold_steady_core::book::BookEntry::of(&cook, Units::default());
+                entries.extend(entry.map_err(|e| Failure::Other(e.to_string()))?);
+            }
+            hold_steady_core::book::csv(&entries, &kitchen.zone)
+                .map_err(|e| Failure::Other(e.to_string()))?
+        }
+    };
+    match args.out {
+        Some(path) => std::fs::write(path, text)?,
+        None => std::io::stdout().lock().write_all(text.as_bytes())?,
+    }
+    Ok(())
+}
+
+async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
+    let text = std::fs::read_to_string(&file)
+        .map_err(|e| Failure::Other(format!("{}: {e}", file.display())))?;
+    let read = read_export(&text)
+        .map_err(|e| Failure::Other(format!("{}: {e}. Nothing was imported.", file.display())))?;
+    let (store, kitchen) = open(&data).await?;
+    let done = store.import(&kitchen, read).await?;
+    println!(
+        "{} new, {} with further records, {} already here",
+        done.cooks_added, done.cooks_extended, done.cooks_unchanged
+    );
+    Ok(())
+}

@@ -1,1 +1,197 @@
-//! placeholder
+//! What Hold Steady remembers.
+//!
+//! One SQLite file in WAL mode behind one pool. [`Store::open`] checks the file before it writes
+//! anything; a locked or damaged file is left as it was. The folders are the parts of the cook's
+//! work, as in the core.
+
+mod book;
+mod cook;
+mod kitchen;
+
+use std::path::{Path, PathBuf};
+use std::sync::{LazyLock, Mutex, PoisonError};
+
+use deadpool_sqlite::{Config, Hook, HookError, Pool, Runtime};
+use jiff::Timestamp;
+use rusqlite::{Connection, ErrorCode, OpenFlags};
+use rusqlite_migration::{M, Migrations};
+use uuid::{ContextV7, Uuid};
+
+pub use book::Imported;
+pub use cook::NewCook;
+pub use kitchen::Kitchen;
+
+/// Why the store cannot do what it was asked.
+#[derive(Debug, thiserror::Error)]
+pub enum StoreError {
+    /// Another program holds the file.
+    #[error("the database {} is locked by another program. Close it (another copy of hold-steady, a backup, a database browser) and try again; nothing was changed.", .0.display())]
+    Locked(PathBuf),
+    /// The file is damaged or is something else.
+    #[error("the database {} is damaged or is not a database of hold-steady ({reason}). It was left as it is. Move it away and restore a copy, or start with another folder (--data).", .path.display())]
+    Corrupt {
+        /// The file.
+        path: PathBuf,
+        /// What was found.
+        reason: String,
+    },
+    /// Written by a later version.
+    #[error("the database {} was written by a later version of hold-steady. Update this program; nothing was changed.", .0.display())]
+    TooNew(PathBuf),
+    /// The folder or file cannot be reached.
+    #[error("the database {} cannot be opened: {reason}. Check the folder and its permissions.", .path.display())]
+    Unreachable {
+        /// The file.
+        path: PathBuf,
+        /// What was found.
+        reason: String,
+    },
+    /// The record asked for is not there.
+    #[error("there is no such record")]
+    NotFound,
+    /// A record cannot be read.
+    #[error("a record cannot be read: {0}")]
+    Record(String),
+    /// An identifier is taken by something else.
+    #[error("{0}")]
+    Conflict(String),
+    /// The database itself failed.
+    #[error("the database failed: {0}")]
+    Database(#[from] rusqlite::Error),
+    /// No connection could be had.
+    #[error("no connection to the database: {0}")]
+    Pool(String),
+}
+
+/// What every connection is set to.
+const PRAGMAS: &str = "PRAGMA journal_mode = WAL; PRAGMA foreign_keys = ON; \
+                       PRAGMA synchronous = FULL; PRAGMA busy_timeout = 5000;";
+
+/// Connections kept.
+const CONNECTIONS: usize = 4;
+
+static MIGRATIONS: LazyLock<Migrations<'static>> =
+    LazyLock::new(|| Migrations::new(vec![M::up(include_str!("../migrations/0001_first.sql"))]));
+
+/// The store: cheap to clone, one pool behind all clones.
+#[derive(Clone)]
+pub struct Store {
+    pool: Pool,
+}
+
+impl Store {
+    /// Opens (or makes) the database file and brings its schema up to date.
+    ///
+    /// # Errors
+    /// When the file is locked, damaged, too new or out of reach. In each case it is untouched.
+    pub async fn open(path: &Path) -> Result<Self, StoreError> {
+        let unreachable = |reason: String| StoreError::Unreachable { path: path.into(), reason };
+        if let Some(folder) = path.parent() {
+            std::fs::create_dir_all(folder).map_err(|e| unreachable(e.to_string()))?;
+        }
+        check_file(path)?;
+        let pool = Config::new(path)
+            .builder(Runtime::Tokio1)
+            .map_err(|e| unreachable(e.to_string()))?
+            .max_size(CONNECTIONS)
+            .post_create(Hook::async_fn(|connection, _| {
+                Box::pin(async move {
+                    let set = connection.interact(|c| c.execute_batch(PRAGMAS)).await;
+                    match set {
+                        Ok(Ok(())) => Ok(()),
+                        Ok(Err(e)) => Err(HookError::message(e.to_string())),
+                        Err(e) => Err(HookError::message(e.to_string())),
+                    }
+                })
+            }))
+            .build()
+            .map_err(|e| unreachable(e.to_string()))?;
+        let store = Self { pool };
+        let file = path.to_owned();
+        store
+            .with(move |c| {
+                MIGRATIONS.to_latest(c).map_err(|e| match e {
+                    rusqlite_migration::Error::RusqliteError { err, .. } => read_error(&file, &err),
+                    other => StoreError::Corrupt { path: file.clone(), reason: other.to_string() },
+                })
+            })
+            .await?;
+        Ok(store)
+    }
+
+    /// Runs work on a connection, off the async threads.
+    async fn with<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, StoreError> {
+        let connection = self.pool.get().await.map_err(|e| StoreError::Pool(e.to_string()))?;
+        connection.interact(work).await.map_err(|e| StoreError::Pool(e.to_string()))?
+    }
+}
+
+/// Looks at an existing file without writing to it.
+fn check_file(path: &Path) -> Result<(), StoreError> {
+    let size = std::fs::metadata(path).map(|m| m.len()).unwrap_or(0);
+    if size == 0 {
+        return Ok(());
+    }
+    let look = || -> rusqlite::Result<(String, i64)> {
+        let c = Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
+        c.busy_timeout(std::time::Duration::from_millis(1500))?;
+        let version = c.pragma_query_value(None, "user_version", |r| r.get(0))?;
+        let check = c.query_row("PRAGMA quick_check(1)", [], |r| r.get(0))?;
+        Ok((check, version))
+    };
+    let (check, version) = look().map_err(|e| read_error(path, &e))?;
+    if check != "ok" {
+        return Err(StoreError::Corrupt { path: path.into(), reason: check });
+    }
+    if version > SCHEMA_VERSION {
+        return Err(StoreError::TooNew(path.into()));
+    }
+    if version == 0 {
+        let reason = "it has tables that are not ours".to_owned();
+        return Err(StoreError::Corrupt { path: path.into(), reason });
+    }
+    Ok(())
+}
+
+/// Migrations there are.
+const SCHEMA_VERSION: i64 = 1;
+
+fn read_error(path: &Path, e: &rusqlite::Error) -> StoreError {
+    let path = path.to_owned();
+    match e.sqlite_error_code() {
+        Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => StoreError::Locked(path),
+        Some(ErrorCode::NotADatabase | ErrorCode::DatabaseCorrupt) => {
+            StoreError::Corrupt { path, reason: e.to_string() }
+        }
+        _ => StoreError::Unreachable { path, reason: e.to_string() },
+    }
+}
+
+/// A fresh time-ordered identifier for the given instant; rising even within a millisecond.
+#[must_use]
+pub fn new_id(now: Timestamp) -> Uuid {
+    static CONTEXT: LazyLock<Mutex<ContextV7>> = LazyLock::new(|| Mutex::new(ContextV7::new()));
+    let context = CONTEXT.lock().unwrap_or_else(PoisonError::into_inner);
+    let seconds = u64::try_from(now.as_second()).unwrap_or(0);
+    let nanos = u32::try_from(now.subsec_nanosecond()).unwrap_or(0);
+    Uuid::new_v7(uuid::Timestamp::from_unix(&*context, seconds, nanos))
+}
+
+fn parse_time(text: &str) -> Result<Timestamp, StoreError> {
+    text.parse().map_err(|e| StoreError::Record(format!("time “{text}”: {e}")))
+}
+
+fn parse_id(text: &str) -> Result<Uuid, StoreError> {
+    text.parse().map_err(|e| StoreError::Record(format!("identifier “{text}”: {e}")))
+}
+
+fn parse_json<T: serde::de::DeserializeOwned>(text: &str, what: &str) -> Result<T, StoreError> {
+    serde_json::from_str(text).map_err(|e| StoreError::Record(format!("{what}: {e}")))
+}
+
+fn to_json<T: serde::Serialize>(value: &T, what: &str) -> Result<String, StoreError> {
+    serde_json::to_string(value).map_err(|e| StoreError::Record(format!("{what}: {e}")))
+}

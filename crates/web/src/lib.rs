@@ -1,1 +1,49 @@
-//! placeholder
+//! The pages and the calculation interface of Hold Steady.
+//!
+//! Routes, views and templates of each part of the cook's work stand together: [`plan`], [`cook`],
+//! [`book`]; [`api`] is the interface without pages; `app` is what they share; `drawing` makes the two
+//! pictures. Nothing here compares temperatures: the core decides, the web shows.
+
+mod api;
+mod app;
+mod book;
+mod cook;
+mod drawing;
+mod plan;
+
+use std::net::SocketAddr;
+
+use actix_web::dev::Server;
+use actix_web::middleware::{Compress, NormalizePath, from_fn};
+use actix_web::{App, HttpServer, web};
+use tracing_actix_web::TracingLogger;
+
+pub use app::{AppState, Clock};
+
+/// Starts the server on the addresses given and returns it with the address it really got.
+///
+/// # Errors
+/// When an address cannot be bound.
+pub fn server(state: AppState, address: SocketAddr) -> std::io::Result<(Server, SocketAddr)> {
+    let state = web::Data::new(state);
+    let http = HttpServer::new(move || {
+        App::new()
+            .app_data(state.clone())
+            .wrap(Compress::default())
+            .wrap(from_fn(app::guard))
+            .wrap(app::headers())
+            .wrap(NormalizePath::trim())
+            .wrap(TracingLogger::default())
+            .configure(app::configure)
+            .configure(plan::configure)
+            .configure(cook::configure)
+            .configure(book::configure)
+            .configure(api::configure)
+            .default_service(web::route().to(app::no_such_page))
+    })
+    .workers(2)
+    .shutdown_timeout(3)
+    .bind(address)?;
+    let bound = http.addrs().first().copied().unwrap_or(address);
+    Ok((http.run(), bound))
+}

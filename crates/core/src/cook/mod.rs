@@ -6,7 +6,7 @@
 
 mod live;
 
-pub use live::{Live, live};
+pub use live::{Live, live, trace_from_drop};
 
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
@@ -165,7 +165,7 @@ pub enum EventError {
     #[error("{0} has not happened yet: the time given is still to come. Give a time up to now.")]
     Future(&'static str),
     /// It would come before what it follows.
-    #[error("{what} cannot come before {before} ({at}). Correct that time first, or give a later one.")]
+    #[error("{what} cannot come before {before}. Correct that time first, or give a later one.")]
     TooEarly {
         /// What was to be added.
         what: &'static str,
@@ -175,7 +175,7 @@ pub enum EventError {
         at: Timestamp,
     },
     /// It would come after something that follows it.
-    #[error("{what} cannot come after {after} ({at}). Give an earlier time.")]
+    #[error("{what} cannot come after {after}. Give an earlier time.")]
     TooLate {
         /// What was to be added.
         what: &'static str,
@@ -201,6 +201,17 @@ pub enum EventError {
     /// A value is off its scale.
     #[error("{0}")]
     Value(&'static str),
+}
+
+impl EventError {
+    /// The instant of the event it clashes with: shown in the reader's zone.
+    #[must_use]
+    pub const fn clashes_with(&self) -> Option<Timestamp> {
+        match self {
+            Self::TooEarly { at, .. } | Self::TooLate { at, .. } => Some(*at),
+            _ => None,
+        }
+    }
 }
 
 /// How far a clock may run ahead of ours before a time counts as future.

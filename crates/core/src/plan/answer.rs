@@ -91,9 +91,11 @@ pub struct Plan {
     pub advice: Option<String>,
     /// The ribbon's stretches.
     pub bands: Vec<Band>,
-    /// What a pull at each of these minutes means.
+    /// What a pull at each of these minutes means. Not stored with a plan: computed when shown.
+    #[serde(skip)]
     pub stops: Vec<Stop>,
-    /// The slice at these minutes.
+    /// The slice at these minutes. Not stored either.
+    #[serde(skip)]
     pub frames: Vec<Frame>,
     /// Where the ribbon ends, minutes.
     pub horizon_min: f64,

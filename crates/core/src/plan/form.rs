@@ -375,6 +375,19 @@ impl PlanRequest {
         catalogue().food(&self.food).unwrap_or(&catalogue().foods[0])
     }
 
+    /// What a cook of it is called, in a reader's units: `Strip steak, 32 mm, 55 °C`.
+    #[must_use]
+    pub fn title(&self, units: Units) -> String {
+        let name = &self.food().name;
+        let mut letters = name.chars();
+        let name: String = letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
+        format!(
+            "{name}, {}, {}",
+            units.length(Length::from_mm(self.thickness_mm)),
+            units.temperature(Celsius::new(self.bath_c))
+        )
+    }
+
     /// Whole, for the rules: an open question counts as bladed.
     #[must_use]
     pub fn counts_as_intact(&self) -> bool {

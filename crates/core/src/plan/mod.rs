@@ -15,7 +15,7 @@ pub use answer::{Ends, Plan, Range, Times, plan};
 pub use explain::{Explanation, explain};
 pub use form::{From, KitchenRules, PlanForm, PlanRequest, Reading, Start, starts};
 pub use pictures::{Band, BandKind, Frame, Stop, appearance, frames};
-pub use ready::{Ready, ReadyError, resolve_ready};
+pub use ready::{PastError, Ready, ReadyError, resolve_past, resolve_ready};
 
 use std::collections::BTreeMap;
 use std::sync::LazyLock;

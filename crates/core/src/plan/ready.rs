@@ -87,6 +87,64 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
     Ok(Ready::At(at))
 }
 
+/// Reads when something happened, seen from `now`: empty for now, `19:05` for the last time the clock
+/// showed that, `10 min ago`.
+///
+/// # Errors
+/// When the text is no such time.
+///
+/// ```
+/// use hold_steady_core::plan::resolve_past;
+/// let (now, utc) = ("2026-11-26T00:10:00Z".parse()?, jiff::tz::TimeZone::UTC);
+/// assert_eq!(resolve_past("23:50", now, &utc)?.to_string(), "2026-11-25T23:50:00Z");
+/// assert_eq!(resolve_past("15 min ago", now, &utc)?.to_string(), "2026-11-25T23:55:00Z");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, PastError> {
+    let typed = text.trim().to_lowercase();
+    let wrong = || PastError(text.trim().chars().take(40).collect());
+    if matches!(typed.as_str(), "" | "now" | "just now") {
+        return Ok(now);
+    }
+    if let Some(ago) = typed.strip_suffix("ago") {
+        let (number, unit) = ago.trim().split_once(' ').unwrap_or((ago.trim(), "min"));
+        let number: i64 = number.parse().map_err(|_| wrong())?;
+        let seconds = match unit.trim() {
+            "s" | "sec" | "seconds" => 1,
+            "m" | "min" | "minute" | "minutes" => 60,
+            "h" | "hour" | "hours" => 3600,
+            _ => return Err(wrong()),
+        };
+        let back = number.checked_mul(seconds).filter(|s| (0..=7 * 86_400).contains(s));
+        let span = back.ok_or_else(wrong)?.seconds();
+        return now.checked_sub(span).map_err(|_| wrong());
+    }
+    let here = zone.to_datetime(now);
+    let (day, time) = split_day(&typed, here.date()).ok_or_else(wrong)?;
+    let time = parse_time(&time).ok_or_else(wrong)?;
+    // A time shown twice, when the clocks go back, is the later one if that is past already.
+    let last = |date: Date| -> Option<Timestamp> {
+        let ambiguous = zone.to_ambiguous_timestamp(date.to_datetime(time));
+        let later = ambiguous.later().ok()?;
+        let earlier = ambiguous.earlier().ok()?;
+        Some(if later <= now { later } else { earlier })
+    };
+    if let Some(date) = day {
+        return last(date).ok_or_else(wrong);
+    }
+    // Typed a moment ahead of our clock is today's, and is refused later as not yet happened.
+    const A_MOMENT_S: i64 = 600;
+    match last(here.date()) {
+        Some(t) if t.as_second() <= now.as_second() + A_MOMENT_S => Ok(t),
+        _ => here.date().yesterday().ok().and_then(last).ok_or_else(wrong),
+    }
+}
+
+/// A text that says no time in the past.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("“{0}” is not a time. Type one such as 19:05 or 10 min ago, or leave it empty for now.")]
+pub struct PastError(String);
+
 fn to_instant(wall: DateTime, zone: &TimeZone, typed: &str) -> Result<Timestamp, ReadyError> {
     let ambiguous = zone.to_ambiguous_timestamp(wall);
     let wrong = |_| ReadyError::NotATime(typed.to_owned());
@@ -219,6 +277,24 @@ mod tests {
         }
         assert!(matches!(at("today 11:00", now, "UTC"), Err(ReadyError::Past(_))));
         assert!(matches!(at("2027-11-25 11:00", now, "UTC"), Err(ReadyError::TooFar(_))));
+    }
+
+    #[test]
+    fn the_past_is_the_last_time_the_clock_showed_it() {
+        let zone = TimeZone::get("Europe/Vienna").expect("bundled");
+        let past = |text: &str, now: &str| {
+            let now = now.parse().expect("an instant");
+            resolve_past(text, now, &zone).map(|t| t.to_string())
+        };
+        let now = "2026-11-25T18:00:30Z";
+        assert_eq!(past("", now).as_deref(), Ok("2026-11-25T18:00:30Z"));
+        assert_eq!(past("18:59", now).as_deref(), Ok("2026-11-25T17:59:00Z"));
+        assert_eq!(past("22:00", now).as_deref(), Ok("2026-11-24T21:00:00Z"));
+        assert_eq!(past("yesterday-ish", now), Err(PastError("yesterday-ish".into())));
+        assert_eq!(past("999999999999999999 h ago", now).is_err(), true);
+        // 02:30 was shown twice; the second has passed.
+        assert_eq!(past("2:30", "2026-10-25T02:00:00Z").as_deref(), Ok("2026-10-25T01:30:00Z"));
+        assert_eq!(past("2:30", "2026-10-25T01:00:00Z").as_deref(), Ok("2026-10-25T00:30:00Z"));
     }
 
     #[test]

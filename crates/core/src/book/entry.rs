@@ -1,0 +1,144 @@
+//! One line of the book.
+
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+
+use super::CookRecord;
+use crate::cook::{Rating, live};
+use crate::heat::HeatError;
+use crate::plan::{Plan, PlanRequest};
+use crate::safety::Verdict;
+use crate::units::Units;
+
+/// One cook of the book: planned beside done.
+#[derive(Debug, Clone, PartialEq)]
+pub struct BookEntry {
+    /// When it was planned.
+    pub planned_at: Timestamp,
+    /// What was understood of the sentence.
+    pub request: PlanRequest,
+    /// The plan as it was made.
+    pub plan: Plan,
+    /// Into the bath.
+    pub dropped: Option<Timestamp>,
+    /// Out of the bath.
+    pub pulled: Option<Timestamp>,
+    /// On the plate.
+    pub eaten: Option<Timestamp>,
+    /// Seconds on each turn of the sear.
+    pub sear_s: Vec<f64>,
+    /// The rating.
+    pub rating: Option<Rating>,
+    /// The verdict for what was really done.
+    pub verdict_done: Option<Verdict>,
+    /// Estimated centre at the pull, °C: slow end and middle.
+    pub centre_at_pull_c: Option<(f64, f64)>,
+}
+
+impl BookEntry {
+    /// The entry of a cook: `None` while it has neither been eaten nor rated, or is deleted.
+    ///
+    /// # Errors
+    /// When the simulation of what was done fails.
+    pub fn of(cook: &CookRecord, units: Units) -> Result<Option<Self>, HeatError> {
+        let state = cook.state();
+        let finished = state.when("eaten").is_some() || state.rating().is_some();
+        let Some(record) = cook.plan_record().filter(|_| finished && !state.deleted) else {
+            return Ok(None);
+        };
+        let plan = record.plan()?;
+        let (dropped, pulled, eaten) =
+            (state.when("dropped"), state.when("pulled"), state.when("eaten"));
+        // Judged for the moment it was eaten (or pulled): later looks at the book change nothing.
+        let judged_at = eaten.or(pulled);
+        let done = match judged_at {
+            Some(at) => {
+                Some(live(&record.request, &plan, &state, &cook.bath_readings(), at, units)?)
+            }
+            None => None,
+        };
+        Ok(Some(Self {
+            planned_at: record.created_at,
+            request: record.request.clone(),
+            dropped,
+            pulled,
+            eaten,
+            sear_s: state.sear_s().unwrap_or_default().to_vec(),
+            rating: state.rating().cloned(),
+            centre_at_pull_c: done.as_ref().filter(|_| pulled.is_some()).and_then(|l| l.centre_c),
+            verdict_done: done.and_then(|l| l.verdict),
+            plan,
+        }))
+    }
+
+    /// Minutes it was in the bath.
+    #[must_use]
+    pub fn bath_min_done(&self) -> Option<f64> {
+        Some(self.pulled?.duration_since(self.dropped?).as_secs_f64() / 60.0)
+    }
+}
+
+/// The book as comma-separated values with a header row; times in the kitchen's zone with their
+/// offset, temperatures in °C, lengths in mm.
+///
+/// # Errors
+/// When writing fails, which a buffer in memory does not.
+pub fn csv(entries: &[BookEntry], zone: &TimeZone) -> Result<String, ::csv::Error> {
+    let mut out = ::csv::Writer::from_writer(Vec::new());
+    out.write_record([
+        "planned_at", "food", "thickness_mm", "from", "bath_c", "intact", "guest_at_risk", "profile",
+        "planned_drop", "planned_pull", "planned_serve", "planned_bath_min", "planned_verdict",
+        "dropped", "pulled", "eaten", "bath_min", "centre_at_pull_c_slow", "centre_at_pull_c",
+        "sear_s", "verdict", "centre", "band", "tenderness", "crust", "note", "next_time", "engine",
+    ])?;
+    let time = |t: Timestamp| t.to_zoned(zone.clone()).strftime("%Y-%m-%dT%H:%M:%S%:z").to_string();
+    let maybe = |t: Option<Timestamp>| t.map(time).unwrap_or_default();
+    for e in entries {
+        let r = e.rating.clone().unwrap_or_default();
+        let mark = |m: Option<u8>| m.map(|m| m.to_string()).unwrap_or_default();
+        let sear: Vec<String> = e.sear_s.iter().map(|s| format!("{s:.0}")).collect();
+        let number = |x: Option<f64>| x.map(|x| format!("{x:.1}")).unwrap_or_default();
+        out.write_record([
+            time(e.planned_at),
+            e.request.food.clone(),
+            format!("{}", e.request.thickness_mm),
+            e.request.from.id().into(),
+            format!("{:.2}", e.request.bath_c),
+            match e.request.intact {
+                Some(true) => "whole",
+                Some(false) => "bladed",
+                None => "not said",
+            }
+            .into(),
+            if e.request.at_risk { "yes" } else { "no" }.into(),
+            e.request.rules.profile.clone(),
+            time(e.plan.times.drop_by),
+            time(e.plan.times.pull),
+            time(e.plan.times.serve),
+            format!("{:.0}", e.plan.bath_min),
+            e.plan.verdict.level.id().into(),
+            maybe(e.dropped),
+            maybe(e.pulled),
+            maybe(e.eaten),
+            number(e.bath_min_done()),
+            number(e.centre_at_pull_c.map(|c| c.0)),
+            number(e.centre_at_pull_c.map(|c| c.1)),
+            sear.join("+"),
+            e.verdict_done.as_ref().map_or("", |v| v.level.id()).into(),
+            r.centre.map(|c| c.to_string()).unwrap_or_default(),
+            mark(r.band),
+            mark(r.tenderness),
+            mark(r.crust),
+            as_text(&r.note),
+            as_text(&r.next_time),
+            e.plan.engine.clone(),
+        ])?;
+    }
+    let bytes = out.into_inner().map_err(|e| ::csv::Error::from(e.into_error()))?;
+    Ok(String::from_utf8_lossy(&bytes).into_owned())
+}
+
+/// A note that a spreadsheet would take for a formula gets an apostrophe in front.
+fn as_text(note: &str) -> String {
+    if note.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{note}") } else { note.into() }
+}

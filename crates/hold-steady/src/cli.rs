@@ -1,0 +1,137 @@
+//! The command line.
+
+use std::net::IpAddr;
+use std::path::PathBuf;
+
+use clap::{Args, Parser, Subcommand, ValueEnum};
+use jiff::Timestamp;
+
+use crate::Failure;
+
+/// Plan, run and write down cooks in a temperature-held water bath.
+#[derive(Debug, Parser)]
+#[command(version, about)]
+pub struct Cli {
+    #[command(subcommand)]
+    pub command: Command,
+}
+
+#[derive(Debug, Subcommand)]
+pub enum Command {
+    /// Serve the pages to this machine (or, with --bind, to the kitchen's network).
+    Serve(Serve),
+    /// Serve the pages with invented data, in a data folder of their own.
+    Demo(Demo),
+    /// Calculate: one JSON request on standard input, one JSON answer on standard output.
+    Calc(Calc),
+    /// Write the whole book out.
+    Export(Export),
+    /// Bring an exported book in. Importing twice changes nothing.
+    Import {
+        #[command(flatten)]
+        data: Data,
+        /// The JSON file that was exported.
+        file: PathBuf,
+    },
+}
+
+/// Where the data is.
+#[derive(Debug, Clone, Args)]
+pub struct Data {
+    /// Folder for the database.
+    #[arg(long, value_name = "FOLDER", env = "HOLD_STEADY_DATA")]
+    data: Option<PathBuf>,
+}
+
+impl Data {
+    /// The database file.
+    pub fn file(&self) -> Result<PathBuf, Failure> {
+        self.folder("data").map(|folder| folder.join("hold-steady.db"))
+    }
+
+    /// The folder, or `name` in the usual place of a user's data.
+    pub fn folder(&self, name: &str) -> Result<PathBuf, Failure> {
+        if let Some(folder) = &self.data {
+            return Ok(folder.clone());
+        }
+        let base = std::env::var_os("XDG_DATA_HOME")
+            .map(PathBuf::from)
+            .or_else(|| std::env::var_os("HOME").map(|h| PathBuf::from(h).join(".local/share")))
+            .ok_or_else(|| Failure::Other("no folder for the data: give one with --data".into()))?;
+        Ok(base.join("hold-steady").join(name))
+    }
+}
+
+/// How the pages are served.
+#[derive(Debug, Clone, Args)]
+pub struct Network {
+    /// Address to listen on. Other than the loopback's, everyone on that network reaches the pages.
+    #[arg(long, default_value = "127.0.0.1")]
+    pub bind: IpAddr,
+    /// Port to listen on; 0 takes a free one.
+    #[arg(long, default_value_t = 8765)]
+    pub port: u16,
+    /// A further host name the pages are reached by.
+    #[arg(long = "host", value_name = "NAME")]
+    pub hosts: Vec<String>,
+    /// For tests: the time the clock shows at the start, as 2026-11-25T16:00:00Z.
+    #[arg(long, value_name = "INSTANT", hide_short_help = true)]
+    pub clock_at: Option<Timestamp>,
+    /// For tests and demonstrations: how many times as fast the clock runs.
+    #[arg(long, value_name = "TIMES", default_value_t = 1.0, hide_short_help = true)]
+    pub clock_rate: f64,
+}
+
+#[derive(Debug, Clone, Args)]
+pub struct Serve {
+    #[command(flatten)]
+    pub data: Data,
+    #[command(flatten)]
+    pub network: Network,
+    /// Name of the kitchen; remembered.
+    #[arg(long, value_name = "NAME")]
+    pub kitchen: Option<String>,
+    /// IANA time zone of the kitchen, as Europe/Lisbon; remembered. At the first start, the system's.
+    #[arg(long, value_name = "ZONE")]
+    pub time_zone: Option<String>,
+}
+
+#[derive(Debug, Clone, Args)]
+pub struct Demo {
+    #[command(flatten)]
+    pub data: Data,
+    #[command(flatten)]
+    pub network: Network,
+    /// Throw the demonstration's data away and invent it again, relative to now.
+    #[arg(long)]
+    pub fresh: bool,
+}
+
+#[derive(Debug, Clone, Args)]
+pub struct Calc {
+    /// What to calculate: heat.
+    pub kind: String,
+    /// One request a line, one answer a line, in order.
+    #[arg(long)]
+    pub lines: bool,
+}
+
+#[derive(Debug, Clone, Copy, ValueEnum)]
+pub enum Format {
+    /// Everything, for importing elsewhere.
+    Json,
+    /// The book as a table.
+    Csv,
+}
+
+#[derive(Debug, Clone, Args)]
+pub struct Export {
+    #[command(flatten)]
+    pub data: Data,
+    /// How it is written.
+    #[arg(long, value_enum, default_value_t = Format::Json)]
+    pub format: Format,
+    /// File to write; standard output without.
+    #[arg(long, value_name = "FILE")]
+    pub out: Option<PathBuf>,
+}

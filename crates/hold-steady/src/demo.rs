@@ -1,0 +1,256 @@
+//! The demonstration's data: an invented supper room on a canal, its last weeks and this evening.
+//! Everything in it is made up; the plans are computed by the same engine as any other.
+
+use hold_steady_core::cook::{Event, EventKind, Rating};
+use hold_steady_core::plan::{PlanForm, plan};
+use hold_steady_core::units::Units;
+use hold_steady_store::{Kitchen, NewCook, Store, new_id};
+use jiff::civil::Time;
+use jiff::tz::TimeZone;
+use jiff::{SignedDuration, Timestamp, ToSpan};
+
+use crate::Failure;
+
+/// One evening of the invented past.
+struct Evening {
+    days_ago: i64,
+    ready: (i8, i8),
+    food: &'static str,
+    thickness: &'static str,
+    bath: &'static str,
+    from: &'static str,
+    intact: &'static str,
+    guests: &'static str,
+    /// Minutes later than planned: drop, pull, eaten.
+    late: (i64, i64, i64),
+    faces_s: &'static [f64],
+    /// Centre, band, tenderness, crust.
+    marks: (i8, u8, u8, u8),
+    note: &'static str,
+    next_time: &'static str,
+}
+
+const fn evening(days_ago: i64, food: &'static str, thickness: &'static str, bath: &'static str) -> Evening {
+    Evening {
+        days_ago,
+        ready: (19, 30),
+        food,
+        thickness,
+        bath,
+        from: "refrigerator",
+        intact: "whole",
+        guests: "well",
+        late: (0, 0, 0),
+        faces_s: &[45.0, 45.0],
+        marks: (0, 2, 4, 4),
+        note: "",
+        next_time: "",
+    }
+}
+
+fn evenings() -> Vec<Evening> {
+    vec![
+        Evening {
+            late: (0, 4, 6),
+            note: "Table by the lock window, four covers. Even from edge to edge.",
+            ..evening(1, "beef-strip", "34 mm", "55 °C")
+        },
+        Evening {
+            guests: "at-risk",
+            late: (-10, 0, 3),
+            marks: (1, 3, 4, 4),
+            note: "Odalys is expecting: held until pasteurised. She asked for the same again.",
+            next_time: "Start it before the bread goes in; it was a near thing.",
+            ..evening(3, "beef-strip", "30 mm", "56 °C")
+        },
+        Evening {
+            ready: (13, 0),
+            late: (0, 35, 33),
+            faces_s: &[60.0, 60.0, 20.0],
+            marks: (0, 3, 5, 5),
+            note: "The ferry was late, so it waited half an hour. Nobody could tell.",
+            ..evening(5, "beef-ribeye", "1 1/2 in", "57 °C")
+        },
+        Evening {
+            intact: "bladed",
+            late: (0, 0, 2),
+            faces_s: &[30.0, 30.0],
+            marks: (0, 2, 4, 3),
+            note: "Bladed by the butcher. The plan wanted the core pasteurised, and it was.",
+            next_time: "Ask for it whole.",
+            ..evening(8, "beef-strip", "25 mm", "55.5 °C")
+        },
+        Evening {
+            late: (5, 5, 12),
+            faces_s: &[40.0, 45.0],
+            marks: (0, 1, 3, 5),
+            note: "Long-fibred and still springy at eighteen hours.",
+            next_time: "Give it twenty-four.",
+            ..evening(10, "beef-flank", "22 mm", "55 °C")
+        },
+        Evening {
+            late: (0, 370, 372),
+            faces_s: &[40.0, 40.0],
+            marks: (0, 1, 5, 4),
+            note: "A full day this time: cut with a spoon's edge.",
+            ..evening(12, "beef-flank", "22 mm", "55 °C")
+        },
+        Evening {
+            late: (0, 0, 9),
+            faces_s: &[90.0, 90.0],
+            marks: (2, 5, 3, 5),
+            note: "Pan not hot enough, so it stayed on too long: a thick grey band.",
+            next_time: "Heat the pan ten minutes, then forty seconds a face.",
+            ..evening(15, "beef-tenderloin", "42 mm", "54.5 °C")
+        },
+        Evening {
+            late: (0, 2, 2),
+            faces_s: &[40.0, 40.0, 15.0],
+            marks: (0, 1, 5, 4),
+            note: "Hot pan, short sear. This is the one.",
+            ..evening(17, "beef-tenderloin", "42 mm", "54.5 °C")
+        },
+        Evening {
+            from: "freezer",
+            late: (15, 15, 15),
+            marks: (0, 2, 4, 4),
+            note: "Straight from the freezer for two walkers who came in wet.",
+            ..evening(20, "beef-strip", "28 mm", "55 °C")
+        },
+        Evening {
+            late: (0, 1, 4),
+            faces_s: &[50.0, 50.0, 25.0, 25.0],
+            marks: (0, 2, 4, 5),
+            note: "Sunday table of nine. Sliced at the board.",
+            next_time: "A degree hotter for the fat to give.",
+            ..evening(23, "beef-roast", "75 mm", "56 °C")
+        },
+        Evening {
+            late: (20, 6, 10),
+            marks: (-1, 1, 4, 3),
+            note: "Asked for medium, got nearer to medium-rare.",
+            next_time: "59 for Tamsin.",
+            ..evening(27, "beef-ribeye", "35 mm", "57 °C")
+        },
+        Evening {
+            late: (0, 0, 5),
+            faces_s: &[35.0, 35.0],
+            marks: (0, 1, 4, 2),
+            note: "Short hold, rare, eaten at once. Crust pale: it was still wet.",
+            next_time: "Dry it twice.",
+            ..evening(31, "beef-strip", "30 mm", "51.5 °C")
+        },
+        Evening {
+            late: (0, 8, 14),
+            marks: (0, 2, 4, 4),
+            note: "First evening with the book.",
+            ..evening(36, "beef-strip", "32 mm", "55 °C")
+        },
+    ]
+}
+
+/// Fills an empty demonstration; leaves one that has anything in it as it is.
+pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitchen, Failure> {
+    let name = "Heron Lock supper room".to_owned();
+    let kitchen = store.kitchen(now, Some(name), Some(zone)).await?;
+    if !store.cooks(kitchen.id).await?.is_empty() {
+        return Ok(kitchen);
+    }
+    for e in evenings().iter().rev() {
+        past(store, &kitchen, e, now).await?;
+    }
+    tonight(store, &kitchen, now).await?;
+    Ok(kitchen)
+}
+
+fn later(t: Timestamp, minutes: i64) -> Timestamp {
+    t.checked_add(SignedDuration::from_mins(minutes)).unwrap_or(t)
+}
+
+async fn past(store: &Store, kitchen: &Kitchen, e: &Evening, now: Timestamp) -> Result<(), Failure> {
+    let other = |e: &dyn std::fmt::Display| Failure::Other(format!("demonstration: {e}"));
+    let day = now.to_zoned(kitchen.zone.clone()).date().checked_sub(e.days_ago.days());
+    let time = Time::new(e.ready.0, e.ready.1, 0, 0).map_err(|e| other(&e))?;
+    let ready = day.map_err(|e| other(&e))?.to_datetime(time);
+    let serve = kitchen.zone.to_timestamp(ready).map_err(|e| other(&e))?;
+    // Planned early enough for the longest of them.
+    let planned_at = later(serve, -30 * 60);
+    let typed = PlanForm {
+        food: e.food.into(),
+        thickness: e.thickness.into(),
+        from: e.from.into(),
+        bath: e.bath.into(),
+        intact: e.intact.into(),
+        guests: e.guests.into(),
+        ready: ready.strftime("%Y-%m-%d %H:%M").to_string(),
+        ..PlanForm::default()
+    };
+    let (cook, plan) = begin(store, kitchen, typed, planned_at).await?;
+    let t = plan.times;
+    let (drop, pull, eaten) = e.late;
+    let rating = Rating {
+        centre: Some(e.marks.0),
+        band: Some(e.marks.1),
+        tenderness: Some(e.marks.2),
+        crust: Some(e.marks.3),
+        note: e.note.into(),
+        next_time: e.next_time.into(),
+    };
+    let pulled = later(t.pull, pull);
+    let served = later(t.serve, eaten).max(later(pulled, 8));
+    let events = [
+        (later(t.drop_by, drop), EventKind::Dropped),
+        (pulled, EventKind::Pulled),
+        (later(pulled, 3), EventKind::Dried),
+        (later(served, -3), EventKind::Seared { faces_s: e.faces_s.to_vec() }),
+        (served, EventKind::Eaten),
+        (later(served, 50), EventKind::Rated(rating)),
+    ];
+    for (at, kind) in events {
+        tap(store, cook, at, kind).await?;
+    }
+    Ok(())
+}
+
+/// This evening: a thick strip steak that went in a while ago.
+async fn tonight(store: &Store, kitchen: &Kitchen, now: Timestamp) -> Result<(), Failure> {
+    let planned_at = later(now, -105);
+    let typed = PlanForm {
+        food: "beef-strip".into(),
+        thickness: "38 mm".into(),
+        bath: "56 °C".into(),
+        intact: "whole".into(),
+        ..PlanForm::default()
+    };
+    let (cook, _) = begin(store, kitchen, typed, planned_at).await?;
+    tap(store, cook, later(now, -52), EventKind::Dropped).await
+}
+
+async fn begin(
+    store: &Store,
+    kitchen: &Kitchen,
+    typed: PlanForm,
+    at: Timestamp,
+) -> Result<(uuid::Uuid, hold_steady_core::plan::Plan), Failure> {
+    let units = Units::default();
+    let reading = typed.read(units, at, &kitchen.zone, &kitchen.rules);
+    let request = reading
+        .request
+        .ok_or_else(|| Failure::Other(format!("demonstration: {:?}", reading.errors)))?;
+    let plan = plan(&request, at, units).map_err(|e| Failure::Other(e.to_string()))?;
+    let title = request.title(units);
+    let new = NewCook { id: new_id(at), title, typed: reading.form, request, plan: plan.clone() };
+    Ok((store.start_cook(kitchen.id, new, at).await?, plan))
+}
+
+async fn tap(store: &Store, cook: uuid::Uuid, at: Timestamp, kind: EventKind) -> Result<(), Failure> {
+    let event = Event {
+        id: new_id(at),
+        happened_at: at,
+        recorded_at: at,
+        by: "demonstration".into(),
+        kind: kind.clone(),
+    };
+    let checked = store.add_event(cook, event, move |c| c.state().check(&kind, at, at)).await?;
+    checked.map_err(|e| Failure::Other(format!("demonstration: {e}")))
+}

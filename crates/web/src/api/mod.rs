@@ -1,0 +1,67 @@
+//! The calculation interface over HTTP. It takes JSON only and looks at no cookie, so that it needs
+//! no protection against forged forms; errors are `application/problem+json` (RFC 9457).
+
+use actix_web::http::{StatusCode, header};
+use actix_web::{HttpRequest, HttpResponse, web};
+use hold_steady_core::calc::{self, CalcError};
+use serde_json::json;
+
+use crate::app::{API_LIMIT, header_text};
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config.service(
+        web::scope("/api/v1")
+            .app_data(web::PayloadConfig::new(API_LIMIT))
+            .service(web::resource("/calc/{kind}").route(web::post().to(calculate)))
+            .default_service(web::route().to(no_such)),
+    );
+}
+
+fn problem(status: StatusCode, error: &CalcError) -> HttpResponse {
+    HttpResponse::build(status).content_type("application/problem+json").json(json!({
+        "type": "about:blank",
+        "title": error.title,
+        "status": status.as_u16(),
+        "fields": error.fields,
+    }))
+}
+
+fn plain_problem(status: StatusCode, title: &str) -> HttpResponse {
+    problem(status, &CalcError { title: title.into(), fields: Vec::new() })
+}
+
+async fn no_such() -> HttpResponse {
+    plain_problem(StatusCode::NOT_FOUND, "There is nothing at this address; POST to /api/v1/calc/heat")
+}
+
+async fn calculate(
+    request: HttpRequest,
+    kind: web::Path<String>,
+    body: Result<web::Bytes, actix_web::Error>,
+) -> HttpResponse {
+    let is_json = header_text(&request, &header::CONTENT_TYPE)
+        .is_some_and(|t| t.split(';').next().is_some_and(|t| t.trim() == "application/json"));
+    if !is_json {
+        return plain_problem(
+            StatusCode::UNSUPPORTED_MEDIA_TYPE,
+            "Send the request as application/json",
+        );
+    }
+    let Ok(body) = body else {
+        return plain_problem(StatusCode::PAYLOAD_TOO_LARGE, "The request is larger than 1 MB");
+    };
+    let kind = kind.into_inner();
+    if !calc::KINDS.contains(&kind.as_str()) {
+        return plain_problem(StatusCode::NOT_FOUND, "There is no such calculation; there is: heat");
+    }
+    let Ok(text) = std::str::from_utf8(&body) else {
+        return plain_problem(StatusCode::UNPROCESSABLE_ENTITY, "The request is not UTF-8");
+    };
+    let text = text.to_owned();
+    let answer = web::block(move || calc::run_text(&kind, &text)).await;
+    match answer {
+        Ok(Ok(answer)) => HttpResponse::Ok().json(answer),
+        Ok(Err(error)) => problem(StatusCode::UNPROCESSABLE_ENTITY, &error),
+        Err(_) => plain_problem(StatusCode::INTERNAL_SERVER_ERROR, "The calculation was interrupted"),
+    }
+}

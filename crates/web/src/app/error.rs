@@ -1,0 +1,89 @@
+//! When a page cannot be shown: what happened, and the way back.
+
+use actix_web::http::StatusCode;
+use actix_web::{HttpResponse, ResponseError};
+use askama::Template;
+use hold_steady_core::heat::HeatError;
+use hold_steady_store::StoreError;
+
+/// Why a page cannot be shown.
+#[derive(Debug, thiserror::Error)]
+pub enum PageError {
+    /// Nothing is at this address.
+    #[error("There is no such page.")]
+    NoSuchPage,
+    /// No cook has this identifier.
+    #[error("There is no such cook.")]
+    NoSuchCook,
+    /// The request makes no sense.
+    #[error("{0}")]
+    Request(String),
+    /// The request came from somewhere it must not come from.
+    #[error("{0}")]
+    Forbidden(&'static str),
+    /// The store failed.
+    #[error("{0}")]
+    Store(#[from] StoreError),
+    /// The simulation failed.
+    #[error("{0}")]
+    Heat(#[from] HeatError),
+    /// A template failed.
+    #[error("{0}")]
+    Template(#[from] askama::Error),
+}
+
+#[derive(Template)]
+#[template(path = "app/error.html")]
+struct ErrorPage {
+    version: &'static str,
+    heading: &'static str,
+    text: String,
+    back: &'static str,
+    back_text: &'static str,
+}
+
+impl ResponseError for PageError {
+    fn status_code(&self) -> StatusCode {
+        match self {
+            Self::NoSuchPage | Self::NoSuchCook | Self::Store(StoreError::NotFound) => {
+                StatusCode::NOT_FOUND
+            }
+            Self::Request(_) => StatusCode::BAD_REQUEST,
+            Self::Forbidden(_) => StatusCode::FORBIDDEN,
+            _ => StatusCode::INTERNAL_SERVER_ERROR,
+        }
+    }
+
+    fn error_response(&self) -> HttpResponse {
+        let status = self.status_code();
+        if status.is_server_error() {
+            tracing::error!(error = %self, "a page could not be shown");
+        }
+        let (heading, text) = match self {
+            Self::NoSuchPage => (
+                "There is no such page",
+                "The address may have been mistyped, or the page has moved.".to_owned(),
+            ),
+            Self::NoSuchCook | Self::Store(StoreError::NotFound) => (
+                "There is no such cook",
+                "The link may be incomplete, or it belongs to another kitchen.".to_owned(),
+            ),
+            Self::Request(reason) => ("That could not be understood", reason.clone()),
+            Self::Forbidden(reason) => ("That is not allowed from here", (*reason).to_owned()),
+            other => ("Something failed here", format!("{other}. What was written down before is safe.")),
+        };
+        let (back, back_text) = match self {
+            Self::NoSuchCook | Self::Store(_) => ("/book", "To the book"),
+            _ => ("/plan", "To the plan"),
+        };
+        let version = super::assets::version();
+        let page = ErrorPage { version, heading, text, back, back_text };
+        HttpResponse::build(status)
+            .content_type("text/html; charset=utf-8")
+            .body(page.render().unwrap_or_else(|_| heading.to_owned()))
+    }
+}
+
+pub async fn no_such_page() -> Result<HttpResponse, PageError> {
+    Err(PageError::NoSuchPage)
+}

@@ -1,0 +1,81 @@
+//! What keeps other sites out: host names, origins, and what pages may load.
+
+use actix_web::body::{BoxBody, MessageBody};
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::{Method, header};
+use actix_web::middleware::{DefaultHeaders, Next};
+use actix_web::{Error, ResponseError, web};
+
+use super::{AppState, PageError};
+
+/// Headers of every answer. Pages load nothing from elsewhere, run no inline script or style, and
+/// cannot be framed.
+pub fn headers() -> DefaultHeaders {
+    DefaultHeaders::new()
+        .add((
+            header::CONTENT_SECURITY_POLICY,
+            "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; \
+             font-src 'self'; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; \
+             base-uri 'none'",
+        ))
+        .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .add((header::REFERRER_POLICY, "same-origin"))
+        .add(("Cross-Origin-Opener-Policy", "same-origin"))
+}
+
+/// Refuses requests for host names that are not ours (a page elsewhere whose name was pointed at this
+/// address), and posts to pages that do not come from our own pages.
+pub async fn guard(
+    request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<BoxBody>, Error> {
+    match refusal(&request) {
+        Some(reason) => {
+            let answer = PageError::Forbidden(reason).error_response();
+            Ok(request.into_response(answer))
+        }
+        None => Ok(next.call(request).await?.map_into_boxed_body()),
+    }
+}
+
+fn refusal(request: &ServiceRequest) -> Option<&'static str> {
+    let host = request.connection_info().host().to_lowercase();
+    let known = request
+        .app_data::<web::Data<AppState>>()
+        .is_some_and(|state| state.hosts.contains(without_port(&host)));
+    if !known {
+        return Some("This kitchen does not answer to that host name. Start it with --host to allow it.");
+    }
+    let reads = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
+    if reads || request.path().starts_with("/api/v1/") {
+        return None;
+    }
+    let text = |name| request.headers().get(name).and_then(|v| v.to_str().ok());
+    let Some(origin) = text(header::ORIGIN).or_else(|| text(header::REFERER)) else {
+        return Some("That form does not say where it was sent from. Open the page here and try again.");
+    };
+    let from = origin.split_once("://").map_or("", |(_, rest)| rest);
+    let from = from.split('/').next().unwrap_or_default().to_lowercase();
+    (from != host).then_some("That form was sent from another site. Open the page here and try again.")
+}
+
+fn without_port(host: &str) -> &str {
+    // An IPv6 address stands in brackets and has colons of its own.
+    match host.rsplit_once(':') {
+        Some((name, port)) if port.bytes().all(|b| b.is_ascii_digit()) => name,
+        _ => host,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::without_port;
+
+    #[test]
+    fn ports_are_taken_off_and_addresses_kept() {
+        assert_eq!(without_port("localhost:8080"), "localhost");
+        assert_eq!(without_port("[::1]:8080"), "[::1]");
+        assert_eq!(without_port("[::1]"), "[::1]");
+        assert_eq!(without_port("kitchen.local"), "kitchen.local");
+    }
+}

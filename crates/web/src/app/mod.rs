@@ -1,0 +1,88 @@
+//! What all pages share: state, clock, shell, errors, guards, shipped files.
+
+mod assets;
+mod clock;
+mod error;
+mod guard;
+mod page;
+mod units;
+
+pub use clock::Clock;
+pub use error::{PageError, no_such_page};
+pub use guard::{guard, headers};
+pub use page::{Place, Shell, clock_time, day_and_time, html, running, see_other};
+pub use units::reader_units;
+
+use std::collections::BTreeSet;
+
+use actix_web::http::header;
+use actix_web::{HttpRequest, HttpResponse, web};
+use hold_steady_core::safety::minutes;
+use hold_steady_store::{Kitchen, Store};
+
+/// Largest form taken, bytes.
+const FORM_LIMIT: usize = 64 * 1024;
+/// Largest calculation request taken, bytes.
+pub const API_LIMIT: usize = 1024 * 1024;
+/// Largest file imported, bytes.
+pub const IMPORT_LIMIT: usize = 32 * 1024 * 1024;
+
+/// What every request can reach.
+pub struct AppState {
+    /// What is remembered.
+    pub store: Store,
+    /// The kitchen.
+    pub kitchen: Kitchen,
+    /// The time.
+    pub clock: Clock,
+    /// Host names this server answers to, in lower case, without port.
+    pub hosts: BTreeSet<String>,
+    /// Whether this is the demonstration, which says so on every page.
+    pub demo: bool,
+}
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .app_data(web::FormConfig::default().limit(FORM_LIMIT).error_handler(|e, _| {
+            PageError::Request(format!("The form could not be read: {e}.")).into()
+        }))
+        .app_data(web::QueryConfig::default().error_handler(|e, _| {
+            PageError::Request(format!("The address could not be read: {e}.")).into()
+        }))
+        .app_data(web::PayloadConfig::new(IMPORT_LIMIT))
+        .service(web::resource("/").route(get(to_plan)))
+        .service(web::resource("/units").route(web::post().to(units::switch)))
+        .service(web::resource("/healthz").route(get(healthy)))
+        .service(web::resource("/assets/{file:.*}").route(get(assets::file)))
+        .service(web::resource("/favicon.ico").route(get(assets::favicon)));
+}
+
+/// A route for GET that answers HEAD as well.
+pub fn get<F, Args>(handler: F) -> actix_web::Route
+where
+    F: actix_web::Handler<Args>,
+    Args: actix_web::FromRequest + 'static,
+    F::Output: actix_web::Responder + 'static,
+{
+    web::route()
+        .guard(actix_web::guard::Any(actix_web::guard::Get()).or(actix_web::guard::Head()))
+        .to(handler)
+}
+
+async fn to_plan() -> HttpResponse {
+    see_other("/plan")
+}
+
+async fn healthy() -> HttpResponse {
+    HttpResponse::Ok().insert_header((header::CACHE_CONTROL, "no-store")).body("ok")
+}
+
+/// A header's text, where it is there and is text.
+pub fn header_text<'a>(request: &'a HttpRequest, name: &header::HeaderName) -> Option<&'a str> {
+    request.headers().get(name)?.to_str().ok()
+}
+
+/// A duration for a reader.
+pub fn duration(min: f64) -> String {
+    minutes(min)
+}

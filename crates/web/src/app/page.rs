@@ -1,0 +1,182 @@
+//! The frame around every page: navigation, units, the next thing the hands must do.
+
+use actix_web::http::header;
+use actix_web::{HttpRequest, HttpResponse};
+use askama::Template;
+use hold_steady_core::book::CookRecord;
+use hold_steady_core::cook::{Live, live};
+use hold_steady_core::units::Units;
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+
+use super::{AppState, PageError, assets, reader_units};
+
+/// Where in the cook's work a page stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Place {
+    /// Choosing temperature and time.
+    Plan,
+    /// While it is in the bath.
+    Cook,
+    /// Afterwards.
+    Book,
+}
+
+/// The next thing the hands must do in this kitchen.
+#[derive(Debug, Clone)]
+pub struct NextStep {
+    /// What.
+    pub what: String,
+    /// Which cook.
+    pub title: String,
+    /// Its page.
+    pub href: String,
+    /// When, on the clock.
+    pub at: String,
+    /// When, for the countdown, milliseconds.
+    pub at_ms: i64,
+}
+
+/// What the layout shows.
+#[derive(Debug, Clone)]
+pub struct Shell {
+    /// Title of the page.
+    pub title: String,
+    /// Place in the navigation.
+    pub place: Place,
+    /// Name of the kitchen.
+    pub kitchen: String,
+    /// The reader's units.
+    pub units: Units,
+    /// Mark of the shipped files.
+    pub version: &'static str,
+    /// The next step, when something is under way.
+    pub next: Option<NextStep>,
+    /// The time now, milliseconds.
+    pub now_ms: i64,
+    /// How fast it runs.
+    pub rate: f64,
+    /// Whether this is the demonstration.
+    pub demo: bool,
+}
+
+impl Shell {
+    pub async fn new(
+        state: &AppState,
+        request: &HttpRequest,
+        place: Place,
+        title: impl Into<String>,
+    ) -> Result<Self, PageError> {
+        let now = state.clock.now();
+        let units = reader_units(request);
+        Ok(Self {
+            title: title.into(),
+            place,
+            kitchen: state.kitchen.name.clone(),
+            units,
+            version: assets::version(),
+            next: next_step(state, units, now).await?,
+            now_ms: now.as_millisecond(),
+            rate: state.clock.rate(),
+            demo: state.demo,
+        })
+    }
+
+    /// Code of the same units with the other temperature scale.
+    pub fn other_temperature(&self) -> &'static str {
+        match self.units.code() {
+            "c-mm" => "f-mm",
+            "c-in" => "f-in",
+            "f-mm" => "c-mm",
+            _ => "c-in",
+        }
+    }
+
+    /// Code of the same units with the other length scale.
+    pub fn other_length(&self) -> &'static str {
+        match self.units.code() {
+            "c-mm" => "c-in",
+            "c-in" => "c-mm",
+            "f-mm" => "f-in",
+            _ => "f-mm",
+        }
+    }
+
+    pub fn celsius(&self) -> bool {
+        self.units.temperature_symbol() == "°C"
+    }
+
+    pub fn millimetres(&self) -> bool {
+        self.units.length_symbol() == "mm"
+    }
+}
+
+/// A running cook and where it stands.
+pub struct Running {
+    pub record: CookRecord,
+    pub live: Live,
+}
+
+/// The cooks that are under way, the one with the next step first.
+pub async fn running(
+    state: &AppState,
+    units: Units,
+    now: Timestamp,
+) -> Result<Vec<Running>, PageError> {
+    let mut all = Vec::new();
+    for record in state.store.cooks(state.kitchen.id).await? {
+        let stands = record.state();
+        if stands.deleted || stands.when("eaten").is_some() || stands.rating().is_some() {
+            continue;
+        }
+        let Some(plan_record) = record.plan_record() else { continue };
+        let plan = plan_record.plan()?;
+        let readings = record.bath_readings();
+        let live = live(&plan_record.request, &plan, &stands, &readings, now, units)?;
+        all.push(Running { record, live });
+    }
+    // A step without a time can wait; one that is due cannot.
+    all.sort_by_key(|r| (r.live.next_at.is_none(), r.live.next_at, r.record.id));
+    Ok(all)
+}
+
+async fn next_step(
+    state: &AppState,
+    units: Units,
+    now: Timestamp,
+) -> Result<Option<NextStep>, PageError> {
+    let first = running(state, units, now).await?.into_iter().next();
+    Ok(first.map(|r| {
+        let at = r.live.next_at.unwrap_or(now);
+        NextStep {
+            what: r.live.next,
+            title: r.record.title,
+            href: format!("/cook/{}", r.record.id),
+            at: clock_time(at, &state.kitchen.zone),
+            at_ms: at.as_millisecond(),
+        }
+    }))
+}
+
+/// `19:30` in the kitchen's zone.
+pub fn clock_time(t: Timestamp, zone: &TimeZone) -> String {
+    t.to_zoned(zone.clone()).strftime("%H:%M").to_string()
+}
+
+/// `Wed 25 Nov, 19:30` in the kitchen's zone.
+pub fn day_and_time(t: Timestamp, zone: &TimeZone) -> String {
+    t.to_zoned(zone.clone()).strftime("%a %-d %b, %H:%M").to_string()
+}
+
+/// Renders a page that is never kept by the browser: it would be out of date.
+pub fn html(page: &impl Template) -> Result<HttpResponse, PageError> {
+    Ok(HttpResponse::Ok()
+        .content_type("text/html; charset=utf-8")
+        .insert_header((header::CACHE_CONTROL, "no-store"))
+        .body(page.render()?))
+}
+
+/// Sends the browser to another page, with GET.
+pub fn see_other(to: &str) -> HttpResponse {
+    HttpResponse::SeeOther().insert_header((header::LOCATION, to)).finish()
+}

@@ -1,0 +1,286 @@
+//! The cook page: large clocks, the next step, and what has happened.
+
+mod view;
+
+pub use view::CENTRE_WORDS;
+
+use actix_web::http::StatusCode;
+use actix_web::{HttpRequest, HttpResponse, web};
+use askama::Template;
+use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
+use hold_steady_core::plan::resolve_past;
+use hold_steady_core::units::parse_seconds;
+use hold_steady_store::new_id;
+use jiff::Timestamp;
+use serde::Deserialize;
+use uuid::Uuid;
+
+use crate::app::{
+    self, AppState, PageError, Place, Shell, clock_time, html, reader_units, running, see_other,
+};
+use view::{CookView, LiveView, Typed};
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .service(web::resource("/cook").route(app::get(list)))
+        .service(web::resource("/cook/{id}").route(app::get(page)))
+        .service(web::resource("/cook/{id}/live").route(app::get(live_fragment)))
+        .service(web::resource("/cook/{id}/event").route(web::post().to(add_event)))
+        .service(web::resource("/cook/{id}/rating").route(web::post().to(add_rating)));
+}
+
+#[derive(Template)]
+#[template(path = "cook/list.html")]
+struct ListPage {
+    shell: Shell,
+    cooks: Vec<Listed>,
+}
+
+struct Listed {
+    href: String,
+    title: String,
+    next: String,
+    at: Option<(String, i64)>,
+    centre: Option<String>,
+}
+
+#[derive(Template)]
+#[template(path = "cook/page.html")]
+struct CookPage {
+    shell: Shell,
+    cook: CookView,
+    live: LiveView,
+}
+
+#[derive(Template)]
+#[template(path = "cook/live.html")]
+struct LiveFragment {
+    live: LiveView,
+}
+
+#[derive(Template)]
+#[template(path = "cook/gone.html")]
+struct GonePage {
+    shell: Shell,
+    title: String,
+    id: Uuid,
+}
+
+/// The cooks under way; straight to it when there is just one.
+async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    let units = reader_units(&request);
+    let under_way = running(&state, units, state.clock.now()).await?;
+    if let [only] = under_way.as_slice() {
+        return Ok(see_other(&format!("/cook/{}", only.record.id)));
+    }
+    let zone = &state.kitchen.zone;
+    let cooks = under_way
+        .into_iter()
+        .map(|r| Listed {
+            href: format!("/cook/{}", r.record.id),
+            centre: r.live.centre_c.map(|(slow, _)| view::degrees(slow, units)),
+            at: r.live.next_at.map(|t| (clock_time(t, zone), t.as_millisecond())),
+            title: r.record.title,
+            next: r.live.next,
+        })
+        .collect();
+    let shell = Shell::new(&state, &request, Place::Cook, "Cook").await?;
+    html(&ListPage { shell, cooks })
+}
+
+fn parse_id(text: &str) -> Result<Uuid, PageError> {
+    text.parse().map_err(|_| PageError::NoSuchCook)
+}
+
+async fn page(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<String>,
+) -> Result<HttpResponse, PageError> {
+    show(&state, &request, parse_id(&id)?, Typed::default()).await
+}
+
+async fn show(
+    state: &AppState,
+    request: &HttpRequest,
+    id: Uuid,
+    typed: Typed,
+) -> Result<HttpResponse, PageError> {
+    let record = state.store.cook(id).await?;
+    let shell = Shell::new(state, request, Place::Cook, record.title.clone()).await?;
+    if record.state().deleted {
+        let mut gone = html(&GonePage { shell, title: record.title, id })?;
+        *gone.status_mut() = StatusCode::GONE;
+        return Ok(gone);
+    }
+    let refused = typed.problem.is_some();
+    let live = LiveView::new(state, request, &record)?;
+    let cook = CookView::new(state, request, &record, typed)?;
+    let mut answer = html(&CookPage { shell, cook, live })?;
+    if refused {
+        *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
+    }
+    Ok(answer)
+}
+
+async fn live_fragment(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<String>,
+) -> Result<HttpResponse, PageError> {
+    let record = state.store.cook(parse_id(&id)?).await?;
+    html(&LiveFragment { live: LiveView::new(&state, &request, &record)? })
+}
+
+/// A tap: what happened, and when.
+#[derive(Deserialize)]
+struct Tap {
+    what: String,
+    #[serde(default)]
+    when: String,
+    #[serde(default)]
+    faces: String,
+    #[serde(default)]
+    event: Option<Uuid>,
+}
+
+async fn add_event(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<String>,
+    tap: web::Form<Tap>,
+) -> Result<HttpResponse, PageError> {
+    let id = parse_id(&id)?;
+    let tap = tap.into_inner();
+    let now = state.clock.now();
+    let typed = |problem: String| Typed {
+        problem: Some(problem),
+        about: tap.event,
+        when: tap.when.clone(),
+        faces: tap.faces.clone(),
+        ..Typed::default()
+    };
+    let understood = understand(&tap, now, &state);
+    let (kind, at) = match understood {
+        Ok(understood) => understood,
+        Err(problem) => return show(&state, &request, id, typed(problem)).await,
+    };
+    let to = match kind {
+        EventKind::Deleted => "/book".to_owned(),
+        _ => format!("/cook/{id}"),
+    };
+    match record(&state, id, kind, at, now).await? {
+        Ok(()) => Ok(see_other(&to)),
+        Err(refusal) => show(&state, &request, id, typed(words(&refusal, &state))).await,
+    }
+}
+
+fn understand(tap: &Tap, now: Timestamp, state: &AppState) -> Result<(EventKind, Timestamp), String> {
+    let named = || tap.event.ok_or_else(|| "Say which entry is meant. Reload the page.".to_owned());
+    let kind = match tap.what.as_str() {
+        "dropped" => EventKind::Dropped,
+        "pulled" => EventKind::Pulled,
+        "dried" => EventKind::Dried,
+        "seared" => EventKind::Seared { faces_s: faces(&tap.faces)? },
+        "eaten" => EventKind::Eaten,
+        "corrected" => EventKind::Corrected { event: named()? },
+        "undone" => return Ok((EventKind::Undone { event: named()? }, now)),
+        "deleted" => return Ok((EventKind::Deleted, now)),
+        "restored" => return Ok((EventKind::Restored, now)),
+        _ => return Err("That is nothing that can be written down here. Reload the page.".into()),
+    };
+    if matches!(kind, EventKind::Corrected { .. }) && tap.when.trim().is_empty() {
+        return Err("Type the time it really happened, for example 19:05.".into());
+    }
+    let at = resolve_past(&tap.when, now, &state.kitchen.zone).map_err(|e| e.to_string())?;
+    Ok((kind, at))
+}
+
+/// `45 + 45`, `45, 45, 20`, `1 min + 45 s`.
+fn faces(text: &str) -> Result<Vec<f64>, String> {
+    let turns: Vec<&str> = text.split(['+', ',', ';', '\n']).map(str::trim).collect();
+    if turns.iter().all(|t| t.is_empty()) {
+        return Err("Type the seconds on each face, for example 45 + 45.".into());
+    }
+    let read = |t: &str| parse_seconds(t).map_err(|e| format!("Seconds a face: {e}"));
+    turns.into_iter().filter(|t| !t.is_empty()).map(read).collect()
+}
+
+async fn record(
+    state: &AppState,
+    cook: Uuid,
+    kind: EventKind,
+    happened_at: Timestamp,
+    now: Timestamp,
+) -> Result<Result<(), EventError>, PageError> {
+    let event = Event {
+        id: new_id(now),
+        happened_at,
+        recorded_at: now,
+        by: "kitchen".into(),
+        kind: kind.clone(),
+    };
+    let checked = state
+        .store
+        .add_event(cook, event, move |record| record.state().check(&kind, happened_at, now))
+        .await?;
+    Ok(checked)
+}
+
+fn words(refusal: &EventError, state: &AppState) -> String {
+    let text = refusal.to_string();
+    let mut letters = text.chars();
+    let text: String = letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
+    match refusal.clashes_with() {
+        Some(at) => format!("{text} That was at {}.", clock_time(at, &state.kitchen.zone)),
+        None => text,
+    }
+}
+
+#[derive(Deserialize)]
+struct RatingForm {
+    #[serde(default)]
+    centre: String,
+    #[serde(default)]
+    band: String,
+    #[serde(default)]
+    tenderness: String,
+    #[serde(default)]
+    crust: String,
+    #[serde(default)]
+    note: String,
+    #[serde(default)]
+    next_time: String,
+}
+
+async fn add_rating(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<String>,
+    form: web::Form<RatingForm>,
+) -> Result<HttpResponse, PageError> {
+    let id = parse_id(&id)?;
+    let form = form.into_inner();
+    let now = state.clock.now();
+    let mark = |text: &str| text.parse::<u8>().ok();
+    let rating = Rating {
+        centre: form.centre.parse().ok(),
+        band: mark(&form.band),
+        tenderness: mark(&form.tenderness),
+        crust: mark(&form.crust),
+        note: form.note.trim().to_owned(),
+        next_time: form.next_time.trim().to_owned(),
+    };
+    if rating == Rating::default() {
+        let typed = Typed { problem: Some("Give at least one mark or a word.".into()), ..Typed::default() };
+        return show(&state, &request, id, typed).await;
+    }
+    match record(&state, id, EventKind::Rated(rating.clone()), now, now).await? {
+        Ok(()) => Ok(see_other("/book")),
+        Err(refusal) => {
+            let problem = Some(words(&refusal, &state));
+            let typed = Typed { problem, rating: Some(rating), ..Typed::default() };
+            show(&state, &request, id, typed).await
+        }
+    }
+}

