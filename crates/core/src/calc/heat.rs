@@ -121,7 +121,7 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
         pasteurized_min: within(run.kinetics_min()),
         code_min: within(run.code_min()),
         kill,
-        danger_zone_min: rounded(progress.clock_min, 2),
+        danger_zone_min: rounded(progress.danger_zone_min, 2),
         texture: Texture {
             best_from_min: rounded(best_from_min, 1),
             best_until_min: rounded(best_until_min, 1),

@@ -33,17 +33,11 @@ pub(super) fn find(
         .flatten()
         .filter(|m| *m > 0.0);
     // Even without hurry: the coldest bath the tables reach, and what it takes there.
-    let slow_bath = if until_min.is_none() && bath_c.is_none() { first_row(piece)? } else { None };
+    let slow_bath = if until_min.is_none() { first_row(piece)? } else { None };
 
     let mut ways = Vec::new();
     if let Some(m) = until_min {
         ways.push(format!("leave it in this bath for {} in all", minutes(m)));
-    }
-    if let Some(c) = bath_c {
-        ways.push(format!("set the bath to {} for the same time", units.temperature(Celsius::new(c))));
-    }
-    if let Some(mm) = thickness_mm {
-        ways.push(format!("take a piece no thicker than {}", units.length(Length::from_mm(mm))));
     }
     if let Some((c, m)) = slow_bath {
         ways.push(format!(
@@ -51,6 +45,12 @@ pub(super) fn find(
             units.temperature(Celsius::new(c)),
             minutes(m)
         ));
+    }
+    if let Some(c) = bath_c {
+        ways.push(format!("set the bath to {} for the same time", units.temperature(Celsius::new(c))));
+    }
+    if let Some(mm) = thickness_mm {
+        ways.push(format!("take a piece no thicker than {}", units.length(Length::from_mm(mm))));
     }
     let mut text = match ways.as_slice() {
         [] => "No longer, hotter or thinner bath of this kind pasteurises it: cook it another way.".into(),

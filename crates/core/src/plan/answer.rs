@@ -193,7 +193,8 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     let longest_hold = hold_limit(best_until.fast, pasteurised.map(|p| p.slow), clock_out);
     let times = Times {
         preheat_by: after(drop_by, -preheat),
-        drop_from: after(pull, -longest_hold.max(bath_min)),
+        // Nobody drops it before the bath can be hot.
+        drop_from: after(pull, -longest_hold.max(bath_min)).max(after(now, preheat)).min(drop_by),
         drop_by,
         through: range(through),
         pasteurised: pasteurised.map(range),
@@ -229,7 +230,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         best_until,
         must_pasteurise,
         caution: caution(request, &verdict, bath_min, best_until, through, units),
-        advice: advice(&verdict, bath_min, best_until, pasteurised, units, request),
+        advice: advice(&verdict, bath_min, best_until, pasteurised, units, request, in_time),
         bands: view.bands(),
         stops: view.stops(),
         frames: pictures::frames(&pictured, request.food(), units),
@@ -297,15 +298,21 @@ fn advice(
     pasteurised: Option<Ends>,
     units: Units,
     request: &PlanRequest,
+    in_time: bool,
 ) -> Option<String> {
     if verdict.level != Level::ServeNow {
         return None;
     }
     match pasteurised {
-        Some(p) if p.slow <= best_until.fast => Some(format!(
-            "Dropped {} earlier it is pasteurised too, for every guest, and still at its best.",
-            minutes((p.slow - bath_min).max(1.0).ceil())
-        )),
+        Some(p) if p.slow <= best_until.fast => {
+            let more = minutes((p.slow - bath_min).max(1.0).ceil());
+            let how = if request.ready_at.is_some() && in_time {
+                format!("Dropped {more} earlier")
+            } else {
+                format!("Left in {more} longer")
+            };
+            Some(format!("{how} it is pasteurised too, for every guest, and still at its best."))
+        }
         Some(p) => Some(format!(
             "Pasteurised for every guest takes {} in this bath.",
             minutes(p.slow.ceil())

@@ -297,7 +297,7 @@ fn read_doneness(
     units: Units,
 ) -> Result<Celsius, String> {
     const USUAL: &str = "medium-rare";
-    let doneness_changed = form.done != form.done_was;
+    let doneness_changed = !form.done.is_empty() && form.done != form.done_was;
     let food_changed = !form.food_was.is_empty() && form.food_was != form.food;
     form.food_was.clone_from(&form.food);
     let first_time = form.done_was.is_empty();

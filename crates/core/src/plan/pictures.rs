@@ -230,12 +230,13 @@ impl View<'_> {
                 ("Not safe to serve", why)
             }
         };
-        Stop {
-            min,
-            level: verdict.level,
-            headline: headline.into(),
-            text: format!("{safety} {texture}"),
-        }
+        // What must not be served needs no word on how tender it is.
+        let text = if verdict.level == Level::Refused && !warming {
+            safety
+        } else {
+            format!("{safety} {texture}")
+        };
+        Stop { min, level: verdict.level, headline: headline.into(), text }
     }
 }
 

@@ -27,6 +27,13 @@ impl Rules<'_> {
             .max(l.zone_high_floor_c.value)
     }
 
+    /// The upper end that verdicts count by. A bath under 54.4 °C is on no table, so however near its
+    /// set point the centre comes, the clock goes on: stricter than [`Self::zone_high_c`] between
+    /// 53.9 and 54.4 °C (docs/decisions/0007).
+    fn verdict_zone_high_c(&self) -> f64 {
+        if self.set_c < self.limits.lowest_hold_c.value { f64::INFINITY } else { self.zone_high_c() }
+    }
+
     /// Share of the code table done per second at `c` °C. The run-on below the first row counts only
     /// for a bath at or above that row.
     fn code_rate_per_s(&self, c: f64) -> f64 {
@@ -54,7 +61,10 @@ pub struct Progress {
     pub kinetics_reached: bool,
     /// Share of the code table done, where there is a table; 1 is enough.
     pub code: Option<f64>,
-    /// Minutes on the growth clock.
+    /// Minutes in the growth range.
+    pub danger_zone_min: f64,
+    /// Minutes on the growth clock that verdicts count by: the same, but for a bath under 54.4 °C it
+    /// goes on to the end.
     pub clock_min: f64,
     /// Minutes of warming between 10 °C and the clock's upper end.
     pub come_up_min: f64,
@@ -78,6 +88,7 @@ pub struct Timeline {
     core: Vec<f64>,
     log10: Vec<Vec<f64>>,
     code: Option<Vec<f64>>,
+    zone_s: Vec<f64>,
     clock_s: Vec<f64>,
     come_up_s: Vec<f64>,
     targets: Vec<f64>,
@@ -99,6 +110,7 @@ impl Timeline {
             core: vec![core.at(0.0)],
             log10: vec![vec![0.0]; n_org],
             code: rules.table.map(|_| vec![0.0]),
+            zone_s: vec![0.0],
             clock_s: vec![0.0],
             come_up_s: vec![0.0],
             targets: rules.organisms.iter().map(|o| o.target_log10).collect(),
@@ -147,10 +159,11 @@ impl Timeline {
             };
             add(sums, amount.min(1e9));
         }
-        let high = rules.zone_high_c();
-        let zone = |low: f64| width * share_between(ca, cb, low, high);
-        add(&mut self.clock_s, zone(rules.limits.zone_low_c.value));
-        add(&mut self.come_up_s, zone(rules.limits.come_up_low_c.value));
+        let zone = |low: f64, high: f64| width * share_between(ca, cb, low, high);
+        let (low, high) = (rules.limits.zone_low_c.value, rules.zone_high_c());
+        add(&mut self.zone_s, zone(low, high));
+        add(&mut self.clock_s, zone(low, rules.verdict_zone_high_c()));
+        add(&mut self.come_up_s, zone(rules.limits.come_up_low_c.value, high));
         self.t.push(b);
         self.core.push(cb);
     }
@@ -174,6 +187,7 @@ impl Timeline {
             kinetics_reached: self.kinetics_reached_s().is_some_and(|r| t_s >= r),
             log10,
             code: self.code.as_deref().map(value),
+            danger_zone_min: value(&self.zone_s) / 60.0,
             clock_min: value(&self.clock_s) / 60.0,
             come_up_min: value(&self.come_up_s) / 60.0,
         }
@@ -276,5 +290,13 @@ mod tests {
         // A cold bath never leaves the zone.
         let rules = Rules { set_c: 51.5, ..rules };
         assert_eq!(rules.zone_high_c(), 53.9);
+    }
+
+    #[test]
+    fn under_54_4_the_clock_of_the_verdict_never_stops() {
+        let at_54_2 = held(54.2, 10.0, 54.2).at(36_000.0);
+        assert_eq!((at_54_2.danger_zone_min, at_54_2.clock_min), (0.0, 600.0));
+        let at_54_5 = held(54.2, 10.0, 54.5).at(36_000.0);
+        assert_eq!((at_54_5.danger_zone_min, at_54_5.clock_min), (0.0, 0.0));
     }
 }

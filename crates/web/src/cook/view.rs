@@ -86,7 +86,7 @@ impl LiveView {
         let times = [
             named("heated through", l.through_at),
             named("pasteurised", l.pasteurised_at),
-            named("at its best until", l.best_until),
+            named("best until", l.best_until),
             named("growth clock runs out", l.clock_out),
         ];
         Ok(Self {
@@ -110,7 +110,7 @@ impl LiveView {
             centre: l.centre_c.map(|(slow, _)| degrees(slow, units)),
             times: times.into_iter().flatten().collect(),
             level: l.verdict.as_ref().map_or("waiting", |v| v.level.id()),
-            verdict: l.verdict.as_ref().map(|v| verdict_words(v, l.stage)),
+            verdict: l.verdict.as_ref().map(|v| verdict_words(v, l.stage, l.through_at.is_none_or(|t| t > seen_at))),
             ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
             next: l.next,
             expect: l.expect,
@@ -118,9 +118,12 @@ impl LiveView {
     }
 }
 
-fn verdict_words(verdict: &Verdict, stage: Stage) -> (String, String) {
+fn verdict_words(verdict: &Verdict, stage: Stage, warming: bool) -> (String, String) {
     let headline = match (verdict.level, stage) {
         (Level::Pasteurized | Level::Exempt, _) => "Pasteurised, for every guest",
+        (Level::ServeNow, Stage::InBath) if warming => {
+            "Not heated through; if pulled now: at once, to guests not at risk"
+        }
         (Level::ServeNow, Stage::InBath) => "If pulled now: at once, to guests not at risk",
         (Level::ServeNow, _) => "Serve at once, to guests not at risk",
         (Level::Refused, Stage::InBath) => "If pulled now: not safe to serve",
@@ -145,8 +148,8 @@ fn ribbon<'a>(plan: &'a Plan, stands: &CookState, now: Timestamp, zone: &'a Time
         .or_else(|| drop.checked_add(plan.times.pull.duration_since(plan.times.drop_by)).ok())
         .unwrap_or(plan.times.pull);
     let mut marks = vec![
-        mark("drop", if dropped.is_some() { "dropped" } else { "drop" }, drop),
         mark("pull", if stands.when("pulled").is_some() { "pulled" } else { "pull" }, pull),
+        mark("drop", if dropped.is_some() { "dropped" } else { "drop" }, drop),
     ];
     if dropped.is_some() && stands.when("eaten").is_none() && min(now) <= plan.horizon_min {
         marks.push(Mark { id: "now", text: String::new(), min: min(now) });

@@ -48,6 +48,8 @@ struct DrawnMark {
     text: String,
     x: String,
     text_x: String,
+    /// Where its line ends: the serving mark stands above the stretches, it is not on them.
+    y2: u32,
     anchor: &'static str,
 }
 
@@ -87,27 +89,55 @@ fn drawing<'a>(ribbon: &'a Ribbon<'_>, width: f64, size: &'static str) -> Drawin
             label: label(b.kind, until - from),
         }
     });
-    let marks = ribbon.marks.iter().map(|m| {
-        let at = x(m.min);
-        let length = m.text.len() as f64 * LETTER;
-        // The pull's label stands before its mark, the others after, unless there is no room.
-        let before = (m.id == "pull" && at > length) || at + length > width;
-        DrawnMark {
-            id: m.id,
-            text: m.text.clone(),
-            x: px(at.clamp(1.5, width - 1.5)),
-            text_x: px(if before { at - 5.0 } else { at + 5.0 }.clamp(0.0, width)),
-            anchor: if before { "end" } else { "start" },
-        }
-    });
     Drawing {
         size,
         width: px(width),
         bands: bands.collect(),
-        marks: marks.collect(),
+        marks: draw_marks(&ribbon.marks, width, x),
         ticks: ticks(ribbon, width),
         summary: &ribbon.summary,
     }
+}
+
+/// Marks with labels that do not run into each other: shortened to their word, or left out.
+fn draw_marks(marks: &[Mark], width: f64, x: impl Fn(f64) -> f64) -> Vec<DrawnMark> {
+    const GAP: f64 = 5.0;
+    // No label under the needle of the time now.
+    let needle = marks.iter().find(|m| m.id == "now").map(|m| (x(m.min) - GAP, x(m.min) + GAP));
+    let mut taken: Vec<(f64, f64)> = needle.into_iter().collect();
+    let mut place = |m: &Mark, text: &str| -> Option<(f64, &'static str)> {
+        let at = x(m.min);
+        let length = text.len() as f64 * LETTER + GAP;
+        // The pull's label stands before its mark, the others after; or the other way round.
+        let first_before = m.id == "pull";
+        for before in [first_before, !first_before] {
+            let (from, until) = if before { (at - length, at) } else { (at, at + length) };
+            let free = taken.iter().all(|(a, b)| until < *a || from > *b);
+            if from >= 0.0 && until <= width && free {
+                taken.push((from, until));
+                return Some(if before { (at - GAP, "end") } else { (at + GAP, "start") });
+            }
+        }
+        None
+    };
+    marks
+        .iter()
+        .map(|m| {
+            let word = m.text.split(' ').next().unwrap_or_default();
+            let placed = place(m, &m.text)
+                .map(|p| (p, m.text.as_str()))
+                .or_else(|| place(m, word).map(|p| (p, word)));
+            let ((text_x, anchor), text) = placed.unwrap_or(((0.0, "start"), ""));
+            DrawnMark {
+                id: m.id,
+                text: text.to_owned(),
+                x: px(x(m.min).clamp(1.5, width - 1.5)),
+                text_x: px(text_x),
+                y2: if m.id == "serve" { 32 } else { 82 },
+                anchor,
+            }
+        })
+        .collect()
 }
 
 fn label(kind: BandKind, room: f64) -> String {
@@ -123,7 +153,7 @@ fn label(kind: BandKind, room: f64) -> String {
 /// Whole hours (or halves, or quarters) of the kitchen's clock.
 fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
     const STEPS_MIN: [i64; 9] = [5, 15, 30, 60, 120, 180, 360, 720, 1440];
-    const LEAST_APART: f64 = 62.0;
+    const LEAST_APART: f64 = 84.0;
     let per_min = width / ribbon.horizon_min;
     let step = STEPS_MIN
         .into_iter()

@@ -43,6 +43,14 @@ async fn page(
     request: HttpRequest,
     typed: web::Query<PlanForm>,
 ) -> Result<HttpResponse, PageError> {
+    // A bare number in an address must not change its meaning when the reader's units do: the address
+    // first gets the units it was read in.
+    let bare = typed.typed_in.is_empty() && !(typed.thickness.is_empty() && typed.bath.is_empty());
+    if bare {
+        let typed_in = reader_units(&request).code().into();
+        let said = PlanForm { typed_in, ..typed.into_inner() };
+        return Ok(see_other(&format!("/plan?{}", encoded(&said)?)));
+    }
     let (sentence, answer) = understand(&state, &request, &typed)?;
     let shell = Shell::new(&state, &request, Place::Plan, "Plan").await?;
     html(&PlanPage { shell, sentence, answer, notice: None })

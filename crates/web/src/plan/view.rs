@@ -354,9 +354,9 @@ pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
         zone,
         bands: &plan.bands,
         marks: vec![
-            mark("drop", "drop", t.drop_by, 0.0),
-            mark("serve", "serve", t.serve, plan.bath_min + plan.finish_min),
             mark("pull", "pull", t.pull, plan.bath_min),
+            mark("serve", "serve", t.serve, plan.bath_min + plan.finish_min),
+            mark("drop", "drop", t.drop_by, 0.0),
         ],
         horizon_min: plan.horizon_min,
         summary: format!("From the drop at {}: {}.", clock_time(t.drop_by, zone), parts.join("; ")),

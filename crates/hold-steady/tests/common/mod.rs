@@ -1,0 +1,138 @@
+//! A really started server on a free port, with a data folder of its own.
+#![allow(dead_code, reason = "each test file uses some of it")]
+
+use std::io::{BufRead, BufReader, Read};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+
+use ureq::http::Response;
+use ureq::{Agent, Body};
+
+pub struct Server {
+    child: Child,
+    pub address: String,
+    agent: Agent,
+}
+
+pub struct Reply {
+    pub status: u16,
+    pub location: String,
+    pub cookie: String,
+    pub kind: String,
+    pub headers: Vec<(String, String)>,
+    pub body: String,
+}
+
+impl Reply {
+    fn of(response: Response<Body>) -> Self {
+        let header = |name: &str| {
+            response.headers().get(name).and_then(|v| v.to_str().ok()).unwrap_or_default().to_owned()
+        };
+        let (location, cookie, kind) = (header("location"), header("set-cookie"), header("content-type"));
+        let headers = response
+            .headers()
+            .iter()
+            .map(|(k, v)| (k.to_string(), v.to_str().unwrap_or_default().to_owned()))
+            .collect();
+        let status = response.status().as_u16();
+        let mut body = String::new();
+        response.into_body().into_reader().read_to_string(&mut body).expect("text");
+        Self { status, location, cookie, kind, headers, body }
+    }
+
+    pub fn header(&self, name: &str) -> &str {
+        self.headers.iter().find(|h| h.0 == name).map_or("", |h| h.1.as_str())
+    }
+
+    /// Where a start of a cook sent the browser.
+    pub fn cook_path(&self) -> String {
+        assert_eq!(self.status, 303, "{}", self.body);
+        assert!(self.location.starts_with("/cook/"), "{}", self.location);
+        self.location.clone()
+    }
+}
+
+/// The clock every server starts with.
+pub const NOW: &str = "2026-11-25T16:00:00Z";
+
+impl Server {
+    pub fn start(data: &Path) -> Self {
+        Self::start_at(data, NOW, &[])
+    }
+
+    pub fn start_at(data: &Path, now: &str, more: &[&str]) -> Self {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_hold-steady"))
+            .args(["serve", "--port", "0", "--clock-at", now, "--time-zone", "Europe/Vienna", "--data"])
+            .arg(data)
+            .args(more)
+            .stdout(Stdio::piped())
+            .spawn()
+            .expect("the program starts");
+        let out = child.stdout.take().expect("piped");
+        let mut line = String::new();
+        BufReader::new(out).read_line(&mut line).expect("a line");
+        let at = line.find("http://").unwrap_or_else(|| panic!("no address in {line:?}"));
+        let address = line[at..].split_whitespace().next().expect("an address");
+        let agent = Agent::config_builder()
+            .http_status_as_error(false)
+            .max_redirects(0)
+            .build()
+            .into();
+        Self { child, address: address.trim_end_matches('/').to_owned(), agent }
+    }
+
+    pub fn get(&self, path: &str) -> Reply {
+        self.get_with(path, &[])
+    }
+
+    pub fn get_with(&self, path: &str, headers: &[(&str, &str)]) -> Reply {
+        let mut request = self.agent.get(format!("{}{path}", self.address));
+        for (k, v) in headers {
+            request = request.header(*k, *v);
+        }
+        Reply::of(request.call().expect("an answer"))
+    }
+
+    /// Posts a form as one of our own pages would.
+    pub fn post(&self, path: &str, form: &[(&str, &str)]) -> Reply {
+        self.post_from(path, form, &[("Origin", &self.address)])
+    }
+
+    pub fn post_from(&self, path: &str, form: &[(&str, &str)], headers: &[(&str, &str)]) -> Reply {
+        let mut request = self.agent.post(format!("{}{path}", self.address));
+        for (k, v) in headers {
+            request = request.header(*k, *v);
+        }
+        Reply::of(request.send_form(form.iter().copied()).expect("an answer"))
+    }
+
+    pub fn send(&self, path: &str, kind: &str, body: &[u8]) -> Reply {
+        let request = self
+            .agent
+            .post(format!("{}{path}", self.address))
+            .header("Content-Type", kind)
+            .header("Origin", &self.address);
+        Reply::of(request.send(body).expect("an answer"))
+    }
+
+    /// Starts a cook of a whole strip steak and returns its page's path.
+    pub fn start_cook(&self, id: &str) -> String {
+        let form = [("cook", id), ("food", "beef-strip"), ("thickness", "32 mm"), ("bath", "55 °C"), ("intact", "whole")];
+        self.post("/plan/start", &form).cook_path()
+    }
+
+    /// Kills the process as a power cut would: no time to tidy up.
+    pub fn kill(mut self) {
+        self.child.kill().expect("killed");
+        self.child.wait().expect("gone");
+    }
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
+pub const COOK: &str = "019ac000-0000-7000-8000-000000000001";

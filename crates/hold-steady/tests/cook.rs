@@ -1,0 +1,114 @@
+//! A running cook against the running server.
+
+mod common;
+
+use common::{COOK, Server};
+
+#[test]
+fn a_cook_outlives_the_server_and_its_clocks_go_on() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let cook = server.start_cook(COOK);
+    let dropped = server.post(&format!("{cook}/event"), &[("what", "dropped"), ("when", "16:40")]);
+    assert_eq!(dropped.status, 303, "{}", dropped.body);
+    server.kill();
+    let server = Server::start_at(data.path(), "2026-11-25T17:00:00Z", &[]);
+    let page = server.get(&cook);
+    assert_eq!(page.status, 200);
+    assert!(page.body.contains("dropped") && page.body.contains("16:40"));
+    assert!(page.body.contains("estimated centre now"));
+    // 80 minutes in, the centre of 34 mm is past 50 °C and not yet at 54.3.
+    let centre = page.body.split("centre-now\">").nth(1).and_then(|s| s.split(' ').next()).expect("shown");
+    let centre: f64 = centre.parse().expect("a number");
+    assert!((48.0..54.5).contains(&centre), "{centre}");
+    let list = server.get("/cook");
+    assert_eq!((list.status, list.location), (303, cook));
+}
+
+#[test]
+fn every_step_is_taken_and_wrong_ones_are_refused_with_what_was_typed() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let cook = server.start_cook(COOK);
+    let tap = |what: &str, when: &str, faces: &str| {
+        server.post(&format!("{cook}/event"), &[("what", what), ("when", when), ("faces", faces)])
+    };
+    let early = tap("pulled", "", "");
+    assert_eq!(early.status, 422);
+    assert!(early.body.contains("needs the drop first"));
+    assert_eq!(tap("dropped", "3 h ago", "").status, 303);
+    assert_eq!(tap("dropped", "", "").status, 422);
+    let before = tap("pulled", "4 h ago", "");
+    assert!(before.body.contains("cannot come before the drop") && before.body.contains("14:00"), "local time");
+    assert!(before.body.contains("value=\"4 h ago\""), "what was typed is kept");
+    assert_eq!(tap("pulled", "45 min ago", "").status, 303);
+    let seared = tap("seared", "30 min ago", "45 + lots");
+    assert_eq!(seared.status, 422);
+    assert!(seared.body.contains("value=\"45 + lots\""));
+    assert_eq!(tap("seared", "30 min ago", "45 + 1 min").status, 303);
+    assert_eq!(tap("eaten", "25 min ago", "").status, 303);
+    let page = server.get(&cook).body;
+    assert!(page.contains("45 + 60 s") && page.contains("How did it come out?"));
+    let nothing = server.post(&format!("{cook}/rating"), &[("note", "  ")]);
+    assert_eq!(nothing.status, 422);
+    let rated = server.post(&format!("{cook}/rating"), &[("centre", "-1"), ("crust", "4"), ("note", "<i>good</i>")]);
+    assert_eq!((rated.status, rated.location.as_str()), (303, "/book"));
+    let book = server.get("/book").body;
+    assert!(book.contains("a little rare") && book.contains("&#60;i&#62;good") || book.contains("&lt;i&gt;good"));
+}
+
+fn event_id(page: &str, what: &str) -> String {
+    // The correction form of the line that says `what`.
+    let line = page.split("<li>").find(|l| l.contains(&format!("log-what\">{what}<"))).expect("the line");
+    let at = line.find("name=\"event\" value=\"").expect("its form") + "name=\"event\" value=\"".len();
+    line[at..at + 36].to_owned()
+}
+
+#[test]
+fn a_tap_is_corrected_undone_and_put_back() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let cook = server.start_cook(COOK);
+    let path = format!("{cook}/event");
+    server.post(&path, &[("what", "dropped"), ("when", "1 h ago")]);
+    let id = event_id(&server.get(&cook).body, "dropped");
+    let corrected = server.post(&path, &[("what", "corrected"), ("event", &id), ("when", "16:10")]);
+    assert_eq!(corrected.status, 303, "{}", corrected.body);
+    let page = server.get(&cook).body;
+    assert!(page.contains("corrected from 16:00") && page.contains(">16:10<"));
+    let empty = server.post(&path, &[("what", "corrected"), ("event", &id), ("when", "")]);
+    assert!(empty.status == 422 && empty.body.contains("Type the time it really happened"));
+    assert_eq!(server.post(&path, &[("what", "undone"), ("event", &id)]).status, 303);
+    let page = server.get(&cook).body;
+    assert!(page.contains("Put dropped back") && page.contains("Dropped</button>"));
+    let undo = page.split("log-undone").nth(1).and_then(|s| s.split("name=\"event\" value=\"").nth(1)).expect("its form")[..36].to_owned();
+    assert_eq!(server.post(&path, &[("what", "undone"), ("event", &undo)]).status, 303);
+    assert!(server.get(&cook).body.contains(">16:10<"), "put back as it was corrected");
+}
+
+#[test]
+fn bad_ids_and_deleted_cooks_have_a_page_with_the_way_back() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    for path in ["/cook/nonsense", "/cook/019ac000-0000-7000-8000-00000000dead", "/cook/nonsense/live", "/nowhere", "/assets/../Cargo.toml"] {
+        let page = server.get(path);
+        assert_eq!(page.status, 404, "{path}");
+        assert!(page.body.contains("href=\"/book\"") || page.body.contains("href=\"/plan\""), "{path}");
+    }
+    let cook = server.start_cook(COOK);
+    let deleted = server.post(&format!("{cook}/event"), &[("what", "deleted")]);
+    assert_eq!((deleted.status, deleted.location.as_str()), (303, "/book"));
+    let gone = server.get(&cook);
+    assert_eq!(gone.status, 410);
+    assert!(gone.body.contains("Put it back"));
+    assert_eq!(server.post(&format!("{cook}/event"), &[("what", "restored")]).location, cook);
+    assert_eq!(server.get(&cook).status, 200);
+}
+
+#[test]
+fn a_form_sent_twice_starts_one_cook() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    assert_eq!(server.start_cook(COOK), server.start_cook(COOK));
+    assert_eq!(server.get("/cook").status, 303, "just one is under way");
+}

@@ -1,0 +1,240 @@
+//! The store against a real database file.
+
+use std::path::PathBuf;
+
+use hold_steady_core::book::{Export, read_export};
+use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
+use hold_steady_core::plan::{PlanForm, plan};
+use hold_steady_core::units::Units;
+use hold_steady_store::{Imported, Kitchen, NewCook, Store, StoreError, new_id};
+use jiff::{SignedDuration, Timestamp};
+use uuid::Uuid;
+
+fn run<T>(work: impl Future<Output = T>) -> T {
+    tokio::runtime::Builder::new_current_thread()
+        .enable_all()
+        .build()
+        .expect("a runtime")
+        .block_on(work)
+}
+
+fn t(min: i64) -> Timestamp {
+    let base: Timestamp = "2026-11-25T16:00:00Z".parse().expect("an instant");
+    base.checked_add(SignedDuration::from_mins(min)).expect("in range")
+}
+
+struct Place {
+    _folder: tempfile::TempDir,
+    file: PathBuf,
+}
+
+fn place() -> Place {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("kitchen").join("hold-steady.db");
+    Place { _folder: folder, file }
+}
+
+async fn open(place: &Place) -> (Store, Kitchen) {
+    let store = Store::open(&place.file).await.expect("opens");
+    let kitchen = store.kitchen(t(0), Some("Test kitchen".into()), None).await.expect("a kitchen");
+    (store, kitchen)
+}
+
+async fn a_cook(store: &Store, kitchen: &Kitchen) -> Uuid {
+    let typed = PlanForm { intact: "whole".into(), thickness: "1 1/4 in".into(), ..PlanForm::default() };
+    let reading = typed.read(Units::default(), t(0), &kitchen.zone, &kitchen.rules);
+    let request = reading.request.expect("complete");
+    let plan = plan(&request, t(0), Units::default()).expect("simulates");
+    let new = NewCook { id: new_id(t(0)), title: "A steak".into(), typed: reading.form, request, plan };
+    store.start_cook(kitchen.id, new, t(0)).await.expect("starts")
+}
+
+fn event(min: i64, kind: EventKind) -> Event {
+    Event { id: new_id(t(min)), happened_at: t(min), recorded_at: t(min), by: "test".into(), kind }
+}
+
+async fn tap(store: &Store, cook: Uuid, min: i64, kind: EventKind) -> Result<(), EventError> {
+    let e = event(min, kind.clone());
+    store
+        .add_event(cook, e, move |c| c.state().check(&kind, t(min), t(min)))
+        .await
+        .expect("the database works")
+}
+
+async fn a_finished_cook(store: &Store, kitchen: &Kitchen) -> Uuid {
+    let cook = a_cook(store, kitchen).await;
+    for (min, kind) in [
+        (40, EventKind::Dropped),
+        (170, EventKind::Pulled),
+        (180, EventKind::Seared { faces_s: vec![45.0, 50.0] }),
+        (185, EventKind::Eaten),
+        (240, EventKind::Rated(Rating { crust: Some(4), note: "“fine”,\nwith a comma".into(), ..Rating::default() })),
+    ] {
+        tap(store, cook, min, kind).await.expect("in order");
+    }
+    cook
+}
+
+#[test]
+fn what_is_written_is_there_after_opening_again() {
+    run(async {
+        let place = place();
+        let (store, kitchen) = open(&place).await;
+        let cook = a_finished_cook(&store, &kitchen).await;
+        let before = store.cook(cook).await.expect("there");
+        drop(store);
+        let (store, kitchen) = open(&place).await;
+        assert_eq!(kitchen.name, "Test kitchen");
+        let after = store.cook(cook).await.expect("still there");
+        assert_eq!(after, before);
+        assert_eq!(after.events.len(), 6);
+        assert_eq!(after.readings.len(), 1);
+        let record = after.plan_record().expect("a plan");
+        assert_eq!(record.typed.thickness, "1 1/4 in");
+        assert_eq!(record.request.thickness_mm, 31.75);
+        assert!(record.engine.contains("engine 1"));
+    });
+}
+
+#[test]
+fn starting_the_same_cook_twice_starts_one() {
+    run(async {
+        let place = place();
+        let (store, kitchen) = open(&place).await;
+        let typed = PlanForm::default();
+        let reading = typed.read(Units::default(), t(0), &kitchen.zone, &kitchen.rules);
+        let request = reading.request.expect("complete");
+        let plan = plan(&request, t(0), Units::default()).expect("simulates");
+        let new = NewCook { id: new_id(t(0)), title: "Once".into(), typed, request, plan };
+        store.start_cook(kitchen.id, new.clone(), t(0)).await.expect("starts");
+        store.start_cook(kitchen.id, new, t(1)).await.expect("is there already");
+        let cooks = store.cooks(kitchen.id).await.expect("a list");
+        assert_eq!((cooks.len(), cooks[0].events.len()), (1, 1));
+    });
+}
+
+#[test]
+fn events_cannot_be_changed_or_removed_even_by_hand() {
+    run(async {
+        let place = place();
+        let (store, kitchen) = open(&place).await;
+        a_finished_cook(&store, &kitchen).await;
+        drop(store);
+        let c = rusqlite::Connection::open(&place.file).expect("a database");
+        for sql in ["UPDATE event SET happened_at = '2020-01-01T00:00:00Z'", "DELETE FROM event", "DELETE FROM plan", "UPDATE plan SET result = '{}'"] {
+            let refused = c.execute(sql, []).expect_err(sql);
+            assert!(refused.to_string().contains("append-only") || refused.to_string().contains("snapshots"), "{refused}");
+        }
+        assert_eq!(c.query_row("PRAGMA journal_mode", [], |r| r.get::<_, String>(0)).as_deref(), Ok("wal"));
+    });
+}
+
+#[test]
+fn two_taps_at_once_cannot_both_pass() {
+    run(async {
+        let place = place();
+        let (store, kitchen) = open(&place).await;
+        let cook = a_cook(&store, &kitchen).await;
+        let taps = (0..6).map(|_| tap(&store, cook, 40, EventKind::Dropped));
+        let done = futures_util::future::join_all(taps).await;
+        assert_eq!(done.iter().filter(|d| d.is_ok()).count(), 1, "{done:?}");
+    });
+}
+
+fn without_time(mut export: Export) -> Export {
+    export.exported_at = t(0);
+    export
+}
+
+#[test]
+fn an_export_gives_the_same_book_in_an_empty_kitchen_and_twice_changes_nothing() {
+    run(async {
+        let (from, to) = (place(), place());
+        let (store, kitchen) = open(&from).await;
+        a_finished_cook(&store, &kitchen).await;
+        let unfinished = a_cook(&store, &kitchen).await;
+        let first = store.export(&kitchen, t(300)).await.expect("exports");
+        let text = serde_json::to_string(&first).expect("plain data");
+        let (other, its_kitchen) = open(&to).await;
+        let read = || read_export(&text).expect("its own export");
+        let done = other.import(&its_kitchen, read()).await.expect("imports");
+        assert_eq!(done, Imported { cooks_added: 2, ..Imported::default() });
+        let second = other.export(&its_kitchen, t(400)).await.expect("exports");
+        assert_eq!(without_time(second), without_time(first));
+        let done = other.import(&its_kitchen, read()).await.expect("imports again");
+        assert_eq!(done, Imported { cooks_unchanged: 2, ..Imported::default() });
+        // What happened since is added to what is there.
+        tap(&store, unfinished, 310, EventKind::Dropped).await.expect("in order");
+        let later = store.export(&kitchen, t(320)).await.expect("exports");
+        let done = other.import(&its_kitchen, later).await.expect("imports");
+        assert_eq!(done, Imported { cooks_unchanged: 1, cooks_extended: 1, cooks_added: 0 });
+    });
+}
+
+#[test]
+fn a_damaged_or_foreign_file_is_named_and_left_alone() {
+    run(async {
+        for content in [b"this is a shopping list, not a database ...".to_vec(), vec![0; 8192]] {
+            let place = place();
+            std::fs::create_dir_all(place.file.parent().expect("a folder")).expect("made");
+            std::fs::write(&place.file, &content).expect("written");
+            let refused = Store::open(&place.file).await.err().expect("refused");
+            assert!(matches!(refused, StoreError::Corrupt { .. }), "{refused:?}");
+            assert!(refused.to_string().contains("restore a copy"));
+            assert_eq!(std::fs::read(&place.file).expect("readable"), content);
+        }
+    });
+}
+
+#[test]
+fn a_truncated_database_is_found_out() {
+    run(async {
+        let place = place();
+        let (store, kitchen) = open(&place).await;
+        for _ in 0..4 {
+            a_finished_cook(&store, &kitchen).await;
+        }
+        drop(store);
+        let c = rusqlite::Connection::open(&place.file).expect("a database");
+        c.execute_batch("PRAGMA wal_checkpoint(TRUNCATE)").expect("checkpointed");
+        drop(c);
+        let whole = std::fs::read(&place.file).expect("readable");
+        let half = &whole[..whole.len() / 2];
+        std::fs::write(&place.file, half).expect("written");
+        let refused = Store::open(&place.file).await.err().expect("refused");
+        assert!(matches!(refused, StoreError::Corrupt { .. }), "{refused:?}");
+        assert_eq!(std::fs::read(&place.file).expect("readable"), half);
+    });
+}
+
+#[test]
+fn a_locked_or_newer_database_is_named() {
+    run(async {
+        let place = place();
+        drop(open(&place).await);
+        let c = rusqlite::Connection::open(&place.file).expect("a database");
+        c.execute_batch("PRAGMA journal_mode = DELETE; BEGIN EXCLUSIVE").expect("locked");
+        let refused = Store::open(&place.file).await.err().expect("refused");
+        assert!(matches!(refused, StoreError::Locked(_)), "{refused:?}");
+        c.execute_batch("COMMIT; PRAGMA user_version = 99").expect("unlocked");
+        drop(c);
+        let refused = Store::open(&place.file).await.err().expect("refused");
+        assert!(matches!(refused, StoreError::TooNew(_)), "{refused:?}");
+    });
+}
+
+#[test]
+fn a_cook_that_is_not_there_is_said_to_be_so() {
+    run(async {
+        let place = place();
+        let (store, _) = open(&place).await;
+        assert!(matches!(store.cook(new_id(t(0))).await, Err(StoreError::NotFound)));
+    });
+}
+
+#[test]
+fn identifiers_rise_within_a_millisecond() {
+    let ids: Vec<Uuid> = (0..1000).map(|_| new_id(t(0))).collect();
+    assert!(ids.windows(2).all(|w| w[0] < w[1]));
+    assert_eq!(ids[0].get_version_num(), 7);
+}

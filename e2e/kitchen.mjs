@@ -1,0 +1,84 @@
+// Starts and stops the real program for a test, with a data folder and a clock of its own.
+import { spawn } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import AxeBuilder from "@axe-core/playwright";
+import { test as base, expect } from "@playwright/test";
+
+const binary = process.env.HOLD_STEADY ?? "target/debug/hold-steady";
+
+export class Kitchen {
+  constructor(folder) {
+    this.folder = folder;
+  }
+
+  // Serves at `clock`; a demonstration when `demo` is set.
+  async open({ clock = "2026-11-25T16:00:00Z", rate = 1, demo = false } = {}) {
+    const args = [demo ? "demo" : "serve", "--port", "0", "--data", this.folder, "--clock-at", clock, "--clock-rate", String(rate)];
+    if (!demo) args.push("--time-zone", "Europe/Vienna");
+    this.process = spawn(binary, args, { stdio: ["ignore", "pipe", "inherit"], env: { ...process.env, TZ: "Europe/Vienna" } });
+    this.url = await new Promise((resolve, reject) => {
+      let out = "";
+      this.process.stdout.on("data", (chunk) => {
+        out += chunk;
+        const at = out.match(/http:\/\/\S+/);
+        if (at) resolve(at[0].replace(/\/$/, ""));
+      });
+      this.process.on("exit", (code) => reject(new Error(`ended with ${code}: ${out}`)));
+    });
+    return this.url;
+  }
+
+  // As a power cut would.
+  async kill() {
+    const running = this.process;
+    this.process = undefined;
+    if (!running || running.exitCode !== null || running.signalCode !== null) return;
+    running.removeAllListeners("exit");
+    const gone = new Promise((resolve) => running.once("exit", resolve));
+    running.kill("SIGKILL");
+    await gone;
+  }
+}
+
+export const test = base.extend({
+  // eslint-disable-next-line no-empty-pattern
+  kitchen: async ({}, use) => {
+    const folder = mkdtempSync(join(tmpdir(), "hold-steady-"));
+    const kitchen = new Kitchen(folder);
+    await use(kitchen);
+    await kitchen.kill();
+    rmSync(folder, { recursive: true, force: true });
+  },
+  // Any error in the page's console, and any request that leaves this machine, fails the test.
+  page: async ({ page }, use) => {
+    const errors = [];
+    page.on("console", (m) => {
+      // A refused form answers 422 and a lost page 404, and the browser says so.
+      if (m.type() === "error" && !/status of (4\d\d)/.test(m.text())) errors.push(m.text());
+    });
+    page.on("pageerror", (e) => errors.push(e.message));
+    page.on("request", (r) => {
+      const host = new URL(r.url()).hostname;
+      if (r.url().startsWith("http") && host !== "127.0.0.1") errors.push(`left for ${host}`);
+    });
+    await use(page);
+    expect(errors).toEqual([]);
+  },
+});
+
+// Nothing serious by the accessibility rules.
+export async function accessible(page) {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations.filter((v) => ["serious", "critical"].includes(v.impact));
+  expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(" ")).join("; ")}`)).toEqual([]);
+}
+
+// No sideways scrolling.
+export async function fits(page) {
+  const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+  expect(over).toBeLessThanOrEqual(0);
+}
+
+export { expect };
