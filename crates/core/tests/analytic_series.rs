@@ -5,9 +5,7 @@
 //! roots by bisection, Bessel functions from the `libm` crate.
 
 use hold_steady_core::bath::BathTrace;
-use hold_steady_core::heat::{
-    DEFAULT_CELLS, Material, Mesh, Problem, Shape, Start, Surface, simulate,
-};
+use hold_steady_core::heat::{DEFAULT_CELLS, Material, Mesh, Problem, Shape, Start, Surface, simulate};
 use hold_steady_core::units::Length;
 
 const DIFFUSIVITY: f64 = 1.4e-7;
@@ -40,14 +38,18 @@ fn series(p: i32, biot: f64, fourier: f64, x: f64) -> f64 {
                 (z, 4.0 * z.sin() / (2.0 * z + (2.0 * z).sin()), (z * x).cos())
             }
             1 => {
-                let next = root(|z| libm::j1(z), j1_zero + 2.0, j1_zero + 4.2);
+                let next = root(libm::j1, j1_zero + 2.0, j1_zero + 4.2);
                 let z = root(|z| z * libm::j1(z) - biot * libm::j0(z), j1_zero + e, next - e);
                 j1_zero = next;
                 let (j0, j1) = (libm::j0(z), libm::j1(z));
                 (z, 2.0 / z * j1 / (j0 * j0 + j1 * j1), libm::j0(z * x))
             }
             _ => {
-                let z = root(|z| z * z.cos() - (1.0 - biot) * z.sin(), n as f64 * pi + e, (n as f64 + 1.0) * pi - e);
+                let z = root(
+                    |z| z * z.cos() - (1.0 - biot) * z.sin(),
+                    n as f64 * pi + e,
+                    (n as f64 + 1.0) * pi - e,
+                );
                 let c = 4.0 * (z.sin() - z * z.cos()) / (2.0 * z - (2.0 * z).sin());
                 (z, c, if x == 0.0 { 1.0 } else { (z * x).sin() / (z * x) })
             }
@@ -98,7 +100,7 @@ fn centre_and_surface_stay_within_a_twentieth_of_a_kelvin() {
 fn the_series_itself_meets_published_coefficients() {
     // One-term coefficients at Bi = 1 (Incropera and DeWitt, table 5.1, from memory): plane wall
     // ζ 0.8603, C 1.1191; cylinder 1.2558, 1.2071; sphere 1.5708, 1.2732. At Fo = 2 one term is all.
-    for (p, zeta, c) in [(0, 0.8603_f64, 1.1191), (1, 1.2558, 1.2071), (2, 1.5708, 1.2732)] {
+    for (p, zeta, c) in [(0, 0.8603_f64, 1.1191), (1, 1.2558, 1.2071), (2, std::f64::consts::FRAC_PI_2, 1.2732)] {
         let one_term = c * (-zeta * zeta * 2.0).exp();
         assert!((series(p, 1.0, 2.0, 0.0) - one_term).abs() < 2e-4, "p {p}");
     }
@@ -115,12 +117,8 @@ fn energy_is_conserved_and_stored_where_the_temperatures_say() {
         assert!(((run.heat_in - run.heat_stored) / run.heat_in).abs() < 1e-9);
         // Independently: capacity times the temperatures reported.
         let capacity = CONDUCTIVITY / DIFFUSIVITY;
-        let from_profile: f64 = run.profiles[0]
-            .celsius
-            .iter()
-            .zip(&mesh.volumes)
-            .map(|(t, v)| capacity * v * (t - START))
-            .sum();
+        let from_profile: f64 =
+            run.profiles[0].celsius.iter().zip(&mesh.volumes).map(|(t, v)| capacity * v * (t - START)).sum();
         assert!(((from_profile - run.heat_in) / run.heat_in).abs() < 1e-6);
         // And the heat that h (T_bath − T_surface) has let through, by quadrature of the curve.
         let area = mesh.areas[mesh.len()];

@@ -21,7 +21,21 @@ fn every_bad_field_is_named_at_once() {
                      "intact": "yes", "colour": "red", "profile": "home", "state": "boiled", "shape": "cube"});
     let mut got = fields(&bad);
     got.sort();
-    assert_eq!(got, ["bath_c", "colour", "food", "intact", "profile", "shape", "start_c", "state", "thickness_mm", "until_min"]);
+    assert_eq!(
+        got,
+        [
+            "bath_c",
+            "colour",
+            "food",
+            "intact",
+            "profile",
+            "shape",
+            "start_c",
+            "state",
+            "thickness_mm",
+            "until_min"
+        ]
+    );
 }
 
 #[test]
@@ -31,7 +45,11 @@ fn contradictions_and_ranges_are_refused() {
         ("bath", json!([{"min": 0, "c": 55}]), "bath"),
         ("parasites", json!("frozen"), "parasites"),
         ("properties", json!({"diffusivity_m2_s": 1.4e-7}), "properties.conductivity_w_mk"),
-        ("properties", json!({"diffusivity_m2_s": 1.4e-7, "conductivity_w_mk": 0.48, "colour": 1}), "properties.colour"),
+        (
+            "properties",
+            json!({"diffusivity_m2_s": 1.4e-7, "conductivity_w_mk": 0.48, "colour": 1}),
+            "properties.colour",
+        ),
         ("properties", json!(7), "properties"),
         ("surface_w_m2k", json!(0), "surface_w_m2k"),
         ("altitude_m", json!(9e9), "altitude_m"),
@@ -77,7 +95,8 @@ fn json_values() -> impl Strategy<Value = Value> {
         any::<bool>().prop_map(Value::from),
         any::<f64>().prop_map(|x| json!(x)),
         (-500_i64..7000).prop_map(Value::from),
-        prop::sample::select(vec!["beef-strip", "slab", "sphere", "raw", "food-code-2022", ""]).prop_map(Value::from),
+        prop::sample::select(vec!["beef-strip", "slab", "sphere", "raw", "food-code-2022", ""])
+            .prop_map(Value::from),
         "\\PC{0,12}".prop_map(Value::from),
     ];
     leaf.prop_recursive(2, 12, 4, |inner| {
@@ -91,8 +110,24 @@ fn json_values() -> impl Strategy<Value = Value> {
 }
 
 const FIELDS: [&str; 18] = [
-    "food", "shape", "thickness_mm", "start_c", "bath_c", "bath", "until_min", "intact", "at_risk", "profile",
-    "state", "properties", "surface_w_m2k", "bath_error_c", "altitude_m", "parasites", "use", "nonsense",
+    "food",
+    "shape",
+    "thickness_mm",
+    "start_c",
+    "bath_c",
+    "bath",
+    "until_min",
+    "intact",
+    "at_risk",
+    "profile",
+    "state",
+    "properties",
+    "surface_w_m2k",
+    "bath_error_c",
+    "altitude_m",
+    "parasites",
+    "use",
+    "nonsense",
 ];
 
 proptest! {

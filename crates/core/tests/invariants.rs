@@ -111,7 +111,9 @@ proptest! {
 
 #[test]
 fn an_hour_at_55_for_a_thick_steak_is_short_by_degrees() {
-    let answer = ask(&json!({"food": "beef-strip", "thickness_mm": 38, "start_c": 5, "bath_c": 55, "until_min": 60, "intact": true}));
+    let answer = ask(
+        &json!({"food": "beef-strip", "thickness_mm": 38, "start_c": 5, "bath_c": 55, "until_min": 60, "intact": true}),
+    );
     assert_eq!(answer["heated_through_min"], Value::Null);
     let centre = answer["curve"][60]["centre_c"].as_f64().expect("a number");
     assert!((40.0..50.0).contains(&centre), "{centre}");

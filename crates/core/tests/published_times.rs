@@ -19,9 +19,9 @@ fn slab(mm: f64, bath_c: f64, diffusivity: f64) -> Value {
 
 #[test]
 fn heating_times_meet_the_published_table() {
-    for (mm, published) in [
-        (10.0, 19.0), (15.0, 35.0), (20.0, 50.0), (30.0, 90.0), (35.0, 120.0), (45.0, 180.0), (50.0, 210.0),
-    ] {
+    for (mm, published) in
+        [(10.0, 19.0), (15.0, 35.0), (20.0, 50.0), (30.0, 90.0), (35.0, 120.0), (45.0, 180.0), (50.0, 210.0)]
+    {
         let answer = heat(slab(mm, 55.0, 1.4e-7));
         let got = answer["heated_through_min"].as_f64().expect("reached");
         let allowed = (0.1_f64 * published).max(5.0);
@@ -32,7 +32,14 @@ fn heating_times_meet_the_published_table() {
 #[test]
 fn pasteurisation_times_meet_the_published_table() {
     for (mm, hours) in [
-        (10.0, 2.0), (15.0, 2.25), (20.0, 2.5), (30.0, 3.0), (35.0, 3.25), (45.0, 4.0), (50.0, 4.5), (55.0, 5.0),
+        (10.0, 2.0),
+        (15.0, 2.25),
+        (20.0, 2.5),
+        (30.0, 3.0),
+        (35.0, 3.25),
+        (45.0, 4.0),
+        (50.0, 4.5),
+        (55.0, 5.0),
     ] {
         let answer = heat(slab(mm, 55.0, 1.35e-7));
         let got = answer["pasteurized_min"].as_f64().expect("reached") / 60.0;

@@ -44,7 +44,8 @@ fn worked_cases() {
 fn further_cases() {
     let none = || json!({});
     // Saying nothing of blades counts as bladed.
-    let mut silent = json!({"food": "beef-strip", "thickness_mm": 25, "start_c": 5, "bath_c": 54.5, "until_min": 90});
+    let mut silent =
+        json!({"food": "beef-strip", "thickness_mm": 25, "start_c": 5, "bath_c": 54.5, "until_min": 90});
     let answer = calc::run("heat", &silent).expect("complete");
     assert_eq!(answer["verdict"]["row"], 9);
     silent["intact"] = Value::Null;

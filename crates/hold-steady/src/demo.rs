@@ -234,9 +234,8 @@ async fn begin(
 ) -> Result<(uuid::Uuid, hold_steady_core::plan::Plan), Failure> {
     let units = Units::default();
     let reading = typed.read(units, at, &kitchen.zone, &kitchen.rules);
-    let request = reading
-        .request
-        .ok_or_else(|| Failure::Other(format!("demonstration: {:?}", reading.errors)))?;
+    let request =
+        reading.request.ok_or_else(|| Failure::Other(format!("demonstration: {:?}", reading.errors)))?;
     let plan = plan(&request, at, units).map_err(|e| Failure::Other(e.to_string()))?;
     let title = request.title(units);
     let new = NewCook { id: new_id(at), title, typed: reading.form, request, plan: plan.clone() };

@@ -108,8 +108,7 @@ async fn export(args: Export) -> Result<(), Failure> {
                 let entry = hold_steady_core::book::BookEntry::of(&cook, Units::default());
                 entries.extend(entry.map_err(|e| Failure::Other(e.to_string()))?);
             }
-            hold_steady_core::book::csv(&entries, &kitchen.zone)
-                .map_err(|e| Failure::Other(e.to_string()))?
+            hold_steady_core::book::csv(&entries, &kitchen.zone).map_err(|e| Failure::Other(e.to_string()))?
         }
     };
     match args.out {
@@ -120,8 +119,8 @@ async fn export(args: Export) -> Result<(), Failure> {
 }
 
 async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
-    let text = std::fs::read_to_string(&file)
-        .map_err(|e| Failure::Other(format!("{}: {e}", file.display())))?;
+    let text =
+        std::fs::read_to_string(&file).map_err(|e| Failure::Other(format!("{}: {e}", file.display())))?;
     let read = read_export(&text)
         .map_err(|e| Failure::Other(format!("{}: {e}. Nothing was imported.", file.display())))?;
     let (store, kitchen) = open(&data).await?;

@@ -8,16 +8,25 @@ use serde_json::Value;
 
 fn a_finished_cook(server: &Server) {
     let cook = server.start_cook(COOK);
-    for (what, when, faces) in [("dropped", "3 h ago", ""), ("pulled", "40 min ago", ""), ("seared", "20 min ago", "45+45"), ("eaten", "15 min ago", "")] {
-        let reply = server.post(&format!("{cook}/event"), &[("what", what), ("when", when), ("faces", faces)]);
+    for (what, when, faces) in [
+        ("dropped", "3 h ago", ""),
+        ("pulled", "40 min ago", ""),
+        ("seared", "20 min ago", "45+45"),
+        ("eaten", "15 min ago", ""),
+    ] {
+        let reply =
+            server.post(&format!("{cook}/event"), &[("what", what), ("when", when), ("faces", faces)]);
         assert_eq!(reply.status, 303, "{}", reply.body);
     }
-    server.post(&format!("{cook}/rating"), &[("centre", "0"), ("tenderness", "5"), ("note", "=1+1, “quoted”")]);
+    server
+        .post(&format!("{cook}/rating"), &[("centre", "0"), ("tenderness", "5"), ("note", "=1+1, “quoted”")]);
 }
 
 fn upload(server: &Server, json: &str) -> common::Reply {
     let boundary = "----hold-steady-test";
-    let body = format!("--{boundary}\r\nContent-Disposition: form-data; name=\"file\"; filename=\"book.json\"\r\nContent-Type: application/json\r\n\r\n{json}\r\n--{boundary}--\r\n");
+    let body = format!(
+        "--{boundary}\r\nContent-Disposition: form-data; name=\"file\"; filename=\"book.json\"\r\nContent-Type: application/json\r\n\r\n{json}\r\n--{boundary}--\r\n"
+    );
     server.send("/book/import", &format!("multipart/form-data; boundary={boundary}"), body.as_bytes())
 }
 

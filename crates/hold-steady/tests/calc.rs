@@ -35,7 +35,12 @@ fn bad_input_is_an_object_with_every_field_and_status_2() {
     let (status, out) = calc(&["heat"], r#"{"food":"beef-strip","thickness_mm":0}"#);
     assert_eq!(status, 2);
     let error: Value = serde_json::from_str(&out).expect("one object");
-    let fields: Vec<&str> = error["error"]["fields"].as_array().expect("a list").iter().map(|f| f["field"].as_str().expect("a name")).collect();
+    let fields: Vec<&str> = error["error"]["fields"]
+        .as_array()
+        .expect("a list")
+        .iter()
+        .map(|f| f["field"].as_str().expect("a name"))
+        .collect();
     assert_eq!(fields, ["thickness_mm", "start_c", "bath_c"]);
     for input in ["", "{", "[1]", "\u{0}", "{\"food\": \u{1F969}}"] {
         let (status, out) = calc(&["heat"], input);

@@ -39,7 +39,10 @@ fn every_step_is_taken_and_wrong_ones_are_refused_with_what_was_typed() {
     assert_eq!(tap("dropped", "3 h ago", "").status, 303);
     assert_eq!(tap("dropped", "", "").status, 422);
     let before = tap("pulled", "4 h ago", "");
-    assert!(before.body.contains("cannot come before the drop") && before.body.contains("14:00"), "local time");
+    assert!(
+        before.body.contains("cannot come before the drop") && before.body.contains("14:00"),
+        "local time"
+    );
     assert!(before.body.contains("value=\"4 h ago\""), "what was typed is kept");
     assert_eq!(tap("pulled", "45 min ago", "").status, 303);
     let seared = tap("seared", "30 min ago", "45 + lots");
@@ -51,10 +54,13 @@ fn every_step_is_taken_and_wrong_ones_are_refused_with_what_was_typed() {
     assert!(page.contains("45 + 60 s") && page.contains("How did it come out?"));
     let nothing = server.post(&format!("{cook}/rating"), &[("note", "  ")]);
     assert_eq!(nothing.status, 422);
-    let rated = server.post(&format!("{cook}/rating"), &[("centre", "-1"), ("crust", "4"), ("note", "<i>good</i>")]);
+    let rated =
+        server.post(&format!("{cook}/rating"), &[("centre", "-1"), ("crust", "4"), ("note", "<i>good</i>")]);
     assert_eq!((rated.status, rated.location.as_str()), (303, "/book"));
     let book = server.get("/book").body;
-    assert!(book.contains("a little rare") && book.contains("&#60;i&#62;good") || book.contains("&lt;i&gt;good"));
+    assert!(
+        book.contains("a little rare") && book.contains("&#60;i&#62;good") || book.contains("&lt;i&gt;good")
+    );
 }
 
 fn event_id(page: &str, what: &str) -> String {
@@ -81,7 +87,12 @@ fn a_tap_is_corrected_undone_and_put_back() {
     assert_eq!(server.post(&path, &[("what", "undone"), ("event", &id)]).status, 303);
     let page = server.get(&cook).body;
     assert!(page.contains("Put dropped back") && page.contains("Dropped</button>"));
-    let undo = page.split("log-undone").nth(1).and_then(|s| s.split("name=\"event\" value=\"").nth(1)).expect("its form")[..36].to_owned();
+    let undo = page
+        .split("log-undone")
+        .nth(1)
+        .and_then(|s| s.split("name=\"event\" value=\"").nth(1))
+        .expect("its form")[..36]
+        .to_owned();
     assert_eq!(server.post(&path, &[("what", "undone"), ("event", &undo)]).status, 303);
     assert!(server.get(&cook).body.contains(">16:10<"), "put back as it was corrected");
 }
@@ -90,7 +101,13 @@ fn a_tap_is_corrected_undone_and_put_back() {
 fn bad_ids_and_deleted_cooks_have_a_page_with_the_way_back() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());
-    for path in ["/cook/nonsense", "/cook/019ac000-0000-7000-8000-00000000dead", "/cook/nonsense/live", "/nowhere", "/assets/../Cargo.toml"] {
+    for path in [
+        "/cook/nonsense",
+        "/cook/019ac000-0000-7000-8000-00000000dead",
+        "/cook/nonsense/live",
+        "/nowhere",
+        "/assets/../Cargo.toml",
+    ] {
         let page = server.get(path);
         assert_eq!(page.status, 404, "{path}");
         assert!(page.body.contains("href=\"/book\"") || page.body.contains("href=\"/plan\""), "{path}");

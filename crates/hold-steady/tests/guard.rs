@@ -11,7 +11,12 @@ fn every_answer_forbids_foreign_and_inline_code() {
     for path in ["/plan", "/cook", "/book", "/nowhere", "/assets/steady.js"] {
         let page = server.get(path);
         let csp = page.header("content-security-policy");
-        assert!(csp.contains("default-src 'none'") && csp.contains("script-src 'self'") && csp.contains("style-src 'self'"), "{path}: {csp}");
+        assert!(
+            csp.contains("default-src 'none'")
+                && csp.contains("script-src 'self'")
+                && csp.contains("style-src 'self'"),
+            "{path}: {csp}"
+        );
         assert!(!csp.contains("unsafe"), "{path}: {csp}");
         assert_eq!(page.header("x-content-type-options"), "nosniff");
     }
@@ -29,7 +34,12 @@ fn forms_from_other_sites_are_refused() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());
     let form = [("cook", COOK), ("intact", "whole")];
-    for headers in [&[("Origin", "http://evil.example")][..], &[("Origin", "null")], &[("Referer", "http://evil.example/plan")], &[]] {
+    for headers in [
+        &[("Origin", "http://evil.example")][..],
+        &[("Origin", "null")],
+        &[("Referer", "http://evil.example/plan")],
+        &[],
+    ] {
         let reply = server.post_from("/plan/start", &form, headers);
         assert_eq!(reply.status, 403, "{headers:?}");
     }

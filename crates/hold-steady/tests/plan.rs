@@ -47,9 +47,14 @@ fn a_time_that_cannot_be_kept_answers_with_the_earliest_honest_one() {
 fn rubbish_is_said_beside_the_field_and_kept() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());
-    let page = server.get("/plan?thickness=%3Cb%3Ethick&bath=999&ready=later&done_was=own&food_was=beef-strip&typed_in=c-mm");
+    let page = server.get(
+        "/plan?thickness=%3Cb%3Ethick&bath=999&ready=later&done_was=own&food_was=beef-strip&typed_in=c-mm",
+    );
     assert_eq!(page.status, 200);
-    assert!(page.body.contains("&#60;b&#62;thick") || page.body.contains("&lt;b&gt;thick"), "escaped and kept");
+    assert!(
+        page.body.contains("&#60;b&#62;thick") || page.body.contains("&lt;b&gt;thick"),
+        "escaped and kept"
+    );
     assert!(page.body.contains("is not a thickness") && page.body.contains("is outside 40 °C to 85 °C"));
     assert!(!page.body.contains("Start this cook"));
 }
@@ -76,7 +81,11 @@ fn units_are_switched_anywhere_and_remembered() {
     let headers = [("Origin", server.address.as_str()), ("Referer", from.as_str())];
     let reply = server.post_from("/units", &[("units", "f-in")], &headers);
     assert_eq!((reply.status, reply.location.as_str()), (303, "/plan?intact=whole&thickness=38.1+mm"));
-    assert!(reply.cookie.contains("SameSite=Strict") && reply.cookie.contains("HttpOnly"), "{}", reply.cookie);
+    assert!(
+        reply.cookie.contains("SameSite=Strict") && reply.cookie.contains("HttpOnly"),
+        "{}",
+        reply.cookie
+    );
     let cookie = reply.cookie.split(';').next().expect("a pair").to_owned();
     let page = server.get_with("/plan?intact=whole", &[("Cookie", &cookie)]);
     assert!(page.body.contains("1.26 in") && page.body.contains("131 °F"));

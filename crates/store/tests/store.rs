@@ -11,11 +11,7 @@ use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
 fn run<T>(work: impl Future<Output = T>) -> T {
-    tokio::runtime::Builder::new_current_thread()
-        .enable_all()
-        .build()
-        .expect("a runtime")
-        .block_on(work)
+    tokio::runtime::Builder::new_current_thread().enable_all().build().expect("a runtime").block_on(work)
 }
 
 fn t(min: i64) -> Timestamp {
@@ -68,7 +64,14 @@ async fn a_finished_cook(store: &Store, kitchen: &Kitchen) -> Uuid {
         (170, EventKind::Pulled),
         (180, EventKind::Seared { faces_s: vec![45.0, 50.0] }),
         (185, EventKind::Eaten),
-        (240, EventKind::Rated(Rating { crust: Some(4), note: "“fine”,\nwith a comma".into(), ..Rating::default() })),
+        (
+            240,
+            EventKind::Rated(Rating {
+                crust: Some(4),
+                note: "“fine”,\nwith a comma".into(),
+                ..Rating::default()
+            }),
+        ),
     ] {
         tap(store, cook, min, kind).await.expect("in order");
     }
@@ -121,9 +124,17 @@ fn events_cannot_be_changed_or_removed_even_by_hand() {
         a_finished_cook(&store, &kitchen).await;
         drop(store);
         let c = rusqlite::Connection::open(&place.file).expect("a database");
-        for sql in ["UPDATE event SET happened_at = '2020-01-01T00:00:00Z'", "DELETE FROM event", "DELETE FROM plan", "UPDATE plan SET result = '{}'"] {
+        for sql in [
+            "UPDATE event SET happened_at = '2020-01-01T00:00:00Z'",
+            "DELETE FROM event",
+            "DELETE FROM plan",
+            "UPDATE plan SET result = '{}'",
+        ] {
             let refused = c.execute(sql, []).expect_err(sql);
-            assert!(refused.to_string().contains("append-only") || refused.to_string().contains("snapshots"), "{refused}");
+            assert!(
+                refused.to_string().contains("append-only") || refused.to_string().contains("snapshots"),
+                "{refused}"
+            );
         }
         assert_eq!(c.query_row("PRAGMA journal_mode", [], |r| r.get::<_, String>(0)).as_deref(), Ok("wal"));
     });

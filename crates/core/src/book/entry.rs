@@ -47,14 +47,11 @@ impl BookEntry {
             return Ok(None);
         };
         let plan = record.plan()?;
-        let (dropped, pulled, eaten) =
-            (state.when("dropped"), state.when("pulled"), state.when("eaten"));
+        let (dropped, pulled, eaten) = (state.when("dropped"), state.when("pulled"), state.when("eaten"));
         // Judged for the moment it was eaten (or pulled): later looks at the book change nothing.
         let judged_at = eaten.or(pulled);
         let done = match judged_at {
-            Some(at) => {
-                Some(live(&record.request, &plan, &state, &cook.bath_readings(), at, units)?)
-            }
+            Some(at) => Some(live(&record.request, &plan, &state, &cook.bath_readings(), at, units)?),
             None => None,
         };
         Ok(Some(Self {
@@ -86,10 +83,34 @@ impl BookEntry {
 pub fn csv(entries: &[BookEntry], zone: &TimeZone) -> Result<String, ::csv::Error> {
     let mut out = ::csv::Writer::from_writer(Vec::new());
     out.write_record([
-        "planned_at", "food", "thickness_mm", "from", "bath_c", "intact", "guest_at_risk", "profile",
-        "planned_drop", "planned_pull", "planned_serve", "planned_bath_min", "planned_verdict",
-        "dropped", "pulled", "eaten", "bath_min", "centre_at_pull_c_slow", "centre_at_pull_c",
-        "sear_s", "verdict", "centre", "band", "tenderness", "crust", "note", "next_time", "engine",
+        "planned_at",
+        "food",
+        "thickness_mm",
+        "from",
+        "bath_c",
+        "intact",
+        "guest_at_risk",
+        "profile",
+        "planned_drop",
+        "planned_pull",
+        "planned_serve",
+        "planned_bath_min",
+        "planned_verdict",
+        "dropped",
+        "pulled",
+        "eaten",
+        "bath_min",
+        "centre_at_pull_c_slow",
+        "centre_at_pull_c",
+        "sear_s",
+        "verdict",
+        "centre",
+        "band",
+        "tenderness",
+        "crust",
+        "note",
+        "next_time",
+        "engine",
     ])?;
     let time = |t: Timestamp| t.to_zoned(zone.clone()).strftime("%Y-%m-%dT%H:%M:%S%:z").to_string();
     let maybe = |t: Option<Timestamp>| t.map(time).unwrap_or_default();

@@ -167,11 +167,7 @@ impl CookRecord {
     /// The bath's readings, `(instant, °C)`.
     #[must_use]
     pub fn bath_readings(&self) -> Vec<(Timestamp, f64)> {
-        self.readings
-            .iter()
-            .filter(|r| r.instrument == Instrument::Bath)
-            .map(|r| (r.at, r.celsius))
-            .collect()
+        self.readings.iter().filter(|r| r.instrument == Instrument::Bath).map(|r| (r.at, r.celsius)).collect()
     }
 }
 
@@ -230,8 +226,7 @@ pub fn read_export(text: &str) -> Result<Export, ImportError> {
     let export: Export = serde_json::from_str(text).map_err(unreadable)?;
     let mut seen = BTreeSet::new();
     for cook in &export.cooks {
-        check(cook, &mut seen)
-            .map_err(|reason| ImportError::Inconsistent { cook: cook.id, reason })?;
+        check(cook, &mut seen).map_err(|reason| ImportError::Inconsistent { cook: cook.id, reason })?;
     }
     Ok(export)
 }

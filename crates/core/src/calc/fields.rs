@@ -26,10 +26,7 @@ pub struct CalcError {
 
 impl CalcError {
     pub(super) fn one(title: &str, field: &str, message: String) -> Self {
-        Self {
-            title: title.into(),
-            fields: vec![FieldError { field: field.into(), message }],
-        }
+        Self { title: title.into(), fields: vec![FieldError { field: field.into(), message }] }
     }
 }
 
@@ -80,7 +77,10 @@ impl<'a> Fields<'a> {
                 None
             }
             None => {
-                self.fault(name, format!("{} is not a number; from {low} to {high} is allowed", shown(value)));
+                self.fault(
+                    name,
+                    format!("{} is not a number; from {low} to {high} is allowed", shown(value)),
+                );
                 None
             }
         }

@@ -111,9 +111,7 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
             reached_min: within(run.timeline.organism_reached_s(i).map(|s| s / 60.0)),
         })
         .collect();
-    kill.sort_by(|a, b| {
-        (a.log10 / a.target_log10).total_cmp(&(b.log10 / b.target_log10))
-    });
+    kill.sort_by(|a, b| (a.log10 / a.target_log10).total_cmp(&(b.log10 / b.target_log10)));
     let (best_from_min, best_until_min) = piece.food.texture.at(piece.set_c);
     Ok(HeatAnswer {
         until_min,
@@ -172,8 +170,7 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
             "is below freezing, which constant properties cannot follow; leave properties out".into(),
         );
     }
-    let coefficient =
-        f.number("surface_w_m2k", range::SURFACE_W_M2K.0, range::SURFACE_W_M2K.1);
+    let coefficient = f.number("surface_w_m2k", range::SURFACE_W_M2K.0, range::SURFACE_W_M2K.1);
     let intact = f.flag("intact").unwrap_or(false);
     let at_risk = f.flag("at_risk").unwrap_or(false);
     let state = match f.text("state") {
@@ -204,8 +201,7 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
             f.fault(name, format!("does not apply to {}; leave it out", food.id));
         }
     }
-    let bath_error =
-        f.number("bath_error_c", range::BATH_ERROR_C.0, range::BATH_ERROR_C.1).unwrap_or(0.0);
+    let bath_error = f.number("bath_error_c", range::BATH_ERROR_C.0, range::BATH_ERROR_C.1).unwrap_or(0.0);
     // Accepted and checked: a water bath below its boiling point does not depend on it.
     let _ = f.number("altitude_m", range::ALTITUDE_M.0, range::ALTITUDE_M.1);
     let until = f.number("until_min", range::UNTIL_MIN.0, range::UNTIL_MIN.1);
@@ -249,11 +245,7 @@ fn read_food(f: &mut Fields<'_>) -> Option<&'static Food> {
     food
 }
 
-fn read_shape(
-    f: &mut Fields<'_>,
-    food: Option<&Food>,
-    thickness: Option<Length>,
-) -> Option<Shape> {
+fn read_shape(f: &mut Fields<'_>, food: Option<&Food>, thickness: Option<Length>) -> Option<Shape> {
     let name = f.text("shape").or(food.map(|f| f.shape.as_str()))?;
     match name {
         "slab" => thickness.map(Shape::Slab),

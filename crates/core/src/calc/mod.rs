@@ -44,9 +44,8 @@ pub fn run(kind: &str, request: &Value) -> Result<Value, CalcError> {
 /// # Errors
 /// As [`run`], and when the text is not one JSON object.
 pub fn run_text(kind: &str, text: &str) -> Result<Value, CalcError> {
-    let request = serde_json::from_str(text).map_err(|e| {
-        CalcError::one("The request is not JSON", "", format!("{e}. Send one JSON object."))
-    })?;
+    let request = serde_json::from_str(text)
+        .map_err(|e| CalcError::one("The request is not JSON", "", format!("{e}. Send one JSON object.")))?;
     run(kind, &request)
 }
 

@@ -126,34 +126,31 @@ pub fn live(
     let clock_out = slow.clock_runs_out_min();
     let from_drop = |min: Option<f64>| min.and_then(|m| later(dropped, m));
     let (next, next_at, expect) = match stage {
-        Stage::Waiting | Stage::InBath => {
-            in_bath(plan, &verdict, bath_min, through, pasteurised, clock_out)
-        }
+        Stage::Waiting | Stage::InBath => in_bath(plan, &verdict, bath_min, through, pasteurised, clock_out),
         Stage::Pulled => (
             "Open the bag and pat it dry".to_owned(),
             pulled.map(|p| (0.0, p)),
-            "Wet meat steams. It looks grey and dull now; that is expected. Keep the juices for a sauce.".to_owned(),
+            "Wet meat steams. It looks grey and dull now; that is expected. Keep the juices for a sauce."
+                .to_owned(),
         ),
         Stage::Dried => (
             "Sear it".to_owned(),
             pulled.map(|p| (minutes_between(plan.times.pull, plan.times.sear), p)),
-            "Very hot pan, every face, the edges too. What the sear does to the inside is not predicted yet.".to_owned(),
+            "Very hot pan, every face, the edges too. What the sear does to the inside is not predicted yet."
+                .to_owned(),
         ),
         Stage::Seared => (
             "Serve it".to_owned(),
             pulled.map(|p| (plan.finish_min, p)),
             "Little rest or none after a bath.".to_owned(),
         ),
-        Stage::Eaten => (
-            "Write down how it came out".to_owned(),
-            None,
-            "Two words now save the next one.".to_owned(),
-        ),
+        Stage::Eaten => {
+            ("Write down how it came out".to_owned(), None, "Two words now save the next one.".to_owned())
+        }
     };
     // While it is in the bath, minutes count from the drop.
-    let next_at = next_at.and_then(|(min, from)| {
-        later(if stage <= Stage::InBath { dropped } else { from }, min)
-    });
+    let next_at =
+        next_at.and_then(|(min, from)| later(if stage <= Stage::InBath { dropped } else { from }, min));
     Ok(Live {
         stage,
         centre_c: Some((slow.core_c(bath_min), middle.core_c(bath_min))),
@@ -204,11 +201,9 @@ fn in_bath(
                 format!("Heated through in {}.", minutes((r - bath_min).ceil()))
             },
         ),
-        Some(_) if bath_min < plan.bath_min => (
-            "Pull it".into(),
-            Some((plan.bath_min, pull)),
-            "Heated through; it waits in the bath.".into(),
-        ),
+        Some(_) if bath_min < plan.bath_min => {
+            ("Pull it".into(), Some((plan.bath_min, pull)), "Heated through; it waits in the bath.".into())
+        }
         Some(_) => {
             let best_left = plan.best_until.fast - bath_min;
             let expect = match clock_comes {

@@ -296,11 +296,7 @@ impl CookState {
     /// How far it has come.
     #[must_use]
     pub fn stage(&self) -> Stage {
-        STEPS
-            .iter()
-            .rev()
-            .find(|(id, _, _)| self.find(id).is_some())
-            .map_or(Stage::Waiting, |s| s.2)
+        STEPS.iter().rev().find(|(id, _, _)| self.find(id).is_some()).map_or(Stage::Waiting, |s| s.2)
     }
 
     /// The rating that stands.
@@ -333,9 +329,7 @@ impl CookState {
         let name = |k: &EventKind| step(k).map_or("That", |i| STEPS[i].1);
         if at.duration_since(now) > CLOCK_SKEW {
             return Err(EventError::Future(match kind {
-                EventKind::Corrected { event } => {
-                    self.by_id(*event).map_or("That", |s| name(&s.event.kind))
-                }
+                EventKind::Corrected { event } => self.by_id(*event).map_or("That", |s| name(&s.event.kind)),
                 other => name(other),
             }));
         }
@@ -354,7 +348,9 @@ impl CookState {
             }
             EventKind::Rated(rating) => {
                 if !rating.is_sound() {
-                    Err(EventError::Value("Each mark is from 1 to 5 (the centre from −2 to 2), and a text has at most 4000 bytes."))
+                    Err(EventError::Value(
+                        "Each mark is from 1 to 5 (the centre from −2 to 2), and a text has at most 4000 bytes.",
+                    ))
                 } else if self.find("dropped").is_none() {
                     Err(EventError::Needs { what: "A rating", needs: "the drop" })
                 } else {
@@ -366,7 +362,9 @@ impl CookState {
                     || faces_s.len() > MOST_TURNS
                     || !faces_s.iter().all(|s| (1.0..=LONGEST_TURN_S).contains(s)) =>
             {
-                Err(EventError::Value("Each turn of the sear takes from 1 to 1800 seconds, and there are 1 to 60 turns."))
+                Err(EventError::Value(
+                    "Each turn of the sear takes from 1 to 1800 seconds, and there are 1 to 60 turns.",
+                ))
             }
             other => match step(other) {
                 None => Ok(()),
@@ -460,7 +458,10 @@ mod tests {
         assert_eq!(s.check(&later, t(20), now), Ok(()));
         let fresh = CookState::of(&[event(1, 0, EventKind::Started)]);
         assert!(matches!(fresh.check(&EventKind::Pulled, t(1), now), Err(EventError::Needs { .. })));
-        assert!(matches!(fresh.check(&EventKind::Undone { event: Uuid::from_u128(1) }, t(1), now), Err(EventError::NoSuchEvent)));
+        assert!(matches!(
+            fresh.check(&EventKind::Undone { event: Uuid::from_u128(1) }, t(1), now),
+            Err(EventError::NoSuchEvent)
+        ));
         let bad = EventKind::Seared { faces_s: vec![45.0, f64::NAN] };
         assert!(matches!(s.check(&bad, t(140), now), Err(EventError::Value(_))));
     }

@@ -164,10 +164,7 @@ impl TextureWindow {
             (i, _) => {
                 let (a, b) = (self.rows[i - 1], self.rows[i]);
                 let x = (bath_c - a.c) / (b.c - a.c);
-                (
-                    a.from_min + (b.from_min - a.from_min) * x,
-                    a.until_min + (b.until_min - a.until_min) * x,
-                )
+                (a.from_min + (b.from_min - a.from_min) * x, a.until_min + (b.until_min - a.until_min) * x)
             }
         }
     }
@@ -206,8 +203,7 @@ impl Food {
     /// The tabulated thermal behaviour; computed once per food and process.
     #[must_use]
     pub fn material(&self) -> Arc<Material> {
-        static CACHE: LazyLock<Mutex<BTreeMap<String, Arc<Material>>>> =
-            LazyLock::new(Mutex::default);
+        static CACHE: LazyLock<Mutex<BTreeMap<String, Arc<Material>>>> = LazyLock::new(Mutex::default);
         let mut cache = CACHE.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         let made = cache.entry(self.id.clone()).or_insert_with(|| {
             let m = Material::from_composition(&self.composition.fractions(), self.freezing.value);

@@ -98,9 +98,7 @@ impl Mesh {
         let p = exponent;
         let areas = faces_m.iter().map(|r| if p == 0 { 1.0 } else { r.powi(p) }).collect();
         let pairs = || faces_m.windows(2).map(|w| (w[0], w[1]));
-        let volumes = pairs()
-            .map(|(a, b)| (b.powi(p + 1) - a.powi(p + 1)) / f64::from(p + 1))
-            .collect();
+        let volumes = pairs().map(|(a, b)| (b.powi(p + 1) - a.powi(p + 1)) / f64::from(p + 1)).collect();
         let centres_m = pairs().map(|(a, b)| 0.5 * (a + b)).collect();
         Self { faces_m, centres_m, areas, volumes }
     }
@@ -127,11 +125,9 @@ mod tests {
     fn cells_fill_the_shape_exactly() {
         let d = Length::from_mm(40.0);
         let r: f64 = 0.02;
-        for (shape, volume) in [
-            (Shape::Slab(d), r),
-            (Shape::Cylinder(d), r.powi(2) / 2.0),
-            (Shape::Sphere(d), r.powi(3) / 3.0),
-        ] {
+        for (shape, volume) in
+            [(Shape::Slab(d), r), (Shape::Cylinder(d), r.powi(2) / 2.0), (Shape::Sphere(d), r.powi(3) / 3.0)]
+        {
             let mesh = Mesh::graded(shape, 60);
             assert_eq!(mesh.len(), 60);
             assert_relative_eq!(mesh.volumes.iter().sum::<f64>(), volume, max_relative = 1e-12);

@@ -145,12 +145,7 @@ impl Composition {
                 0.57109 + 1.7625e-3 * t - 6.7036e-6 * t2,
                 water_c,
             ),
-            (
-                ice,
-                916.89 - 0.13071 * t,
-                2.2196 - 6.2489e-3 * t + 1.0154e-4 * t2,
-                2062.3 + 6.0769 * t,
-            ),
+            (ice, 916.89 - 0.13071 * t, 2.2196 - 6.2489e-3 * t + 1.0154e-4 * t2, 2062.3 + 6.0769 * t),
         ];
         let sum: f64 = parts.iter().map(|p| p.0).sum();
         let volume: f64 = parts.iter().map(|p| p.0 / p.1).sum();
@@ -283,12 +278,7 @@ impl Material {
         let mut pieces: Vec<Piece> = (0..solid_pieces)
             .map(|i| {
                 let h = -(width * (solid_pieces + 1 - i) as f64) + width;
-                Piece {
-                    t: t_melt - SPAN + h / capacity_solid,
-                    dt: 1.0 / capacity_solid,
-                    k: k_solid,
-                    dk: 0.0,
-                }
+                Piece { t: t_melt - SPAN + h / capacity_solid, dt: 1.0 / capacity_solid, k: k_solid, dk: 0.0 }
             })
             .collect();
         pieces.push(Piece {
@@ -297,12 +287,7 @@ impl Material {
             k: k_solid,
             dk: (k_liquid - k_solid) / latent,
         });
-        let frozen = Zone {
-            h0: -(width * (solid_pieces + 1) as f64),
-            width,
-            per_width: 1.0 / width,
-            pieces,
-        };
+        let frozen = Zone { h0: -(width * (solid_pieces + 1) as f64), width, per_width: 1.0 / width, pieces };
         let thawed = Zone {
             h0: 0.0,
             width: capacity_liquid,

@@ -96,11 +96,7 @@ pub enum HeatError {
 /// assert!((through / 60.0 - 68.55).abs() < 0.05);
 /// # Ok::<(), HeatError>(())
 /// ```
-pub fn simulate(
-    problem: &Problem<'_>,
-    until_s: f64,
-    snapshots_s: &[f64],
-) -> Result<Solution, HeatError> {
+pub fn simulate(problem: &Problem<'_>, until_s: f64, snapshots_s: &[f64]) -> Result<Solution, HeatError> {
     let n = problem.mesh.len();
     let fits = |what, got| {
         if got == n { Ok(()) } else { Err(HeatError::Mismatch { what, got, want: n }) }
@@ -172,11 +168,7 @@ impl<'a> Stepper<'a> {
             inverse_volume: mesh.volumes.iter().map(|v| 1.0 / v).collect(),
             inward: (0..n).map(|i| mesh.centres_m[i] - mesh.faces_m[i]).collect(),
             outward: (0..n).map(|i| mesh.faces_m[i + 1] - mesh.centres_m[i]).collect(),
-            inverse_reference: problem
-                .materials
-                .iter()
-                .map(|m| 1.0 / m.reference_capacity())
-                .collect(),
+            inverse_reference: problem.materials.iter().map(|m| 1.0 / m.reference_capacity()).collect(),
             start: h.clone(),
             highest: (0..n).map(start_c).collect(),
             h,
@@ -240,15 +232,11 @@ impl<'a> Stepper<'a> {
                         let x = (s - t) / step;
                         let celsius: Vec<f64> = (0..n)
                             .map(|i| {
-                                let (now, slope) = (
-                                    self.state[i].t,
-                                    self.state[i].dt * self.rate[i] * step,
-                                );
+                                let (now, slope) = (self.state[i].t, self.state[i].dt * self.rate[i] * step);
                                 hermite(before[i], now, slope_before[i], slope, x)
                             })
                             .collect();
-                        let highest =
-                            celsius.iter().zip(&self.highest).map(|(c, h)| c.max(*h)).collect();
+                        let highest = celsius.iter().zip(&self.highest).map(|(c, h)| c.max(*h)).collect();
                         profiles.push(Profile { at_s: s, celsius, highest });
                     }
                     for (highest, state) in self.highest.iter_mut().zip(&self.state) {
@@ -275,8 +263,7 @@ impl<'a> Stepper<'a> {
         while snapshots.next_if(|s| *s <= t + 1e-6).is_some() {
             profiles.push(self.profile(t));
         }
-        let heat_stored =
-            (0..n).map(|i| (self.h[i] - self.start[i]) * self.mesh.volumes[i]).sum();
+        let heat_stored = (0..n).map(|i| (self.h[i] - self.start[i]) * self.mesh.volumes[i]).sum();
         Ok(Solution {
             core,
             surface,
@@ -320,8 +307,7 @@ impl<'a> Stepper<'a> {
         let (area, d) = (self.mesh.areas[n], self.outward[n - 1]);
         let u = area / (1.0 / self.coefficient + d / last.k);
         let rise = bath - last.t;
-        let per_enthalpy =
-            -u * last.dt + u * u / area * d / (last.k * last.k) * last.dk * rise;
+        let per_enthalpy = -u * last.dt + u * u / area * d / (last.k * last.k) * last.dk * rise;
         self.diagonal[n - 1] += per_enthalpy * v;
         let watts = u * rise;
         self.rate[n - 1] = (watts - inner_flow) * v;
@@ -338,8 +324,7 @@ impl<'a> Stepper<'a> {
         for i in 1..n {
             let (a, b) = (self.stage_state[i - 1], self.stage_state[i]);
             // One division instead of three: A ka kb / (da kb + db ka).
-            let g = self.mesh.areas[i] * a.k * b.k
-                / (self.outward[i - 1] * b.k + self.inward[i] * a.k);
+            let g = self.mesh.areas[i] * a.k * b.k / (self.outward[i - 1] * b.k + self.inward[i] * a.k);
             let q = g * (b.t - a.t);
             self.stage_rate[i - 1] = (q - inner_flow) * self.inverse_volume[i - 1];
             inner_flow = q;
@@ -415,8 +400,8 @@ impl<'a> Stepper<'a> {
         }
         let watts4 = self.rates_of_stage(bath_then);
         for i in 0..n {
-            self.k[3][i] = self.stage_rate[i]
-                + per_dt * (self.k[0][i] - self.k[1][i] - 8.0 / 3.0 * self.k[2][i]);
+            self.k[3][i] =
+                self.stage_rate[i] + per_dt * (self.k[0][i] - self.k[1][i] - 8.0 / 3.0 * self.k[2][i]);
         }
         self.solve(3);
         let q4 = heat(watts4, self.k[3][n - 1], q1 - q2 - 8.0 / 3.0 * q3);
@@ -444,11 +429,7 @@ impl<'a> Stepper<'a> {
         let (a, b) = (self.mesh.centres_m[0], self.mesh.centres_m[1]);
         let w = a * a / (b * b - a * a);
         let at_centre = |inner: f64, next: f64| inner + (inner - next) * w;
-        core.push(
-            t,
-            at_centre(self.state[0].t, self.state[1].t),
-            at_centre(slope(0), slope(1)),
-        );
+        core.push(t, at_centre(self.state[0].t, self.state[1].t), at_centre(slope(0), slope(1)));
         // From the outermost cell to the surface the heat flow is the flow through the surface.
         let last = self.state[n - 1];
         let share = self.outward[n - 1] / last.k / self.mesh.areas[n];
@@ -457,17 +438,12 @@ impl<'a> Stepper<'a> {
         let surface_slope = (1.0 - toward) * slope(n - 1) + toward * bath_slope;
         surface.push(t, if untouched { last.t } else { surface_c }, surface_slope);
         let whole: f64 = self.mesh.volumes.iter().sum();
-        let mean_of = |f: &dyn Fn(usize) -> f64| {
-            (0..n).map(|i| self.mesh.volumes[i] * f(i)).sum::<f64>() / whole
-        };
+        let mean_of =
+            |f: &dyn Fn(usize) -> f64| (0..n).map(|i| self.mesh.volumes[i] * f(i)).sum::<f64>() / whole;
         mean.push(t, mean_of(&|i| self.state[i].t), mean_of(&slope));
     }
 
     fn profile(&self, t: f64) -> Profile {
-        Profile {
-            at_s: t,
-            celsius: self.state.iter().map(|s| s.t).collect(),
-            highest: self.highest.clone(),
-        }
+        Profile { at_s: t, celsius: self.state.iter().map(|s| s.t).collect(), highest: self.highest.clone() }
     }
 }

@@ -168,9 +168,7 @@ impl Run<'_> {
     #[must_use]
     pub fn clock_runs_out_min(&self) -> Option<f64> {
         let already = self.piece.clock_before_min + self.piece.clock_after_min;
-        self.timeline
-            .clock_passes_s(already, limits().clock_limit_min.value)
-            .map(|s| s / 60.0)
+        self.timeline.clock_passes_s(already, limits().clock_limit_min.value).map(|s| s / 60.0)
     }
 
     fn facts(&self, min: f64) -> Facts {

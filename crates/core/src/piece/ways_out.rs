@@ -104,10 +104,7 @@ fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
 }
 
 /// The smallest whole step from 0 to `steps` that works, given that all after it do.
-fn least_step(
-    steps: f64,
-    works: impl Fn(f64) -> Result<bool, HeatError>,
-) -> Result<Option<f64>, HeatError> {
+fn least_step(steps: f64, works: impl Fn(f64) -> Result<bool, HeatError>) -> Result<Option<f64>, HeatError> {
     if steps < 0.0 || !works(steps)? {
         return Ok(None);
     }

@@ -168,7 +168,8 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     let window = |c: f64| request.food().texture.at(c);
     let (best_from, until) = window(set_c);
     let (warm, cold) = (window(set_c + spread).1, window(set_c - spread).1);
-    let best_until = Ends { fast: until.min(warm).min(cold), nominal: until, slow: until.max(warm).max(cold) };
+    let best_until =
+        Ends { fast: until.min(warm).min(cold), nominal: until, slow: until.max(warm).max(cold) };
 
     let must_pasteurise = request.at_risk || !request.counts_as_intact();
     let for_texture = through.slow.max(best_from);
@@ -313,10 +314,9 @@ fn advice(
             };
             Some(format!("{how} it is pasteurised too, for every guest, and still at its best."))
         }
-        Some(p) => Some(format!(
-            "Pasteurised for every guest takes {} in this bath.",
-            minutes(p.slow.ceil())
-        )),
+        Some(p) => {
+            Some(format!("Pasteurised for every guest takes {} in this bath.", minutes(p.slow.ceil())))
+        }
         None => {
             let set_c = request.bath_c - request.rules.bath_error_c;
             let least = limits().lowest_hold_c.value;

@@ -75,10 +75,7 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
         )
     };
     let steps = |names: &[&str]| -> Vec<(String, String)> {
-        names
-            .iter()
-            .map(|n| pair(&routine(n).what, minutes(routine(n).value)))
-            .collect()
+        names.iter().map(|n| pair(&routine(n).what, minutes(routine(n).value))).collect()
     };
     let routine_source = || routine("pause_min").source.clone();
 
@@ -115,10 +112,8 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
             inputs.push(pair("Your code also says", format!("{}, or an approved plan", single.text)));
         }
     }
-    inputs.push(pair(
-        "From the drop",
-        plan.pasteurised.map_or_else(|| "never in this bath".to_owned(), ends),
-    ));
+    inputs
+        .push(pair("From the drop", plan.pasteurised.map_or_else(|| "never in this bath".to_owned(), ends)));
     all.push(Explanation {
         id: "pasteurised",
         title: "Pasteurised",
@@ -183,7 +178,8 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
             .into_iter()
             .chain([pair("On each face", format!("{} s", routine("sear_face_s").value))])
             .collect(),
-        method: "Drying and a pause after the pull. What the sear does to the inside is not predicted yet.".into(),
+        method: "Drying and a pause after the pull. What the sear does to the inside is not predicted yet."
+            .into(),
         source: routine("sear_face_s").source.clone(),
         basis: Basis::Trade,
     });
@@ -194,7 +190,9 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
             "Asked for",
             if request.ready_at.is_some() { "a time of your own" } else { "as soon as it can be" }.into(),
         )],
-        method: "The time asked for, or the earliest honest one: preheating, the bath and the finish from now.".into(),
+        method:
+            "The time asked for, or the earliest honest one: preheating, the bath and the finish from now."
+                .into(),
         source: "Computed from the times above".into(),
         basis: Basis::Computed,
     });

@@ -183,13 +183,7 @@ impl PlanForm {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
-    pub fn read(
-        &self,
-        units: Units,
-        now: Timestamp,
-        zone: &TimeZone,
-        rules: &KitchenRules,
-    ) -> Reading {
+    pub fn read(&self, units: Units, now: Timestamp, zone: &TimeZone, rules: &KitchenRules) -> Reading {
         let mut form = self.clone();
         let mut errors = BTreeMap::new();
         let fault = |errors: &mut BTreeMap<_, _>, field: &'static str, text: String| {
@@ -202,7 +196,11 @@ impl PlanForm {
         } else {
             let found = catalogue().food(&form.food);
             if found.is_none() {
-                fault(&mut errors, "food", "This cut is not in the catalogue. Choose one of the list.".into());
+                fault(
+                    &mut errors,
+                    "food",
+                    "This cut is not in the catalogue. Choose one of the list.".into(),
+                );
             }
             found
         };
@@ -234,9 +232,8 @@ impl PlanForm {
         };
         form.from = from.id().into();
 
-        let bath = read_doneness(&mut form, known, typed_in, units)
-            .map_err(|e| fault(&mut errors, "bath", e))
-            .ok();
+        let bath =
+            read_doneness(&mut form, known, typed_in, units).map_err(|e| fault(&mut errors, "bath", e)).ok();
         if let Some(t) = bath.filter(|_| typed_in.temperature != units.temperature) {
             form.bath = units.temperature(t);
         }
@@ -290,12 +287,7 @@ impl PlanForm {
 
 /// Fills the temperature from the doneness or the doneness from the temperature, whichever of the
 /// two was changed last, and reads the temperature.
-fn read_doneness(
-    form: &mut PlanForm,
-    food: &Food,
-    typed_in: Units,
-    units: Units,
-) -> Result<Celsius, String> {
+fn read_doneness(form: &mut PlanForm, food: &Food, typed_in: Units, units: Units) -> Result<Celsius, String> {
     const USUAL: &str = "medium-rare";
     let doneness_changed = !form.done.is_empty() && form.done != form.done_was;
     let food_changed = !form.food_was.is_empty() && form.food_was != form.food;
@@ -322,12 +314,7 @@ fn read_doneness(
     bath
 }
 
-fn check_thickness(
-    text: &str,
-    food: &Food,
-    typed_in: Units,
-    units: Units,
-) -> Result<Length, QuantityError> {
+fn check_thickness(text: &str, food: &Food, typed_in: Units, units: Units) -> Result<Length, QuantityError> {
     let length = parse_length(text, typed_in.length)?;
     let range = food.thickness_mm;
     if (range.low..=range.high).contains(&length.mm()) {
@@ -380,7 +367,8 @@ impl PlanRequest {
     pub fn title(&self, units: Units) -> String {
         let name = &self.food().name;
         let mut letters = name.chars();
-        let name: String = letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
+        let name: String =
+            letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
         format!(
             "{name}, {}, {}",
             units.length(Length::from_mm(self.thickness_mm)),

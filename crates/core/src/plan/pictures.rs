@@ -3,8 +3,8 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::answer::Ends;
 use super::PlanRequest;
+use super::answer::Ends;
 use crate::food::Food;
 use crate::piece::{LONGEST_MIN, Run};
 use crate::safety::{Level, limits, minutes};
@@ -221,21 +221,17 @@ impl View<'_> {
                     (7 | 9, Some(p)) if p.slow > min => {
                         format!("Not pasteurised for another {}.", minutes((p.slow - min).ceil()))
                     }
-                    (8, _) => format!(
-                        "More than {} where bacteria grow.",
-                        minutes(limits().clock_limit_min.value)
-                    ),
+                    (8, _) => {
+                        format!("More than {} where bacteria grow.", minutes(limits().clock_limit_min.value))
+                    }
                     _ => verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
                 };
                 ("Not safe to serve", why)
             }
         };
         // What must not be served needs no word on how tender it is.
-        let text = if verdict.level == Level::Refused && !warming {
-            safety
-        } else {
-            format!("{safety} {texture}")
-        };
+        let text =
+            if verdict.level == Level::Refused && !warming { safety } else { format!("{safety} {texture}") };
         Stop { min, level: verdict.level, headline: headline.into(), text }
     }
 }
@@ -253,11 +249,9 @@ pub fn frames(run: &Run<'_>, food: &Food, units: Units) -> Vec<Frame> {
                 let r = radius * (1.0 - (layer as f64 + 0.5) / LAYERS as f64);
                 interpolate(&run.from_centre_m, list, r)
             };
-            let celsius: Vec<f64> = (0..LAYERS)
-                .map(|l| (at(&profile.celsius, l) * 100.0).round() / 100.0)
-                .collect();
-            let colours =
-                (0..LAYERS).map(|l| appearance(food, at(&profile.highest, l))).collect();
+            let celsius: Vec<f64> =
+                (0..LAYERS).map(|l| (at(&profile.celsius, l) * 100.0).round() / 100.0).collect();
+            let colours = (0..LAYERS).map(|l| appearance(food, at(&profile.highest, l))).collect();
             let min = profile.at_s / 60.0;
             Frame {
                 min: (min * 100.0).round() / 100.0,

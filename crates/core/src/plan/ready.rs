@@ -17,7 +17,9 @@ pub enum Ready {
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 pub enum ReadyError {
     /// Not a time.
-    #[error("“{0}” is not a time. Type one such as 19:30, 7:30 pm, tomorrow 13:00 or 2026-03-29 19:30, or leave it empty for as soon as it can be.")]
+    #[error(
+        "“{0}” is not a time. Type one such as 19:30, 7:30 pm, tomorrow 13:00 or 2026-03-29 19:30, or leave it empty for as soon as it can be."
+    )]
     NotATime(String),
     /// The clocks jump over it.
     #[error("{asked} does not exist on {date}: the clocks go forward. Type {instead} or later.")]
@@ -260,14 +262,38 @@ mod tests {
     #[test]
     fn times_as_cooks_type_them() {
         let now = "2026-11-25T12:00:00Z";
-        for text in ["19:30", "19.30", "1930", "7:30 pm", "7:30pm", "7.30 p.m.", "today 19:30", "19:30 today", "Wed 19:30", "2026-11-25 19:30", "2026-11-25T19:30", "19:30:00"] {
+        for text in [
+            "19:30",
+            "19.30",
+            "1930",
+            "7:30 pm",
+            "7:30pm",
+            "7.30 p.m.",
+            "today 19:30",
+            "19:30 today",
+            "Wed 19:30",
+            "2026-11-25 19:30",
+            "2026-11-25T19:30",
+            "19:30:00",
+        ] {
             assert_eq!(at(text, now, "UTC").as_deref(), Ok("2026-11-25T19:30:00Z"), "{text}");
         }
         assert_eq!(at("noon", now, "UTC").as_deref(), Ok("2026-11-26T12:00:00Z"));
         assert_eq!(at("", now, "UTC").as_deref(), Ok("soonest"));
         assert_eq!(at("tomorrow at 13", now, "UTC").as_deref(), Ok("2026-11-26T13:00:00Z"));
         assert_eq!(at("sat 12:30", now, "UTC").as_deref(), Ok("2026-11-28T12:30:00Z"));
-        for text in ["soonish", "25:00", "19:61", "13 pm", "7", "half past", "१९:३०", "19:3", ":30", "2026-13-01 12:00"] {
+        for text in [
+            "soonish",
+            "25:00",
+            "19:61",
+            "13 pm",
+            "7",
+            "half past",
+            "१९:३०",
+            "19:3",
+            ":30",
+            "2026-13-01 12:00",
+        ] {
             let got = at(text, now, "UTC");
             if text == "7" {
                 assert_eq!(got.as_deref(), Ok("2026-11-26T07:00:00Z"));

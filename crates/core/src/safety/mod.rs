@@ -11,6 +11,8 @@ mod data;
 mod timeline;
 mod verdict;
 
-pub use data::{CodeTable, Limit, Limits, Organism, Profile, SingleTemperature, limits, organisms, profile, profiles};
+pub use data::{
+    CodeTable, Limit, Limits, Organism, Profile, SingleTemperature, limits, organisms, profile, profiles,
+};
 pub use timeline::{Progress, Rules, Timeline};
 pub use verdict::{Facts, FoodState, Level, Reason, Verdict, WayOut, judge, minutes};

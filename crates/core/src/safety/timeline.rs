@@ -21,10 +21,7 @@ impl Rules<'_> {
     #[must_use]
     pub fn zone_high_c(&self) -> f64 {
         let l = self.limits;
-        l.lowest_hold_c
-            .value
-            .min(self.set_c - l.zone_below_set_k.value)
-            .max(l.zone_high_floor_c.value)
+        l.lowest_hold_c.value.min(self.set_c - l.zone_below_set_k.value).max(l.zone_high_floor_c.value)
     }
 
     /// The upper end that verdicts count by. A bath under 54.4 °C is on no table, so however near its
@@ -122,8 +119,7 @@ impl Timeline {
             }
             let steady = (core.at(end) - core.at(last)).abs() < STEADY_K
                 && (core.at(0.5 * (end + last)) - core.at(last)).abs() < STEADY_K;
-            let pieces =
-                if steady { 1 } else { ((end - last) / LONGEST_STRETCH_S).ceil().max(1.0) as usize };
+            let pieces = if steady { 1 } else { ((end - last) / LONGEST_STRETCH_S).ceil().max(1.0) as usize };
             let step = (end - last) / pieces as f64;
             for k in 0..pieces {
                 let a = last + step * k as f64;

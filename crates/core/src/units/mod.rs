@@ -221,11 +221,7 @@ impl Units {
 #[must_use]
 pub fn trimmed(value: f64, places: usize) -> String {
     let text = format!("{value:.places$}");
-    let text = if text.contains('.') {
-        text.trim_end_matches('0').trim_end_matches('.')
-    } else {
-        &text
-    };
+    let text = if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.') } else { &text };
     if text == "-0" { "0".into() } else { text.into() }
 }
 

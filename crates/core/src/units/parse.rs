@@ -107,12 +107,8 @@ pub fn parse_length(text: &str, default: LengthUnit) -> Result<Length, QuantityE
             LengthUnit::Mm => Length::from_mm(number),
             LengthUnit::In => Length::from_inches(number),
         },
-        "mm" | "millimetre" | "millimetres" | "millimeter" | "millimeters" => {
-            Length::from_mm(number)
-        }
-        "cm" | "centimetre" | "centimetres" | "centimeter" | "centimeters" => {
-            Length::from_mm(number * 10.0)
-        }
+        "mm" | "millimetre" | "millimetres" | "millimeter" | "millimeters" => Length::from_mm(number),
+        "cm" | "centimetre" | "centimetres" | "centimeter" | "centimeters" => Length::from_mm(number * 10.0),
         "in" | "inch" | "inches" | "\"" | "″" | "”" | "“" | "''" => Length::from_inches(number),
         other => {
             return Err(QuantityError::UnknownUnit {
@@ -140,33 +136,21 @@ pub fn parse_seconds(text: &str) -> Result<f64, QuantityError> {
     match unit.as_str() {
         "" | "s" | "sec" | "secs" | "second" | "seconds" => Ok(number),
         "m" | "min" | "mins" | "minute" | "minutes" => Ok(number * 60.0),
-        other => Err(QuantityError::UnknownUnit {
-            unit: other.to_owned(),
-            what: "time",
-            allowed: "s or min",
-        }),
+        other => {
+            Err(QuantityError::UnknownUnit { unit: other.to_owned(), what: "time", allowed: "s or min" })
+        }
     }
 }
 
 /// Splits text into a number and a lower-case unit.
-fn split(
-    text: &str,
-    what: &'static str,
-    example: &'static str,
-) -> Result<(f64, String), QuantityError> {
+fn split(text: &str, what: &'static str, example: &'static str) -> Result<(f64, String), QuantityError> {
     let text = text.trim();
     if text.is_empty() {
         return Err(QuantityError::Empty { what, example });
     }
-    let not_a_number = || QuantityError::NotANumber {
-        text: text.chars().take(40).collect(),
-        what,
-        example,
-    };
+    let not_a_number = || QuantityError::NotANumber { text: text.chars().take(40).collect(), what, example };
     let spread = spread_fractions(text);
-    let end = spread
-        .find(|c: char| !(c.is_ascii_digit() || " .,/-+".contains(c)))
-        .unwrap_or(spread.len());
+    let end = spread.find(|c: char| !(c.is_ascii_digit() || " .,/-+".contains(c))).unwrap_or(spread.len());
     let (number, unit) = spread.split_at(end);
     let number = mixed_number(number.trim()).ok_or_else(not_a_number)?;
     if !number.is_finite() {

@@ -73,11 +73,7 @@ impl Server {
         BufReader::new(out).read_line(&mut line).expect("a line");
         let at = line.find("http://").unwrap_or_else(|| panic!("no address in {line:?}"));
         let address = line[at..].split_whitespace().next().expect("an address");
-        let agent = Agent::config_builder()
-            .http_status_as_error(false)
-            .max_redirects(0)
-            .build()
-            .into();
+        let agent = Agent::config_builder().http_status_as_error(false).max_redirects(0).build().into();
         Self { child, address: address.trim_end_matches('/').to_owned(), agent }
     }
 
@@ -117,7 +113,13 @@ impl Server {
 
     /// Starts a cook of a whole strip steak and returns its page's path.
     pub fn start_cook(&self, id: &str) -> String {
-        let form = [("cook", id), ("food", "beef-strip"), ("thickness", "32 mm"), ("bath", "55 °C"), ("intact", "whole")];
+        let form = [
+            ("cook", id),
+            ("food", "beef-strip"),
+            ("thickness", "32 mm"),
+            ("bath", "55 °C"),
+            ("intact", "whole"),
+        ];
         self.post("/plan/start", &form).cook_path()
     }
 

@@ -1,8 +1,6 @@
 //! Cooks: begun from a plan, then only ever added to.
 
-use hold_steady_core::book::{
-    CookRecord, EventRecord, Instrument, PieceRecord, PlanRecord, ReadingRecord,
-};
+use hold_steady_core::book::{CookRecord, EventRecord, Instrument, PieceRecord, PlanRecord, ReadingRecord};
 use hold_steady_core::cook::{Event, EventKind};
 use hold_steady_core::plan::{Plan, PlanForm, PlanRequest};
 use jiff::Timestamp;
@@ -33,12 +31,7 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn start_cook(
-        &self,
-        kitchen: Uuid,
-        cook: NewCook,
-        now: Timestamp,
-    ) -> Result<Uuid, StoreError> {
+    pub async fn start_cook(&self, kitchen: Uuid, cook: NewCook, now: Timestamp) -> Result<Uuid, StoreError> {
         let piece = new_id(now);
         let record = CookRecord {
             id: cook.id,
@@ -107,11 +100,8 @@ impl Store {
             if let Err(refusal) = check(&record) {
                 return Ok(Err(refusal));
             }
-            let kitchen: String = tx.query_row(
-                "SELECT kitchen_id FROM cook WHERE id = ?1",
-                [cook.to_string()],
-                |r| r.get(0),
-            )?;
+            let kitchen: String =
+                tx.query_row("SELECT kitchen_id FROM cook WHERE id = ?1", [cook.to_string()], |r| r.get(0))?;
             // Steps belong to the piece; taking a cook off the lists belongs to the cook.
             let piece = match event.kind {
                 EventKind::Started | EventKind::Deleted | EventKind::Restored => None,
@@ -245,11 +235,8 @@ fn load(c: &Connection, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
 }
 
 pub(crate) fn load_all(c: &Connection, kitchen: Uuid) -> Result<Vec<CookRecord>, StoreError> {
-    let mut ids = c.prepare_cached(
-        "SELECT id FROM cook WHERE kitchen_id = ?1",
-    )?;
-    let ids: Vec<String> =
-        ids.query_map([kitchen.to_string()], |r| r.get(0))?.collect::<Result<_, _>>()?;
+    let mut ids = c.prepare_cached("SELECT id FROM cook WHERE kitchen_id = ?1")?;
+    let ids: Vec<String> = ids.query_map([kitchen.to_string()], |r| r.get(0))?.collect::<Result<_, _>>()?;
     let mut cooks = Vec::with_capacity(ids.len());
     for id in ids {
         cooks.extend(load(c, parse_id(&id)?)?);
@@ -260,9 +247,8 @@ pub(crate) fn load_all(c: &Connection, kitchen: Uuid) -> Result<Vec<CookRecord>,
 }
 
 fn load_pieces(c: &Connection, cook: Uuid) -> Result<Vec<PieceRecord>, StoreError> {
-    let mut pieces = c.prepare_cached(
-        "SELECT id, position, created_at FROM piece WHERE cook_id = ?1 ORDER BY position",
-    )?;
+    let mut pieces =
+        c.prepare_cached("SELECT id, position, created_at FROM piece WHERE cook_id = ?1 ORDER BY position")?;
     let rows: Vec<(String, u32, String)> = pieces
         .query_map([cook.to_string()], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?
         .collect::<Result<_, _>>()?;
@@ -288,12 +274,7 @@ fn load_pieces(c: &Connection, cook: Uuid) -> Result<Vec<PieceRecord>, StoreErro
             })
         };
         let plans = texts.into_iter().map(read).collect::<Result<_, StoreError>>()?;
-        all.push(PieceRecord {
-            id: parse_id(&id)?,
-            position,
-            created_at: parse_time(&created_at)?,
-            plans,
-        });
+        all.push(PieceRecord { id: parse_id(&id)?, position, created_at: parse_time(&created_at)?, plans });
     }
     Ok(all)
 }

@@ -42,10 +42,7 @@ async fn calculate(
     let is_json = header_text(&request, &header::CONTENT_TYPE)
         .is_some_and(|t| t.split(';').next().is_some_and(|t| t.trim() == "application/json"));
     if !is_json {
-        return plain_problem(
-            StatusCode::UNSUPPORTED_MEDIA_TYPE,
-            "Send the request as application/json",
-        );
+        return plain_problem(StatusCode::UNSUPPORTED_MEDIA_TYPE, "Send the request as application/json");
     }
     let Ok(body) = body else {
         return plain_problem(StatusCode::PAYLOAD_TOO_LARGE, "The request is larger than 1 MB");

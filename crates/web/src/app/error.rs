@@ -45,9 +45,7 @@ struct ErrorPage {
 impl ResponseError for PageError {
     fn status_code(&self) -> StatusCode {
         match self {
-            Self::NoSuchPage | Self::NoSuchCook | Self::Store(StoreError::NotFound) => {
-                StatusCode::NOT_FOUND
-            }
+            Self::NoSuchPage | Self::NoSuchCook | Self::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
             Self::Request(_) => StatusCode::BAD_REQUEST,
             Self::Forbidden(_) => StatusCode::FORBIDDEN,
             _ => StatusCode::INTERNAL_SERVER_ERROR,

@@ -43,12 +43,16 @@ pub struct AppState {
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .app_data(web::FormConfig::default().limit(FORM_LIMIT).error_handler(|e, _| {
-            PageError::Request(format!("The form could not be read: {e}.")).into()
-        }))
-        .app_data(web::QueryConfig::default().error_handler(|e, _| {
-            PageError::Request(format!("The address could not be read: {e}.")).into()
-        }))
+        .app_data(
+            web::FormConfig::default()
+                .limit(FORM_LIMIT)
+                .error_handler(|e, _| PageError::Request(format!("The form could not be read: {e}.")).into()),
+        )
+        .app_data(
+            web::QueryConfig::default().error_handler(|e, _| {
+                PageError::Request(format!("The address could not be read: {e}.")).into()
+            }),
+        )
         .app_data(web::PayloadConfig::new(IMPORT_LIMIT))
         .service(web::resource("/").route(get(to_plan)))
         .service(web::resource("/units").route(web::post().to(units::switch)))

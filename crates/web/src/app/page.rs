@@ -118,11 +118,7 @@ pub struct Running {
 }
 
 /// The cooks that are under way, the one with the next step first.
-pub async fn running(
-    state: &AppState,
-    units: Units,
-    now: Timestamp,
-) -> Result<Vec<Running>, PageError> {
+pub async fn running(state: &AppState, units: Units, now: Timestamp) -> Result<Vec<Running>, PageError> {
     let mut all = Vec::new();
     for record in state.store.cooks(state.kitchen.id).await? {
         let stands = record.state();
@@ -140,11 +136,7 @@ pub async fn running(
     Ok(all)
 }
 
-async fn next_step(
-    state: &AppState,
-    units: Units,
-    now: Timestamp,
-) -> Result<Option<NextStep>, PageError> {
+async fn next_step(state: &AppState, units: Units, now: Timestamp) -> Result<Option<NextStep>, PageError> {
     let first = running(state, units, now).await?.into_iter().next();
     Ok(first.map(|r| {
         let at = r.live.next_at.unwrap_or(now);

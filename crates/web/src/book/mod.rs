@@ -136,19 +136,18 @@ async fn import(
 /// The text of the first file of an upload.
 async fn read_file(mut parts: Multipart) -> Result<String, String> {
     let unreadable = |e: actix_multipart::MultipartError| format!("The file could not be read: {e}.");
-    while let Some(mut field) = parts.try_next().await.map_err(unreadable)? {
-        let mut bytes = Vec::new();
-        while let Some(chunk) = field.next().await {
-            let chunk = chunk.map_err(unreadable)?;
-            if bytes.len() + chunk.len() > IMPORT_LIMIT {
-                return Err(format!("The file is larger than {} MB.", IMPORT_LIMIT >> 20));
-            }
-            bytes.extend_from_slice(&chunk);
+    const CHOOSE: &str = "Choose a file first: one that was exported here as JSON.";
+    let mut field = parts.try_next().await.map_err(unreadable)?.ok_or(CHOOSE)?;
+    let mut bytes = Vec::new();
+    while let Some(chunk) = field.next().await {
+        let chunk = chunk.map_err(unreadable)?;
+        if bytes.len() + chunk.len() > IMPORT_LIMIT {
+            return Err(format!("The file is larger than {} MB.", IMPORT_LIMIT >> 20));
         }
-        if bytes.is_empty() {
-            return Err("Choose a file first: one that was exported here as JSON.".into());
-        }
-        return String::from_utf8(bytes).map_err(|_| "The file is not text; choose an export in JSON.".into());
+        bytes.extend_from_slice(&chunk);
     }
-    Err("Choose a file first: one that was exported here as JSON.".into())
+    if bytes.is_empty() {
+        return Err(CHOOSE.into());
+    }
+    String::from_utf8(bytes).map_err(|_| "The file is not text; choose an export in JSON.".into())
 }

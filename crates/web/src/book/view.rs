@@ -57,7 +57,9 @@ impl EntryView {
         let pair = |what, planned: String, done: String| Pair { what, planned, done };
         let sear: Vec<String> = entry.sear_s.iter().map(|s| format!("{s:.0}")).collect();
         let rating = entry.rating.clone().unwrap_or_default();
-        let star = |label, value: Option<u8>| value.map(|value| Stars { label, value, text: format!("{value} of 5") });
+        let star = |label, value: Option<u8>| {
+            value.map(|value| Stars { label, value, text: format!("{value} of 5") })
+        };
         let request = &entry.request;
         Self {
             href: format!("/cook/{}", cook.id),

@@ -213,13 +213,8 @@ async fn record(
     happened_at: Timestamp,
     now: Timestamp,
 ) -> Result<Result<(), EventError>, PageError> {
-    let event = Event {
-        id: new_id(now),
-        happened_at,
-        recorded_at: now,
-        by: "kitchen".into(),
-        kind: kind.clone(),
-    };
+    let event =
+        Event { id: new_id(now), happened_at, recorded_at: now, by: "kitchen".into(), kind: kind.clone() };
     let checked = state
         .store
         .add_event(cook, event, move |record| record.state().check(&kind, happened_at, now))

@@ -61,11 +61,7 @@ fn first_plan(record: &CookRecord) -> Result<(&PlanRequest, Plan), PageError> {
 }
 
 impl LiveView {
-    pub fn new(
-        state: &AppState,
-        http: &HttpRequest,
-        record: &CookRecord,
-    ) -> Result<Self, PageError> {
+    pub fn new(state: &AppState, http: &HttpRequest, record: &CookRecord) -> Result<Self, PageError> {
         let units = reader_units(http);
         let now = state.clock.now();
         let zone = &state.kitchen.zone;
@@ -76,13 +72,8 @@ impl LiveView {
         let seen_at = eaten.unwrap_or(now);
         let l = live(request, &plan, &stands, &record.bath_readings(), seen_at, units)?;
         let pulled = stands.when("pulled");
-        let named = |name, t: Option<Timestamp>| {
-            t.map(|t| Named {
-                name,
-                time: clock_time(t, zone),
-                past: t <= now,
-            })
-        };
+        let named =
+            |name, t: Option<Timestamp>| t.map(|t| Named { name, time: clock_time(t, zone), past: t <= now });
         let times = [
             named("heated through", l.through_at),
             named("pasteurised", l.pasteurised_at),
@@ -110,7 +101,10 @@ impl LiveView {
             centre: l.centre_c.map(|(slow, _)| degrees(slow, units)),
             times: times.into_iter().flatten().collect(),
             level: l.verdict.as_ref().map_or("waiting", |v| v.level.id()),
-            verdict: l.verdict.as_ref().map(|v| verdict_words(v, l.stage, l.through_at.is_none_or(|t| t > seen_at))),
+            verdict: l
+                .verdict
+                .as_ref()
+                .map(|v| verdict_words(v, l.stage, l.through_at.is_none_or(|t| t > seen_at))),
             ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
             next: l.next,
             expect: l.expect,
@@ -216,7 +210,9 @@ fn steps(stage: Stage) -> Vec<Step> {
     match stage {
         Stage::Waiting => vec![step("dropped", "Dropped", true)],
         Stage::InBath => vec![step("pulled", "Pulled", true)],
-        Stage::Pulled => vec![step("dried", "Dried", true), step("seared", "Seared", false), step("eaten", "Eaten", false)],
+        Stage::Pulled => {
+            vec![step("dried", "Dried", true), step("seared", "Seared", false), step("eaten", "Eaten", false)]
+        }
         Stage::Dried => vec![step("seared", "Seared", true), step("eaten", "Eaten", false)],
         Stage::Seared => vec![step("eaten", "Eaten", true)],
         Stage::Eaten => Vec::new(),
@@ -323,13 +319,8 @@ fn sentence(request: &PlanRequest, units: Units) -> String {
 }
 
 /// What the marks of a rating are called, in the order of the form.
-pub const CENTRE_WORDS: [(i8, &str); 5] = [
-    (-2, "far too rare"),
-    (-1, "a little rare"),
-    (0, "as wanted"),
-    (1, "a little far"),
-    (2, "far too done"),
-];
+pub const CENTRE_WORDS: [(i8, &str); 5] =
+    [(-2, "far too rare"), (-1, "a little rare"), (0, "as wanted"), (1, "a little far"), (2, "far too done")];
 
 fn marks(rating: &Rating) -> Vec<MarkRow> {
     let row = |name, label, words: [&'static str; 5], chosen: Option<u8>| MarkRow {

@@ -124,9 +124,8 @@ fn draw_marks(marks: &[Mark], width: f64, x: impl Fn(f64) -> f64) -> Vec<DrawnMa
         .iter()
         .map(|m| {
             let word = m.text.split(' ').next().unwrap_or_default();
-            let placed = place(m, &m.text)
-                .map(|p| (p, m.text.as_str()))
-                .or_else(|| place(m, word).map(|p| (p, word)));
+            let placed =
+                place(m, &m.text).map(|p| (p, m.text.as_str())).or_else(|| place(m, word).map(|p| (p, word)));
             let ((text_x, anchor), text) = placed.unwrap_or(((0.0, "start"), ""));
             DrawnMark {
                 id: m.id,
@@ -155,13 +154,9 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
     const STEPS_MIN: [i64; 9] = [5, 15, 30, 60, 120, 180, 360, 720, 1440];
     const LEAST_APART: f64 = 84.0;
     let per_min = width / ribbon.horizon_min;
-    let step = STEPS_MIN
-        .into_iter()
-        .find(|s| *s as f64 * per_min >= LEAST_APART)
-        .unwrap_or(1440 * 2);
+    let step = STEPS_MIN.into_iter().find(|s| *s as f64 * per_min >= LEAST_APART).unwrap_or(1440 * 2);
     let local = ribbon.drop.to_zoned(ribbon.zone.clone());
-    let since_midnight =
-        i64::from(local.hour()) * 60 + i64::from(local.minute());
+    let since_midnight = i64::from(local.hour()) * 60 + i64::from(local.minute());
     let seconds = f64::from(local.second()) / 60.0;
     let mut next = (since_midnight + step) / step * step;
     let mut all = Vec::new();

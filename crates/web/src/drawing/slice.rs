@@ -112,9 +112,7 @@ fn drawing<'a>(slice: &'a Slice<'_>, width: f64, size: &'static str) -> Drawing<
         centre: &frame.centre,
         bath: u.temperature(Celsius::new(slice.bath_c)),
         bath_y: px(y(slice.bath_c)),
-        degrees: degree_ticks(low, high, u)
-            .map(|(c, label)| Tick { at: px(y(c)), label })
-            .collect(),
+        degrees: degree_ticks(low, high, u).map(|(c, label)| Tick { at: px(y(c)), label }).collect(),
         depths: depth_ticks(slice.thickness_mm, width, u)
             .map(|(mm, label)| Tick { at: px(food_x + food_width * mm / slice.thickness_mm), label })
             .collect(),

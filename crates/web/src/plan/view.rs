@@ -2,12 +2,10 @@
 
 use actix_web::HttpRequest;
 use hold_steady_core::food::catalogue;
-use hold_steady_core::plan::{
-    Explanation, From, Plan, PlanForm, PlanRequest, Range, Reading, explain, plan,
-};
+use hold_steady_core::plan::{Explanation, From, Plan, PlanForm, PlanRequest, Range, Reading, explain, plan};
 use hold_steady_core::safety::{Level, Reason};
-use jiff::tz::TimeZone;
 use jiff::Timestamp;
+use jiff::tz::TimeZone;
 use serde::Serialize;
 use uuid::Uuid;
 
@@ -45,11 +43,8 @@ impl Sentence {
             chosen: value == now,
         };
         let food = catalogue().food(&form.food).unwrap_or(&catalogue().foods[0]);
-        let mut doneness: Vec<Choice> = food
-            .doneness
-            .iter()
-            .map(|d| choice(&d.id, &d.name, &form.done))
-            .collect();
+        let mut doneness: Vec<Choice> =
+            food.doneness.iter().map(|d| choice(&d.id, &d.name, &form.done)).collect();
         if form.done == "own" {
             doneness.push(choice("own", "a temperature of my own", "own"));
         }
@@ -62,10 +57,7 @@ impl Sentence {
         }
         Self {
             foods: catalogue().foods.iter().map(|f| choice(&f.id, &f.name, &form.food)).collect(),
-            starts: From::ALL
-                .into_iter()
-                .map(|f| choice(f.id(), &f.start().label, &form.from))
-                .collect(),
+            starts: From::ALL.into_iter().map(|f| choice(f.id(), &f.start().label, &form.from)).collect(),
             doneness,
             intact,
             guests: vec![
@@ -280,7 +272,8 @@ fn main_times(plan: &Plan, request: &PlanRequest, zone: &TimeZone) -> Vec<When> 
     } else {
         "do not let it wait".into()
     };
-    let serve_note = if request.ready_at.is_some() && plan.in_time { "as asked" } else { "the earliest it can be" };
+    let serve_note =
+        if request.ready_at.is_some() && plan.in_time { "as asked" } else { "the earliest it can be" };
     vec![
         When { id: "drop", label: "Drop by", time: clock_time(t.drop_by, zone), note: drop_note },
         When { id: "pull", label: "Pull", time: clock_time(t.pull, zone), note: pull_note },
@@ -324,7 +317,11 @@ fn other_times(plan: &Plan, zone: &TimeZone) -> Vec<When> {
             time: clock_time(t.best_until.from, zone),
             note: {
                 let r = dash(t.best_until, zone);
-                if r.contains('–') { format!("to {} at the slow end", clock_time(t.best_until.until, zone)) } else { "if dropped on time".into() }
+                if r.contains('–') {
+                    format!("to {} at the slow end", clock_time(t.best_until.until, zone))
+                } else {
+                    "if dropped on time".into()
+                }
             },
         },
         When {
@@ -338,11 +335,8 @@ fn other_times(plan: &Plan, zone: &TimeZone) -> Vec<When> {
 
 /// The ribbon of a plan.
 pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
-    let mark = |id, word: &str, t: Timestamp, min| Mark {
-        id,
-        text: format!("{word} {}", clock_time(t, zone)),
-        min,
-    };
+    let mark =
+        |id, word: &str, t: Timestamp, min| Mark { id, text: format!("{word} {}", clock_time(t, zone)), min };
     let t = &plan.times;
     let parts: Vec<String> = plan
         .bands
@@ -376,11 +370,8 @@ fn stop_when(plan: &Plan, min: f64, zone: &TimeZone) -> String {
 
 /// The stops as the page's script reads them, and the one nearest the planned pull.
 fn stops(plan: &Plan, zone: &TimeZone) -> Result<(String, usize), PageError> {
-    let planned = plan
-        .stops
-        .iter()
-        .position(|s| s.min >= plan.bath_min - 1e-6)
-        .unwrap_or(plan.stops.len() - 1);
+    let planned =
+        plan.stops.iter().position(|s| s.min >= plan.bath_min - 1e-6).unwrap_or(plan.stops.len() - 1);
     let shown: Vec<StopShown<'_>> = plan
         .stops
         .iter()
