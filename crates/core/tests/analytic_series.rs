@@ -100,7 +100,9 @@ fn centre_and_surface_stay_within_a_twentieth_of_a_kelvin() {
 fn the_series_itself_meets_published_coefficients() {
     // One-term coefficients at Bi = 1 (Incropera and DeWitt, table 5.1, from memory): plane wall
     // ζ 0.8603, C 1.1191; cylinder 1.2558, 1.2071; sphere 1.5708, 1.2732. At Fo = 2 one term is all.
-    for (p, zeta, c) in [(0, 0.8603_f64, 1.1191), (1, 1.2558, 1.2071), (2, std::f64::consts::FRAC_PI_2, 1.2732)] {
+    for (p, zeta, c) in
+        [(0, 0.8603_f64, 1.1191), (1, 1.2558, 1.2071), (2, std::f64::consts::FRAC_PI_2, 1.2732)]
+    {
         let one_term = c * (-zeta * zeta * 2.0).exp();
         assert!((series(p, 1.0, 2.0, 0.0) - one_term).abs() < 2e-4, "p {p}");
     }
