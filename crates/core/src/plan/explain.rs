@@ -99,7 +99,7 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
                 o.target_log10,
                 o.d_min,
                 degrees(o.d_ref_c),
-                units.temperature_difference(o.z_k)
+                units.temperature_difference_fine(o.z_k)
             ),
         )
     });

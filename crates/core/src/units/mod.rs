@@ -180,6 +180,15 @@ impl Units {
         }
     }
 
+    /// The same, to a hundredth: for figures that are quoted.
+    #[must_use]
+    pub fn temperature_difference_fine(self, kelvin: f64) -> String {
+        match self.temperature {
+            TemperatureUnit::C => format!("{} °C", trimmed(kelvin, 2)),
+            TemperatureUnit::F => format!("{} °F", trimmed(kelvin * 1.8, 2)),
+        }
+    }
+
     /// A length with its unit: whole millimetres (or a tenth), or inches and sixteenths.
     #[must_use]
     pub fn length(self, l: Length) -> String {

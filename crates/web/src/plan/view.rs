@@ -62,7 +62,7 @@ impl Sentence {
             intact,
             guests: vec![
                 choice("well", "guests not at risk", &form.guests),
-                choice("at-risk", "a guest at risk (very young, old, pregnant or ill)", &form.guests),
+                choice("at-risk", "a guest at risk", &form.guests),
             ],
             errors: reading.errors,
             form,

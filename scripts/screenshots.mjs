@@ -1,0 +1,39 @@
+// Takes the pictures in docs/screenshots from the demonstration: `node scripts/screenshots.mjs` after a
+// debug build. The clock is set, so that the pictures change only when the pages do.
+import { spawn } from "node:child_process";
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { chromium } from "@playwright/test";
+
+const folder = mkdtempSync(join(tmpdir(), "hold-steady-shots-"));
+const args = ["demo", "--port", "0", "--data", folder, "--clock-at", "2026-11-25T16:10:00Z"];
+const server = spawn("target/debug/hold-steady", args, { stdio: ["ignore", "pipe", "inherit"], env: { ...process.env, TZ: "Europe/Lisbon" } });
+const url = await new Promise((resolve) => {
+  server.stdout.on("data", (chunk) => {
+    const at = String(chunk).match(/http:\/\/\S+/);
+    if (at) resolve(at[0].replace(/\/$/, ""));
+  });
+});
+const laptop = { width: 1280, height: 800 };
+const phone = { width: 390, height: 844 };
+const risk = "/plan?food=beef-ribeye&thickness=32+mm&bath=57+%C2%B0C&intact=whole&guests=at-risk&ready=20:30&typed_in=c-mm";
+const refused = "/plan?food=beef-strip&thickness=32+mm&bath=52+%C2%B0C&intact=whole&guests=at-risk&ready=20:30&typed_in=c-mm";
+const shots = [
+  ["plan", risk, laptop, "light"],
+  ["plan-refused-dark", refused, laptop, "dark"],
+  ["plan-phone", risk, phone, "light"],
+  ["cook", "/cook", laptop, "light"],
+  ["cook-phone", "/cook", phone, "dark"],
+  ["book", "/book", laptop, "light"],
+];
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
+for (const [name, path, viewport, colorScheme] of shots) {
+  const page = await browser.newPage({ viewport, colorScheme });
+  await page.goto(url + path);
+  await page.evaluate(() => document.fonts.ready);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+  await page.close();
+}
+await browser.close();
+server.kill();
