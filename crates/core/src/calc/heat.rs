@@ -7,15 +7,16 @@ use serde_json::Value;
 
 use super::fields::{CalcError, Fields};
 use crate::bath::{BathPoint, BathTrace};
-use crate::food::{Basis, Food, catalogue};
+use crate::food::{Basis, Food, FoodClass, catalogue};
 use crate::heat::{Material, Shape};
 use crate::piece::{LONGEST_MIN, Piece, Run};
-use crate::safety::{FoodState, Verdict, organisms, profile, profiles};
+use crate::safety::{EggUse, FoodState, Parasites, Verdict, organisms, profile, profiles};
 use crate::units::{Length, Units};
 
 /// Ranges of the request's numbers. Outside them the equations or the data do not hold.
 mod range {
     pub const THICKNESS_MM: (f64, f64) = (1.0, 300.0);
+    pub const SIDE_MM: (f64, f64) = (1.0, 600.0);
     pub const START_C: (f64, f64) = (-40.0, 60.0);
     pub const BATH_C: (f64, f64) = (0.0, 100.0);
     pub const SURFACE_W_M2K: (f64, f64) = (1.0, 5000.0);
@@ -98,7 +99,7 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
     let (piece, until) = read(request)?;
     let failed = |e: crate::heat::HeatError| CalcError::one("No answer", "", e.to_string());
     let run = piece.run(&[]).map_err(failed)?;
-    let until_min = until.unwrap_or_else(|| default_until(&piece, &run));
+    let until_min = until.unwrap_or_else(|| default_until(&run));
     let within = |m: Option<f64>| m.filter(|m| *m <= until_min).map(|m| rounded(m, 2));
     let progress = run.progress(until_min);
     let mut kill: Vec<Kill> = organisms(&piece.food.kill)
@@ -107,7 +108,7 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
         .map(|(i, o)| Kill {
             organism: o.name.clone(),
             log10: rounded(progress.log10[i], 3),
-            target_log10: o.target_log10,
+            target_log10: o.target(piece.at_risk),
             reached_min: within(run.timeline.organism_reached_s(i).map(|s| s / 60.0)),
         })
         .collect();
@@ -141,10 +142,9 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
 }
 
 /// The later of kinetics and table, rounded up; 240 when either is never reached.
-fn default_until(piece: &Piece<'_>, run: &Run<'_>) -> f64 {
+fn default_until(run: &Run<'_>) -> f64 {
     const NEVER_REACHED: f64 = 240.0;
-    let has_table = piece.profile.table(&piece.food.kill).is_some();
-    let code = if has_table { run.code_min() } else { Some(0.0) };
+    let code = if run.has_table() { run.code_min() } else { Some(0.0) };
     match (run.kinetics_min(), code) {
         (Some(kinetics), Some(code)) => kinetics.max(code).ceil().clamp(1.0, LONGEST_MIN),
         _ => NEVER_REACHED,
@@ -171,7 +171,8 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
         );
     }
     let coefficient = f.number("surface_w_m2k", range::SURFACE_W_M2K.0, range::SURFACE_W_M2K.1);
-    let intact = f.flag("intact").unwrap_or(false);
+    let pierced_unless_said = food.is_none_or(|f| f.class.asks_if_intact());
+    let intact = f.flag("intact").unwrap_or(!pierced_unless_said);
     let at_risk = f.flag("at_risk").unwrap_or(false);
     let state = match f.text("state") {
         None | Some("raw") => FoodState::Raw,
@@ -194,13 +195,18 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
             found
         }
     };
-    for name in ["parasites", "use"] {
-        if f.value(name).is_some()
-            && let Some(food) = food
-        {
-            f.fault(name, format!("does not apply to {}; leave it out", food.id));
-        }
-    }
+    let parasites = read_choice(
+        &mut f,
+        food,
+        ("parasites", FoodClass::Fish),
+        &[("none", Parasites::None), ("frozen", Parasites::Frozen), ("exempt", Parasites::Exempt)],
+    );
+    let egg_use = read_choice(
+        &mut f,
+        food,
+        ("use", FoodClass::ShellEgg),
+        &[("raw", EggUse::Raw), ("soft", EggUse::Soft)],
+    );
     let bath_error = f.number("bath_error_c", range::BATH_ERROR_C.0, range::BATH_ERROR_C.1).unwrap_or(0.0);
     // Accepted and checked: a water bath below its boiling point does not depend on it.
     let _ = f.number("altitude_m", range::ALTITUDE_M.0, range::ALTITUDE_M.1);
@@ -220,11 +226,33 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
         intact,
         at_risk,
         state,
+        parasites,
+        egg_use,
         profile: profile.ok_or_else(missing)?,
         clock_before_min: 0.0,
         clock_after_min: 0.0,
     };
     Ok((piece, until))
+}
+
+/// One of some words, for foods of one class only.
+fn read_choice<T: Copy + Default>(
+    f: &mut Fields<'_>,
+    food: Option<&Food>,
+    (name, class): (&'static str, FoodClass),
+    words: &[(&str, T)],
+) -> T {
+    if let Some(food) = food.filter(|food| f.value(name).is_some() && food.class != class) {
+        f.fault(name, format!("does not apply to {}; leave it out", food.id));
+        return T::default();
+    }
+    let Some(text) = f.text(name) else { return T::default() };
+    let found = words.iter().find(|w| w.0 == text).map(|w| w.1);
+    found.unwrap_or_else(|| {
+        let known: Vec<&str> = words.iter().map(|w| w.0).collect();
+        f.fault(name, format!("“{}” is none of: {}", super::shortened(text), known.join(", ")));
+        T::default()
+    })
 }
 
 fn read_food(f: &mut Fields<'_>) -> Option<&'static Food> {
@@ -246,17 +274,34 @@ fn read_food(f: &mut Fields<'_>) -> Option<&'static Food> {
 }
 
 fn read_shape(f: &mut Fields<'_>, food: Option<&Food>, thickness: Option<Length>) -> Option<Shape> {
-    let name = f.text("shape").or(food.map(|f| f.shape.as_str()))?;
-    match name {
+    let name = f.text("shape").or(food.map(|f| f.shape.as_str()));
+    // The other two sides are a block's, whatever order they are given in.
+    let (low, high) = range::SIDE_MM;
+    let sides = if name == Some("block") {
+        (f.needed_number("width_mm", low, high), f.needed_number("length_mm", low, high))
+    } else {
+        for side in ["width_mm", "length_mm"] {
+            if f.value(side).is_some() {
+                f.fault(side, "belongs to a block; leave it out, or give shape block".into());
+            }
+        }
+        (None, None)
+    };
+    match name? {
         "slab" => thickness.map(Shape::Slab),
         "cylinder" => thickness.map(Shape::Cylinder),
         "sphere" => thickness.map(Shape::Sphere),
+        "block" => {
+            let (thickness, width, length) = (thickness?, sides.0?, sides.1?);
+            if thickness.mm() > width || thickness.mm() > length {
+                f.fault("thickness_mm", "must be the smallest of a block's three sides".into());
+                return None;
+            }
+            Some(Shape::Block { thickness, width: Length::from_mm(width), length: Length::from_mm(length) })
+        }
         other => {
             let other = super::shortened(other);
-            f.fault(
-                "shape",
-                format!("“{other}” is not computed; there is: slab, cylinder, sphere. A slab errs to the slow, safe side"),
-            );
+            f.fault("shape", format!("“{other}” is none of: slab, cylinder, sphere, block"));
             None
         }
     }

@@ -59,8 +59,48 @@ impl Basis {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum FoodClass {
-    /// Whole-muscle beef; veal and lamb are judged alike.
+    /// Whole-muscle beef and veal.
     Beef,
+    /// Whole-muscle lamb, judged like beef.
+    Lamb,
+    /// Ground meat, sausage, stuffed and rolled pieces.
+    Ground,
+    /// Pork and game.
+    Pork,
+    /// Duck and goose breast.
+    Duck,
+    /// Chicken, turkey and other poultry.
+    Poultry,
+    /// Fish.
+    Fish,
+    /// Crustaceans, scallop adductor, squid, octopus.
+    Crustacean,
+    /// Mussels, clams, oysters.
+    Bivalve,
+    /// Egg in its shell.
+    ShellEgg,
+    /// Pooled egg, custard.
+    EggMixture,
+    /// Live-culture ferment of milk.
+    Ferment,
+    /// Dried kidney beans.
+    KidneyBean,
+    /// Vegetables and fruit.
+    Plant,
+}
+
+impl FoodClass {
+    /// Whether rows for animal foods apply.
+    #[must_use]
+    pub const fn is_animal(self) -> bool {
+        !matches!(self, Self::Plant | Self::KidneyBean)
+    }
+
+    /// Whether the food comes whole or pierced: then saying nothing counts as pierced.
+    #[must_use]
+    pub const fn asks_if_intact(self) -> bool {
+        matches!(self, Self::Beef | Self::Lamb | Self::Pork | Self::Duck | Self::Poultry)
+    }
 }
 
 /// A composition with where it comes from.
@@ -185,7 +225,9 @@ pub struct Food {
     pub class: FoodClass,
     /// Key of its organisms and of its code tables.
     pub kill: String,
-    /// Shape it is planned as: `slab` for all foods so far.
+    /// Whether the plan page offers it yet.
+    pub plannable: bool,
+    /// Shape it usually has: `slab`, `cylinder`, `sphere` or `block`.
     pub shape: String,
     /// Usual thickness and its range.
     pub thickness_mm: ThicknessRange,
@@ -238,6 +280,11 @@ pub struct Catalogue {
 }
 
 impl Catalogue {
+    /// The foods the plan page offers.
+    pub fn plannable(&self) -> impl Iterator<Item = &Food> {
+        self.foods.iter().filter(|f| f.plannable)
+    }
+
     /// The food with this identifier.
     #[must_use]
     pub fn food(&self, id: &str) -> Option<&Food> {

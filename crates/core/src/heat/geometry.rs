@@ -21,34 +21,65 @@ pub enum Shape {
     Cylinder(Length),
     /// Ball; the length is the diameter.
     Sphere(Length),
+    /// A real block; the thickness is the smallest.
+    Block {
+        /// Smallest.
+        thickness: Length,
+        /// Middle.
+        width: Length,
+        /// Largest.
+        length: Length,
+    },
 }
 
 impl Shape {
-    /// The exponent `p` of the area, `A ∝ r^p`.
+    /// The exponent `p` of the area, `A ∝ r^p`; a block, seen through its thickness, counts as a slab.
     #[must_use]
     pub const fn exponent(self) -> i32 {
         match self {
-            Self::Slab(_) => 0,
+            Self::Slab(_) | Self::Block { .. } => 0,
             Self::Cylinder(_) => 1,
             Self::Sphere(_) => 2,
+        }
+    }
+
+    /// The thickness or diameter.
+    #[must_use]
+    pub const fn thickness(self) -> Length {
+        match self {
+            Self::Slab(l) | Self::Cylinder(l) | Self::Sphere(l) => l,
+            Self::Block { thickness, .. } => thickness,
         }
     }
 
     /// From thermal centre to surface, metres.
     #[must_use]
     pub const fn half_thickness_m(self) -> f64 {
+        self.thickness().metres() / 2.0
+    }
+
+    /// The same shape with every dimension larger by `mm`, none smaller than a millimetre.
+    #[must_use]
+    pub fn grown(self, mm: f64) -> Self {
+        let grow = |l: Length| Length::from_mm((l.mm() + mm).max(1.0));
         match self {
-            Self::Slab(l) | Self::Cylinder(l) | Self::Sphere(l) => l.metres() / 2.0,
+            Self::Slab(l) => Self::Slab(grow(l)),
+            Self::Cylinder(l) => Self::Cylinder(grow(l)),
+            Self::Sphere(l) => Self::Sphere(grow(l)),
+            Self::Block { thickness, width, length } => {
+                Self::Block { thickness: grow(thickness), width: grow(width), length: grow(length) }
+            }
         }
     }
 
-    /// The same shape with another thickness (or diameter).
+    /// The same shape with another thickness (or diameter); a block keeps its other sides.
     #[must_use]
     pub const fn with_thickness(self, l: Length) -> Self {
         match self {
             Self::Slab(_) => Self::Slab(l),
             Self::Cylinder(_) => Self::Cylinder(l),
             Self::Sphere(_) => Self::Sphere(l),
+            Self::Block { width, length, .. } => Self::Block { thickness: l, width, length },
         }
     }
 }

@@ -10,10 +10,12 @@ use std::sync::Arc;
 use crate::bath::BathTrace;
 use crate::food::Food;
 use crate::heat::{
-    DEFAULT_CELLS, HeatError, Material, Mesh, Problem, Shape, Solution, Start, Surface, simulate,
+    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, HeatError, Material, Mesh, Problem, Shape, Solution, Start,
+    Surface, simulate, simulate_block,
 };
 use crate::safety::{
-    Facts, FoodState, Profile, Progress, Rules, Timeline, Verdict, judge, limits, organisms,
+    EggUse, Facts, FoodState, Parasites, Profile, Progress, Rules, Timeline, Verdict, judge, limits,
+    organisms,
 };
 use crate::units::{Length, Units};
 
@@ -44,6 +46,10 @@ pub struct Piece<'a> {
     pub at_risk: bool,
     /// Raw, or pasteurised and chilled before.
     pub state: FoodState,
+    /// What was done about parasites in fish.
+    pub parasites: Parasites,
+    /// What an egg is for.
+    pub egg_use: EggUse,
     /// The code the kitchen works by.
     pub profile: &'a Profile,
     /// Minutes on the growth clock before the drop.
@@ -57,12 +63,13 @@ impl<'a> Piece<'a> {
     /// one end of the stated spreads. The gates of the rules stay where they are.
     #[must_use]
     pub fn spread(&self, mm: f64, kelvin: f64) -> Self {
-        let thickness = (self.shape.half_thickness_m() * 2000.0 + mm).max(1.0);
-        Self {
-            shape: self.shape.with_thickness(Length::from_mm(thickness)),
-            bath: self.bath.shifted(kelvin),
-            ..self.clone()
-        }
+        Self { shape: self.shape.grown(mm), bath: self.bath.shifted(kelvin), ..self.clone() }
+    }
+
+    /// The same piece cut to another thickness.
+    #[must_use]
+    pub fn cut_to(&self, mm: f64) -> Self {
+        Self { shape: self.shape.with_thickness(Length::from_mm(mm)), ..self.clone() }
     }
 
     /// The same piece in a bath set `kelvin` higher, gates and all.
@@ -71,28 +78,44 @@ impl<'a> Piece<'a> {
         Self { bath: self.bath.shifted(kelvin), set_c: self.set_c + kelvin, ..self.clone() }
     }
 
-    fn rules(&self) -> Rules<'_> {
-        Rules {
-            limits: limits(),
-            organisms: organisms(&self.food.kill),
-            table: self.profile.table(&self.food.kill),
-            set_c: self.set_c,
-        }
-    }
-
     /// Simulates to [`LONGEST_MIN`], with temperature profiles at the given minutes.
     ///
     /// # Errors
     /// When the simulation fails; see [`HeatError`].
     pub fn run(&self, snapshots_min: &[f64]) -> Result<Run<'_>, HeatError> {
-        let mesh = Mesh::graded(self.shape, DEFAULT_CELLS);
         let surface = Surface { coefficient: self.coefficient, bath: self.bath.clone() };
-        let depths_m = mesh.centres_m.clone();
-        let problem = Problem::uniform(mesh, &self.material, Start::Uniform(self.start_c), surface);
         let snapshots: Vec<f64> = snapshots_min.iter().map(|m| m * 60.0).collect();
-        let solution = simulate(&problem, LONGEST_MIN * 60.0, &snapshots)?;
-        let timeline = Timeline::new(&solution.core, &self.rules());
-        Ok(Run { piece: self, solution, timeline, from_centre_m: depths_m })
+        let until_s = LONGEST_MIN * 60.0;
+        let (solution, from_centre_m) = match self.shape {
+            Shape::Block { thickness, width, length } => {
+                let mesh = Mesh::graded(Shape::Slab(thickness), BLOCK_CELLS);
+                let problem = BlockProblem {
+                    size_m: [thickness.metres(), width.metres(), length.metres()],
+                    cells: BLOCK_CELLS,
+                    material: &self.material,
+                    start_c: self.start_c,
+                    surface,
+                };
+                (simulate_block(&problem, until_s, &snapshots)?, mesh.centres_m)
+            }
+            _ => {
+                let mesh = Mesh::graded(self.shape, DEFAULT_CELLS);
+                let centres = mesh.centres_m.clone();
+                let start = Start::Uniform(self.start_c);
+                let problem = Problem::uniform(mesh, &self.material, start, surface);
+                (simulate(&problem, until_s, &snapshots)?, centres)
+            }
+        };
+        let table = self.profile.table(self.food);
+        let rules = Rules {
+            limits: limits(),
+            organisms: organisms(&self.food.kill),
+            table: table.as_ref(),
+            set_c: self.set_c,
+            at_risk: self.at_risk,
+        };
+        let timeline = Timeline::coldest(&solution.core, &solution.surface, &rules);
+        Ok(Run { piece: self, solution, timeline, from_centre_m })
     }
 }
 
@@ -137,10 +160,7 @@ impl Run<'_> {
             return None;
         }
         let kinetics = self.kinetics_min()?;
-        let from = match self.piece.profile.table(&self.piece.food.kill) {
-            Some(_) => kinetics.max(self.code_min()?),
-            None => kinetics,
-        };
+        let from = if self.has_table() { kinetics.max(self.code_min()?) } else { kinetics };
         let come_up = self.timeline.at(from * 60.0).come_up_min;
         (come_up <= limits().come_up_limit_min.value).then_some(from)
     }
@@ -171,6 +191,26 @@ impl Run<'_> {
         self.timeline.clock_passes_s(already, limits().clock_limit_min.value).map(|s| s / 60.0)
     }
 
+    /// Whether the kitchen's code has a time table for this food.
+    #[must_use]
+    pub fn has_table(&self) -> bool {
+        self.piece.profile.has_table(self.piece.food)
+    }
+
+    /// Whether the centre has been at `c` °C or more for `seconds` on end by a minute.
+    #[must_use]
+    pub fn held(&self, c: f64, seconds: f64, by_min: f64) -> bool {
+        let core = &self.solution.core;
+        let mut from = 0.0;
+        while let Some(begun) = core.first(from, |t| t >= c).filter(|b| b + seconds <= by_min * 60.0) {
+            match core.first(begun, |t| t < c - 1e-6) {
+                Some(ended) if ended < begun + seconds => from = ended,
+                _ => return true,
+            }
+        }
+        false
+    }
+
     fn facts(&self, min: f64) -> Facts {
         let progress = self.progress(min);
         let l = limits();
@@ -187,15 +227,17 @@ impl Run<'_> {
             state: self.piece.state,
             set_c: self.piece.set_c,
             kinetics_reached: progress.kinetics_reached,
-            code_reached: self
-                .piece
-                .profile
-                .table(&self.piece.food.kill)
-                .map(|_| self.code_min().is_some_and(|c| c <= min)),
+            code_reached: self.has_table().then(|| self.code_min().is_some_and(|c| c <= min)),
             come_up_min: progress.come_up_min,
             clock_min: self.clock_until_eaten_min(min),
             bath_min: min,
             reheated_min,
+            parasites: self.piece.parasites,
+            egg_use: self.piece.egg_use,
+            bivalve_held: self.held(l.bivalve_c.value, l.bivalve_s.value, min),
+            pork_held: self.held(l.pork_core_c.value, l.pork_core_s.value, min),
+            fish_held: self.held(l.fish_core_c.value, l.fish_core_s.value, min),
+            near_bath: self.core_c(min) >= self.piece.bath.set_point() - l.near_bath_k.value,
         }
     }
 
@@ -236,6 +278,8 @@ pub(crate) mod tests {
             intact: true,
             at_risk: false,
             state: FoodState::Raw,
+            parasites: Parasites::None,
+            egg_use: EggUse::Raw,
             profile: profile("food-code-2022").expect("shipped"),
             clock_before_min: 0.0,
             clock_after_min: 0.0,

@@ -1,6 +1,7 @@
 //! How long, how hot or how thin: what would make a piece pasteurised, found by simulating it.
 
 use super::{Piece, Run};
+use crate::food::FoodClass;
 use crate::heat::HeatError;
 use crate::safety::{Level, Verdict, WayOut, limits, minutes};
 use crate::units::{Celsius, Length, Units};
@@ -28,10 +29,11 @@ pub(super) fn find(
     let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);
     let bath_c = hotter(piece, min)?;
     let thickness_mm = thinner(piece, min)?;
-    let no_later_than_min = (verdict.row == 8 && piece.intact && !piece.at_risk)
-        .then(|| run.clock_runs_out_min().map(f64::floor))
-        .flatten()
-        .filter(|m| *m > 0.0);
+    let no_later_than_min =
+        (verdict.row == 8 && piece.intact && !piece.at_risk && may_be_undercooked(piece.food.class))
+            .then(|| run.clock_runs_out_min().map(f64::floor))
+            .flatten()
+            .filter(|m| *m > 0.0);
     // Even without hurry: the coldest bath the tables reach, and what it takes there.
     let slow_bath = if until_min.is_none() { first_row(piece)? } else { None };
 
@@ -65,6 +67,11 @@ pub(super) fn find(
     Ok(Some(WayOut { text, until_min, bath_c, thickness_mm, no_later_than_min }))
 }
 
+/// Whether a class may be served undercooked at all, given time in hand.
+const fn may_be_undercooked(class: FoodClass) -> bool {
+    matches!(class, FoodClass::Beef | FoodClass::Lamb | FoodClass::Duck)
+}
+
 fn pasteurised_by(piece: &Piece<'_>, min: f64) -> Result<bool, HeatError> {
     Ok(piece.run(&[])?.pasteurised_from_min().is_some_and(|m| m <= min))
 }
@@ -83,7 +90,7 @@ fn thinner(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
     let top = (mm / THICKNESS_STEP_MM).floor() * THICKNESS_STEP_MM;
     let steps = ((top - THINNEST_MM) / THICKNESS_STEP_MM).floor();
     let at = |step: f64| top - step * THICKNESS_STEP_MM;
-    let works = |step: f64| pasteurised_by(&piece.spread(at(step) - mm, 0.0), min);
+    let works = |step: f64| pasteurised_by(&piece.cut_to(at(step)), min);
     Ok(least_step(steps, works)?.map(at).filter(|m| *m < mm))
 }
 
@@ -91,8 +98,8 @@ fn thinner(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
 fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
     let least = piece
         .profile
-        .table(&piece.food.kill)
-        .map_or(0.0, crate::safety::CodeTable::first_row_c)
+        .table(piece.food)
+        .map_or(0.0, |table| table.first_row_c())
         .max(limits().lowest_hold_c.value);
     // Half a degree is what cooks set.
     let c = (least * 2.0).ceil() / 2.0;

@@ -104,11 +104,11 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
         )
     });
     let code = profile(&rules.profile);
-    let table = code.and_then(|p| p.table(&food.kill));
+    let table = code.and_then(|p| p.table(food));
     let mut inputs: Vec<_> = kinetics.collect();
-    if let (Some(code), Some(table)) = (code, table) {
+    if let (Some(code), Some(table)) = (code, &table) {
         inputs.push(pair("Code", format!("{}, {}. {}", code.name, table.section, table.choice)));
-        if let Some(single) = code.single_temperature(request.counts_as_intact()) {
+        if let Some(single) = code.single_temperature(food.class, request.counts_as_intact()) {
             inputs.push(pair("Your code also says", format!("{}, or an approved plan", single.text)));
         }
     }
@@ -122,7 +122,7 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
         source: format!(
             "{}; {}",
             organisms(&food.kill).first().map_or("", |o| o.source.as_str()),
-            table.map_or("no code table", |t| t.source.as_str())
+            table.as_ref().map_or("no code table", |t| t.source.as_str())
         ),
         basis: Basis::PublishedFromMemory,
     });

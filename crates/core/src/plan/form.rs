@@ -12,7 +12,7 @@ use crate::bath::{BathTrace, circulated};
 use crate::food::{Basis, Food, catalogue};
 use crate::heat::Shape;
 use crate::piece::Piece;
-use crate::safety::{FoodState, profile, profiles};
+use crate::safety::{EggUse, FoodState, Parasites, profile, profiles};
 use crate::units::{Celsius, Length, QuantityError, Units, parse_length, parse_temperature};
 
 /// Where the piece comes from.
@@ -194,7 +194,7 @@ impl PlanForm {
             form.food.clone_from(&foods[0].id);
             Some(&foods[0])
         } else {
-            let found = catalogue().food(&form.food);
+            let found = catalogue().food(&form.food).filter(|f| f.plannable);
             if found.is_none() {
                 fault(
                     &mut errors,
@@ -397,6 +397,8 @@ impl PlanRequest {
             intact: self.counts_as_intact(),
             at_risk: self.at_risk,
             state: FoodState::Raw,
+            parasites: Parasites::None,
+            egg_use: EggUse::Raw,
             profile: profile(&self.rules.profile).unwrap_or(&profiles()[0]),
             clock_before_min: self.from.start().clock_min,
             clock_after_min,

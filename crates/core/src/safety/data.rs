@@ -5,7 +5,7 @@ use std::sync::LazyLock;
 
 use serde::Deserialize;
 
-use crate::food::Basis;
+use crate::food::{Basis, Food, FoodClass};
 use crate::units::Celsius;
 
 /// A limit with its meaning and source.
@@ -68,6 +68,28 @@ limits! {
     reheat_core_c,
     /// Longest reheating, minutes.
     reheat_limit_min,
+    /// Coldest bath of a ferment, °C.
+    ferment_low_c,
+    /// Hottest bath of a ferment, °C.
+    ferment_high_c,
+    /// Bivalves: core, °C.
+    bivalve_c,
+    /// Bivalves: for how long, seconds.
+    bivalve_s,
+    /// Pork served at once: core, °C.
+    pork_core_c,
+    /// Pork served at once: for how long, seconds.
+    pork_core_s,
+    /// Fish not frozen for parasites: core, °C.
+    fish_core_c,
+    /// Fish not frozen for parasites: for how long, seconds.
+    fish_core_s,
+    /// Coldest bath for crustaceans served at once, °C.
+    crustacean_bath_c,
+    /// Coldest bath for soft eggs served to order, °C.
+    egg_bath_c,
+    /// As near as this is at the bath's temperature, K.
+    near_bath_k,
 }
 
 /// An organism with its log-linear kinetics and the reduction asked for.
@@ -85,6 +107,13 @@ pub struct Organism {
     pub d_ref_c: f64,
     /// Kelvin for a tenfold rate.
     pub z_k: f64,
+    /// Reduction asked for when a guest is at risk, where it is another.
+    #[serde(default)]
+    target_at_risk_log10: Option<f64>,
+    /// A second measured point, hotter than `d_ref_c`: log-linear between the two, and on from it with
+    /// the same `z_k`.
+    #[serde(default)]
+    second_point: Option<SecondPoint>,
     /// Where the kinetics come from.
     pub source: String,
     /// How sure they are.
@@ -92,15 +121,39 @@ pub struct Organism {
 }
 
 impl Organism {
-    /// Reduction per second at `c` °C: `10^((T − T_ref)/z) / D_ref`, nothing below `no_kill_below_c`.
+    /// The reduction asked for, log10.
     #[must_use]
-    pub fn rate_per_s(&self, c: f64, no_kill_below_c: f64) -> f64 {
-        if c < no_kill_below_c {
-            0.0
-        } else {
-            ((c - self.d_ref_c) * std::f64::consts::LN_10 / self.z_k).exp() / (self.d_min * 60.0)
+    pub fn target(&self, at_risk: bool) -> f64 {
+        self.target_at_risk_log10.filter(|_| at_risk).unwrap_or(self.target_log10)
+    }
+
+    /// Minutes for one log10 at `c` °C.
+    #[must_use]
+    pub fn d_min_at(&self, c: f64) -> f64 {
+        let line = |d: f64, t: f64| d * ((t - c) * std::f64::consts::LN_10 / self.z_k).exp();
+        match self.second_point {
+            Some(p) if c >= p.d_ref_c => line(p.d_min, p.d_ref_c),
+            Some(p) if c > self.d_ref_c => {
+                let x = (c - self.d_ref_c) / (p.d_ref_c - self.d_ref_c);
+                (self.d_min.ln() + (p.d_min.ln() - self.d_min.ln()) * x).exp()
+            }
+            _ => line(self.d_min, self.d_ref_c),
         }
     }
+
+    /// Reduction per second at `c` °C: one over the D-value there, nothing below `no_kill_below_c`.
+    #[must_use]
+    pub fn rate_per_s(&self, c: f64, no_kill_below_c: f64) -> f64 {
+        if c < no_kill_below_c { 0.0 } else { 1.0 / (self.d_min_at(c) * 60.0) }
+    }
+}
+
+/// A second measured D-value.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct SecondPoint {
+    d_min: f64,
+    d_ref_c: f64,
 }
 
 /// A table of times and temperatures from a code.
@@ -113,13 +166,38 @@ pub struct CodeTable {
     pub choice: String,
     /// Rows, °F and seconds, as the code prints them.
     rows_f_s: Vec<(f64, f64)>,
+    /// Mass fraction of fat the rows are for, where the code has them by fat.
+    #[serde(default)]
+    fat: Option<f64>,
+    /// The same rows for a leaner food.
+    #[serde(default)]
+    lean: Option<LeanRows>,
     /// Where it comes from.
     pub source: String,
     /// How sure it is.
     pub basis: Basis,
 }
 
+/// Rows for a leaner food.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct LeanRows {
+    fat: f64,
+    rows_f_s: Vec<(f64, f64)>,
+}
+
 impl CodeTable {
+    /// The table for a food of this fat: log-linear in time between the two columns, never leaner than
+    /// the lean one nor fattier than the fatty one. Tables that know no fat are the same for all.
+    #[must_use]
+    pub fn for_fat(&self, fat: f64) -> Self {
+        let (Some(high), Some(lean)) = (self.fat, &self.lean) else { return self.clone() };
+        let x = ((fat - lean.fat) / (high - lean.fat)).clamp(0.0, 1.0);
+        let rows = lean.rows_f_s.iter().zip(&self.rows_f_s);
+        let rows_f_s = rows.map(|(&(f, a), &(_, b))| (f, (a.ln() + (b.ln() - a.ln()) * x).exp())).collect();
+        Self { rows_f_s, fat: None, lean: None, ..self.clone() }
+    }
+
     /// The table's rows: °C (the °F values converted exactly) and seconds.
     pub fn rows(&self) -> impl ExactSizeIterator<Item = (f64, f64)> + '_ {
         self.rows_f_s.iter().map(|&(f, s)| (Celsius::from_fahrenheit(f).value(), s))
@@ -182,16 +260,29 @@ pub struct Profile {
 }
 
 impl Profile {
-    /// The table for a class of kill, where the code has one.
+    /// The table for a food, where the code has one for its class.
     #[must_use]
-    pub fn table(&self, kill: &str) -> Option<&CodeTable> {
-        self.tables.get(kill)
+    pub fn table(&self, food: &Food) -> Option<CodeTable> {
+        self.tables.get(&food.kill).map(|t| t.for_fat(food.composition.fractions().fat))
     }
 
-    /// The single cooking temperature for intact or other meat, where the code has one.
+    /// Whether the code has a table for a food's class.
     #[must_use]
-    pub fn single_temperature(&self, intact: bool) -> Option<&SingleTemperature> {
-        self.single_temperatures.get(if intact { "intact" } else { "not-intact" })
+    pub fn has_table(&self, food: &Food) -> bool {
+        self.tables.contains_key(&food.kill)
+    }
+
+    /// The single cooking temperature for a food, intact or not, where the code has one.
+    #[must_use]
+    pub fn single_temperature(&self, class: FoodClass, intact: bool) -> Option<&SingleTemperature> {
+        let key = match class {
+            FoodClass::Plant | FoodClass::KidneyBean | FoodClass::Ferment => return None,
+            FoodClass::Poultry | FoodClass::Duck => "poultry",
+            FoodClass::Ground | FoodClass::EggMixture => "not-intact",
+            _ if intact => "intact",
+            _ => "not-intact",
+        };
+        self.single_temperatures.get(key)
     }
 }
 
@@ -228,7 +319,8 @@ pub fn profiles() -> &'static [Profile] {
 /// ```
 /// use hold_steady_core::safety::{limits, profile};
 /// let code = profile("food-code-2022").expect("shipped");
-/// let table = code.table("red-meat").expect("roasts have a table");
+/// let strip = hold_steady_core::food::catalogue().food("beef-strip").expect("in the catalogue");
+/// let table = code.table(strip).expect("roasts have a table");
 /// // 130 °F is 54.44 °C and asks for 112 minutes.
 /// assert_eq!(table.seconds_at(130.0_f64.mul_add(5.0 / 9.0, -160.0 / 9.0) + 1e-9, 0.5).map(f64::round), Some(6720.0));
 /// assert_eq!(table.seconds_at(53.0, limits().table_reach_k.value), None);
@@ -245,19 +337,24 @@ mod tests {
     #[test]
     fn tables_fall_and_answer_as_printed() {
         for p in profiles() {
-            let Some(t) = p.table("red-meat") else { continue };
-            let rows: Vec<_> = t.rows().collect();
-            assert!(rows.windows(2).all(|w| w[0].0 < w[1].0 && w[0].1 > w[1].1), "{}", p.id);
-            for (c, s) in rows {
-                let got = t.seconds_at(c + 1e-9, 0.5).expect("on the table");
-                assert!((got - s).abs() < 1e-3, "{} at {c}: {got} for {s}", p.id);
+            for food in ["beef-strip", "chicken-breast"] {
+                let food = crate::food::catalogue().food(food).expect("in the catalogue");
+                let Some(t) = p.table(food) else { continue };
+                let rows: Vec<_> = t.rows().collect();
+                assert!(rows.windows(2).all(|w| w[0].0 < w[1].0 && w[0].1 > w[1].1), "{}", p.id);
+                for (c, s) in rows {
+                    let got = t.seconds_at(c + 1e-9, 0.5).expect("on the table");
+                    assert!((got - s).abs() < 1e-2, "{} at {c}: {got} for {s}", p.id);
+                }
             }
         }
     }
 
     #[test]
     fn below_the_table_only_the_allowed_reach_answers() {
-        let t = profile("food-code-2022").and_then(|p| p.table("red-meat")).expect("shipped");
+        let t = profile("food-code-2022")
+            .and_then(|p| p.table(crate::food::catalogue().food("beef-strip")?))
+            .expect("shipped");
         let first = t.first_row_c();
         let reach = limits().table_reach_k.value;
         // 130 °F 112 min and 131 °F 89 min: half a kelvin lower asks for 112·(112/89)^0.9 minutes.
@@ -267,6 +364,32 @@ mod tests {
         assert_eq!(t.seconds_at(first - 0.501, reach), None);
         assert_eq!(t.seconds_at(69.9, reach), Some(14.0));
         assert_eq!(t.seconds_at(70.0 + 1e-9, reach), Some(0.0));
+    }
+
+    #[test]
+    fn poultry_tables_go_by_fat() {
+        let p = profile("fsis-poultry").expect("shipped");
+        let breast = crate::food::catalogue().food("chicken-breast").expect("in the catalogue");
+        let table = &p.tables["poultry"];
+        let at_140 = |fat: f64| {
+            let t = table.for_fat(fat);
+            let c = Celsius::from_fahrenheit(140.0).value() + 1e-9;
+            t.seconds_at(c, 0.5).expect("on the table") / 60.0
+        };
+        // 25.2 min at 1 %, 35 at 12 %, as printed.
+        assert!((at_140(0.0) - 25.2).abs() < 0.01 && (at_140(0.01) - 25.2).abs() < 0.01);
+        assert!((at_140(0.12) - 35.0).abs() < 0.01 && (at_140(0.3) - 35.0).abs() < 0.01);
+        assert!(at_140(0.06) > 25.2 && at_140(0.06) < 35.0);
+        assert!(p.table(breast).is_some());
+    }
+
+    #[test]
+    fn eggs_have_two_measured_points() {
+        let o = &organisms("shell-egg")[0];
+        for (c, d) in [(57.0, 6.0), (58.0, 4.5), (52.7, 60.0), (62.3, 0.45)] {
+            assert!((o.d_min_at(c) - d).abs() < 1e-9 * d.max(1.0), "{c}: {}", o.d_min_at(c));
+        }
+        assert_eq!((o.target(false), o.target(true)), (5.0, 7.0));
     }
 
     #[test]

@@ -15,4 +15,4 @@ pub use data::{
     CodeTable, Limit, Limits, Organism, Profile, SingleTemperature, limits, organisms, profile, profiles,
 };
 pub use timeline::{Progress, Rules, Timeline};
-pub use verdict::{Facts, FoodState, Level, Reason, Verdict, WayOut, judge, minutes};
+pub use verdict::{EggUse, Facts, FoodState, Level, Parasites, Reason, Verdict, WayOut, judge, minutes};

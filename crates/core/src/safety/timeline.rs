@@ -14,6 +14,8 @@ pub struct Rules<'a> {
     pub table: Option<&'a CodeTable>,
     /// The bath's set point less the instrument's stated error, °C.
     pub set_c: f64,
+    /// A guest is at risk: some targets are higher.
+    pub at_risk: bool,
 }
 
 impl Rules<'_> {
@@ -73,7 +75,7 @@ pub struct Progress {
 /// use hold_steady_core::heat::Curve;
 /// use hold_steady_core::safety::*;
 /// let held = Curve::from_readings(&[(0.0, 60.0), (7200.0, 60.0)]);
-/// let rules = Rules { limits: limits(), organisms: organisms("red-meat"), table: None, set_c: 60.0 };
+/// let rules = Rules { limits: limits(), organisms: organisms("red-meat"), table: None, set_c: 60.0, at_risk: false };
 /// let line = Timeline::new(&held, &rules);
 /// // D(60 °C) of Salmonella: 13.18 · 10^(−5/6.45) = 2.21 min, so 6.5 log takes 14.4 min.
 /// let reached = line.organism_reached_s(0).expect("within two hours");
@@ -101,24 +103,35 @@ impl Timeline {
     /// Accumulates along `core`, the curve of the slowest-heating point.
     #[must_use]
     pub fn new(core: &Curve, rules: &Rules<'_>) -> Self {
+        Self::along(core.times(), &|t| core.at(t), rules)
+    }
+
+    /// Accumulates along the colder of two curves at every instant: the thermal centre while a piece
+    /// warms, its surface while a bath sags. Never more than either point has had.
+    #[must_use]
+    pub fn coldest(core: &Curve, surface: &Curve, rules: &Rules<'_>) -> Self {
+        Self::along(core.times(), &|t| core.at(t).min(surface.at(t)), rules)
+    }
+
+    fn along(times: &[f64], core: &dyn Fn(f64) -> f64, rules: &Rules<'_>) -> Self {
         let n_org = rules.organisms.len();
         let mut line = Self {
             t: vec![0.0],
-            core: vec![core.at(0.0)],
+            core: vec![core(0.0)],
             log10: vec![vec![0.0]; n_org],
             code: rules.table.map(|_| vec![0.0]),
             zone_s: vec![0.0],
             clock_s: vec![0.0],
             come_up_s: vec![0.0],
-            targets: rules.organisms.iter().map(|o| o.target_log10).collect(),
+            targets: rules.organisms.iter().map(|o| o.target(rules.at_risk)).collect(),
         };
         let mut last = 0.0;
-        for &end in core.times() {
+        for &end in times {
             if end <= last {
                 continue;
             }
-            let steady = (core.at(end) - core.at(last)).abs() < STEADY_K
-                && (core.at(0.5 * (end + last)) - core.at(last)).abs() < STEADY_K;
+            let steady = (core(end) - core(last)).abs() < STEADY_K
+                && (core(0.5 * (end + last)) - core(last)).abs() < STEADY_K;
             let pieces = if steady { 1 } else { ((end - last) / LONGEST_STRETCH_S).ceil().max(1.0) as usize };
             let step = (end - last) / pieces as f64;
             for k in 0..pieces {
@@ -131,8 +144,8 @@ impl Timeline {
         line
     }
 
-    fn push(&mut self, core: &Curve, a: f64, b: f64, rules: &Rules<'_>) {
-        let (ca, cm, cb) = (core.at(a), core.at(0.5 * (a + b)), core.at(b));
+    fn push(&mut self, core: &dyn Fn(f64) -> f64, a: f64, b: f64, rules: &Rules<'_>) {
+        let (ca, cm, cb) = (core(a), core(0.5 * (a + b)), core(b));
         let width = b - a;
         let add = |sums: &mut Vec<f64>, amount: f64| {
             let last = sums[sums.len() - 1];
@@ -256,13 +269,25 @@ mod tests {
 
     fn held(c: f64, hours: f64, set_c: f64) -> Timeline {
         let curve = Curve::from_readings(&[(0.0, c), (hours * 3600.0, c)]);
-        let table = profile("food-code-2022").and_then(|p| p.table("red-meat"));
-        Timeline::new(&curve, &Rules { limits: limits(), organisms: organisms("red-meat"), table, set_c })
+        let table =
+            profile("food-code-2022").and_then(|p| p.table(crate::food::catalogue().food("beef-strip")?));
+        Timeline::new(
+            &curve,
+            &Rules {
+                limits: limits(),
+                organisms: organisms("red-meat"),
+                table: table.as_ref(),
+                set_c,
+                at_risk: false,
+            },
+        )
     }
 
     #[test]
     fn a_core_held_at_a_row_takes_that_row_s_time() {
-        let table = profile("food-code-2022").and_then(|p| p.table("red-meat")).expect("shipped");
+        let table = profile("food-code-2022")
+            .and_then(|p| p.table(crate::food::catalogue().food("beef-strip")?))
+            .expect("shipped");
         for (c, s) in table.rows() {
             let got = held(c + 1e-9, 3.0, c).code_reached_s().expect("held long enough");
             assert!((got - s).abs() < 0.5, "{c}: {got} for {s}");
@@ -278,7 +303,7 @@ mod tests {
     #[test]
     fn the_clock_runs_through_the_zone_only() {
         let warm = Curve::from_readings(&[(0.0, 0.0), (3600.0, 60.0)]);
-        let rules = Rules { limits: limits(), organisms: &[], table: None, set_c: 60.0 };
+        let rules = Rules { limits: limits(), organisms: &[], table: None, set_c: 60.0, at_risk: false };
         let line = Timeline::new(&warm, &rules);
         let p = line.at(3600.0);
         assert!((p.clock_min - 49.4).abs() < 1e-6, "{}", p.clock_min);

@@ -1,5 +1,6 @@
 //! The verdict table: first row that matches. Row numbers are those of the specification the table
-//! was written from, so that a record can name its row; this file holds the rows for beef.
+//! was written from, so that a record can name its row. Row 4 (jars and bags for shelf storage) has no
+//! question of its own yet: nothing here is ever called fit for the shelf.
 
 use serde::{Deserialize, Serialize};
 
@@ -45,6 +46,30 @@ pub enum FoodState {
     PasteurizedChilled,
 }
 
+/// What was done about parasites in fish that is eaten below pasteurisation.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Parasites {
+    /// Nothing that is known of.
+    #[default]
+    None,
+    /// Frozen: −20 °C for 7 days, −35 °C for 15 h, or frozen at −35 °C and kept at −20 °C for 24 h.
+    Frozen,
+    /// Exempt: listed tunas, farmed fish fed on pellets.
+    Exempt,
+}
+
+/// What an egg in its shell is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum EggUse {
+    /// As a pasteurised raw egg.
+    #[default]
+    Raw,
+    /// Eaten soft, to order.
+    Soft,
+}
+
 /// What the table decides by.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Facts {
@@ -70,6 +95,18 @@ pub struct Facts {
     pub bath_min: f64,
     /// Minutes until the centre was back at reheating temperature, if it was.
     pub reheated_min: Option<f64>,
+    /// What was done about parasites.
+    pub parasites: Parasites,
+    /// What an egg is for.
+    pub egg_use: EggUse,
+    /// The core had a bivalve's 90 °C for 90 s.
+    pub bivalve_held: bool,
+    /// The core had pork's 62.8 °C for 15 s.
+    pub pork_held: bool,
+    /// The core had fish's 60 °C for a minute.
+    pub fish_held: bool,
+    /// The core has come within 1 K of the bath.
+    pub near_bath: bool,
 }
 
 /// Why, with the rule's source.
@@ -129,7 +166,8 @@ fn reason(rule: &str, limit: &Limit, text: String) -> Reason {
 /// let facts = Facts {
 ///     class: FoodClass::Beef, intact: true, at_risk: false, state: FoodState::Raw, set_c: 54.5,
 ///     kinetics_reached: false, code_reached: Some(false), come_up_min: 70.0, clock_min: 90.0,
-///     bath_min: 90.0, reheated_min: None,
+///     bath_min: 90.0, reheated_min: None, parasites: Parasites::None, egg_use: EggUse::Raw,
+///     bivalve_held: false, pork_held: false, fish_held: false, near_bath: false,
 /// };
 /// assert_eq!(judge(&facts, limits(), Units::default()).level, Level::ServeNow);
 /// let bladed = Facts { intact: false, ..facts };
@@ -143,6 +181,35 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
     let pasteurised = facts.kinetics_reached && code && hot_enough && came_up;
     let degrees = |l: &Limit| units.temperature(Celsius::new(l.value));
 
+    if facts.class == FoodClass::Ferment
+        && (limits.ferment_low_c.value..=limits.ferment_high_c.value).contains(&facts.set_c)
+    {
+        let text = format!(
+            "A live culture keeps others down between {} and {}: given milk first heated to 82 °C, a live starter, and an end at pH 4.6 or less. Chill it then.",
+            degrees(&limits.ferment_low_c),
+            degrees(&limits.ferment_high_c)
+        );
+        let reasons = vec![reason("Live-culture ferment", &limits.ferment_low_c, text)];
+        return Verdict { level: Level::Exempt, row: 1, reasons, way_out: None };
+    }
+    if facts.class == FoodClass::KidneyBean && facts.state == FoodState::Raw {
+        let first = Reason {
+            rule: "Poison in raw kidney beans".into(),
+            text: "Raw kidney beans hold a lectin that a bath below the boil does not destroy and may make worse. Soak them and boil them for ten minutes first.".into(),
+            source: "FDA, Bad Bug Book, phytohaemagglutinin".into(),
+            basis: Basis::PublishedFromMemory,
+        };
+        return Verdict { level: Level::Refused, row: 2, reasons: vec![first], way_out: None };
+    }
+    if facts.class == FoodClass::Bivalve && !facts.bivalve_held {
+        let text = format!(
+            "Bivalves filter viruses out of the water they live in; the core must have {} for {} s. Steam or boil them instead.",
+            degrees(&limits.bivalve_c),
+            limits.bivalve_s.value
+        );
+        let first = reason("Viruses in bivalves", &limits.bivalve_c, text);
+        return Verdict { level: Level::Refused, row: 3, reasons: vec![first], way_out: None };
+    }
     if facts.state == FoodState::PasteurizedChilled {
         let limit = &limits.reheat_limit_min;
         let back = facts.reheated_min.is_some_and(|m| m <= limit.value);
@@ -223,7 +290,8 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
         rest.insert(0, first);
         Verdict { level: Level::Refused, row, reasons: rest, way_out: None }
     };
-    if facts.at_risk {
+    let animal = facts.class.is_animal();
+    if animal && facts.at_risk {
         let first = Reason {
             rule: "A guest is at risk".into(),
             text: "For guests who are very young, old, pregnant or ill, only pasteurised will do.".into(),
@@ -232,7 +300,7 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
         };
         return refused(7, first, reasons);
     }
-    if facts.clock_min > limits.clock_limit_min.value {
+    if animal && facts.clock_min > limits.clock_limit_min.value {
         let first = reason(
             "Too long in the growth range",
             &limits.clock_limit_min,
@@ -244,30 +312,134 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
         );
         return refused(8, first, reasons);
     }
-    if !facts.intact {
+    let pierced = matches!(facts.class, FoodClass::Ground | FoodClass::EggMixture | FoodClass::Ferment);
+    if animal && (pierced || !facts.intact) {
         let first = Reason {
-            rule: "Not intact".into(),
-            text: "Blades, needles or a grinder carry what was outside to the inside, so the centre must be pasteurised.".into(),
+            rule: if pierced { "Mixed through" } else { "Not intact" }.into(),
+            text: "Blades, needles, a grinder or a whisk carry what was outside to the inside, so the centre must be pasteurised.".into(),
             source: "FDA Food Code 2022, 3-401.11(A)(2)".into(),
             basis: Basis::PublishedFromMemory,
         };
         return refused(9, first, reasons);
     }
+    by_class(facts, limits, units, reasons)
+}
+
+/// Rows 10 to 17: what is not pasteurised, intact, in time, and for guests not at risk.
+fn by_class(facts: &Facts, limits: &Limits, units: Units, mut reasons: Vec<Reason>) -> Verdict {
+    const ADVISORY: &str =
+        "Tell the guests it is undercooked: raw or undercooked animal food can make people ill.";
+    let degrees = |l: &Limit| units.temperature(Celsius::new(l.value));
+    let mut answer = |served: bool, row: u8, first: Reason| {
+        reasons.insert(0, first);
+        let level = if served { Level::ServeNow } else { Level::Refused };
+        Verdict { level, row, reasons: std::mem::take(&mut reasons), way_out: None }
+    };
     match facts.class {
-        FoodClass::Beef => {
-            reasons.insert(
-                0,
-                reason(
-                    "Whole-muscle beef, undercooked on purpose",
-                    &limits.sear_outside_c,
-                    format!(
-                        "Sear every outer face, edges too, to at least {} until it is browned all over, and eat it at once. Tell the guests it is undercooked: raw or undercooked meat can make people ill.",
-                        degrees(&limits.sear_outside_c)
-                    ),
-                ),
+        FoodClass::Beef | FoodClass::Lamb => {
+            let text = format!(
+                "Sear every outer face, edges too, to at least {} until it is browned all over, and eat it at once. {ADVISORY}",
+                degrees(&limits.sear_outside_c)
             );
-            Verdict { level: Level::ServeNow, row: 10, reasons, way_out: None }
+            answer(true, 10, reason("Whole muscle, undercooked on purpose", &limits.sear_outside_c, text))
         }
+        FoodClass::Pork => {
+            let (core, held) = (degrees(&limits.pork_core_c), limits.pork_core_s.value);
+            let text = if facts.pork_held {
+                format!("The core has had {core} for {held} s: serve it at once. {ADVISORY}")
+            } else {
+                format!(
+                    "Pork that is not pasteurised must at least have had {core} for {held} s at the core."
+                )
+            };
+            answer(facts.pork_held, 11, reason("Pork and game", &limits.pork_core_c, text))
+        }
+        FoodClass::Duck => answer(
+            true,
+            12,
+            Reason {
+                rule: "Whole duck or goose breast, undercooked on purpose".into(),
+                text: format!(
+                    "Our own policy, not a code's: sear it all over and eat it at once. {ADVISORY}"
+                ),
+                source: "This application's policy".into(),
+                basis: Basis::Trade,
+            },
+        ),
+        FoodClass::Poultry => answer(
+            false,
+            13,
+            Reason {
+                rule: "Poultry".into(),
+                text: "Poultry is pasteurised at the centre or it is not served.".into(),
+                source: "FDA Food Code 2022, 3-401.11(A)(3)".into(),
+                basis: Basis::PublishedFromMemory,
+            },
+        ),
+        FoodClass::Fish => {
+            let safe = facts.parasites != Parasites::None || facts.fish_held;
+            let text = if safe {
+                format!("Parasites are taken care of; germs are not: serve it at once. {ADVISORY}")
+            } else {
+                format!(
+                    "Against parasites it must have been frozen (−20 °C for 7 days, or −35 °C for 15 h), be of an exempt kind, or have {} for a minute at the core.",
+                    degrees(&limits.fish_core_c)
+                )
+            };
+            let first = Reason {
+                rule: "Parasites in fish".into(),
+                text,
+                source: "FDA Food Code 2022, 3-402.11".into(),
+                basis: Basis::PublishedFromMemory,
+            };
+            answer(safe, 14, first)
+        }
+        FoodClass::Crustacean | FoodClass::Bivalve => {
+            let served = facts.near_bath && facts.set_c >= limits.crustacean_bath_c.value;
+            let text = if served {
+                format!("The core has come to the bath's temperature: serve it at once. {ADVISORY}")
+            } else {
+                format!(
+                    "The core must come within a degree of a bath of at least {}.",
+                    degrees(&limits.crustacean_bath_c)
+                )
+            };
+            answer(served, 15, reason("Crustaceans, squid and octopus", &limits.crustacean_bath_c, text))
+        }
+        FoodClass::ShellEgg => {
+            let served =
+                facts.egg_use == EggUse::Soft && facts.near_bath && facts.set_c >= limits.egg_bath_c.value;
+            let text = if served {
+                format!("Soft, to order: serve it at once. {ADVISORY}")
+            } else {
+                format!(
+                    "An egg needs its yolk pasteurised; minutes do not do it, for the yolk is still cold. (The few minutes often quoted are for liquid egg in a heat exchanger.) Soft eggs to order need the yolk within a degree of a bath of at least {}.",
+                    degrees(&limits.egg_bath_c)
+                )
+            };
+            answer(served, 16, reason("Egg in its shell", &limits.egg_bath_c, text))
+        }
+        FoodClass::Plant | FoodClass::KidneyBean => answer(
+            true,
+            17,
+            Reason {
+                rule: "Vegetables and fruit".into(),
+                text: "Not pasteurised: serve it at once, do not store it.".into(),
+                source: "Project rule".into(),
+                basis: Basis::Trade,
+            },
+        ),
+        // Rows 1 and 9 have dealt with these.
+        FoodClass::Ground | FoodClass::EggMixture | FoodClass::Ferment => answer(
+            false,
+            9,
+            Reason {
+                rule: "Mixed through".into(),
+                text: "The centre must be pasteurised.".into(),
+                source: "FDA Food Code 2022, 3-401.11(A)(2)".into(),
+                basis: Basis::PublishedFromMemory,
+            },
+        ),
     }
 }
 

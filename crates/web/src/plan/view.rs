@@ -56,7 +56,7 @@ impl Sentence {
             intact.insert(0, Choice { value: String::new(), text: "whole or bladed?".into(), chosen: true });
         }
         Self {
-            foods: catalogue().foods.iter().map(|f| choice(&f.id, &f.name, &form.food)).collect(),
+            foods: catalogue().plannable().map(|f| choice(&f.id, &f.name, &form.food)).collect(),
             starts: From::ALL.into_iter().map(|f| choice(f.id(), &f.start().label, &form.from)).collect(),
             doneness,
             intact,
