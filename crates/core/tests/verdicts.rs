@@ -144,11 +144,11 @@ fn further_cases_for_the_rest() {
     expect(judged("carrot", 20.0, 60.0, 1.0, json!({"at_risk": true})), "serve-now", 17);
     // Soft eggs to order, and the same egg raw.
     expect(
-        judged("shell-egg-large", 46.6, 60.0, 0.5, json!({"surface_w_m2k": 400, "use": "soft"})),
+        judged("shell-egg-large", 46.6, 60.0, 0.58, json!({"surface_w_m2k": 400, "use": "soft"})),
         "serve-now",
         16,
     );
-    expect(judged("shell-egg-large", 46.6, 60.0, 0.5, egg(false)), "refused", 16);
+    expect(judged("shell-egg-large", 46.6, 60.0, 0.58, egg(false)), "refused", 16);
     // Fish: exempt kinds, and a core that has had a minute at 60.
     expect(judged("salmon-fillet", 25.0, 45.0, 0.5, json!({"parasites": "exempt"})), "serve-now", 14);
     expect(judged("cod-fillet", 20.0, 62.0, 0.6, none()), "serve-now", 14);

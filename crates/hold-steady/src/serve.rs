@@ -6,7 +6,6 @@ use std::net::SocketAddr;
 use hold_steady_store::Store;
 use hold_steady_web::{AppState, Clock, server};
 use jiff::tz::TimeZone;
-use tracing_subscriber::EnvFilter;
 
 use crate::cli::{Demo, Network, Serve};
 use crate::{Failure, demo, in_runtime};
@@ -74,7 +73,7 @@ async fn run(
     demo: bool,
 ) -> Result<(), Failure> {
     tracing_subscriber::fmt()
-        .with_env_filter(EnvFilter::try_from_default_env().unwrap_or_else(|_| EnvFilter::new("warn")))
+        .with_max_level(tracing::Level::WARN)
         .with_writer(std::io::stderr)
         .init();
     let mut hosts: BTreeSet<String> =
