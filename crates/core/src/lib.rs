@@ -83,6 +83,7 @@
 pub mod bath;
 pub mod book;
 pub mod calc;
+pub mod chill;
 pub mod cook;
 pub mod food;
 pub mod heat;

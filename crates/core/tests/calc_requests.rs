@@ -152,3 +152,56 @@ proptest! {
         prop_assert!(calc::run_text("heat", &text).is_err());
     }
 }
+
+/// The fields a kind takes, by its own word: what it says when asked for one that is not there.
+fn taken(kind: &str) -> Vec<String> {
+    let refused = calc::run(kind, &json!({"no such field": 1})).expect_err("incomplete");
+    let said = refused.fields.iter().find(|f| f.field == "no such field").expect("named");
+    let list = said.message.split("there is: ").nth(1).expect("a list");
+    list.split(", ").map(str::to_owned).collect()
+}
+
+#[test]
+fn the_description_names_exactly_what_is_taken_and_answered() {
+    let api = calc::openapi();
+    let schemas = &api["components"]["schemas"];
+    let keys = |v: &Value| {
+        let mut keys: Vec<String> = v.as_object().expect("an object").keys().cloned().collect();
+        keys.sort();
+        keys
+    };
+    let block = json!({"food": "turkey-breast", "shape": "block"});
+    for kind in calc::KINDS {
+        let mut fields = taken(kind);
+        // A block's sides are asked for once its shape is known.
+        if let Err(e) = calc::run(kind, &block) {
+            fields.extend(
+                e.fields
+                    .into_iter()
+                    .map(|f| f.field)
+                    .filter(|f| f.starts_with("width") || f.starts_with("length")),
+            );
+        }
+        fields.sort();
+        fields.dedup();
+        assert_eq!(keys(&schemas[format!("{kind}Request")]["properties"]), fields, "{kind}");
+    }
+    let heat = calc::run("heat", &good()).expect("complete");
+    assert_eq!(keys(&schemas["heatAnswer"]["properties"]), keys(&heat));
+    assert_eq!(keys(&schemas["heatAnswer"]["properties"]["verdict"]["properties"]), keys(&heat["verdict"]));
+    let way_out = &schemas["heatAnswer"]["properties"]["verdict"]["properties"]["way_out"];
+    assert_eq!(keys(&way_out["properties"]), keys(&heat["verdict"]["way_out"]));
+    let request =
+        json!({"food": "burger", "thickness_mm": 25, "start_c": 60, "method": "ice-bath", "mass_kg": 1});
+    let chill = calc::run("chill", &request).expect("complete");
+    assert_eq!(keys(&schemas["chillAnswer"]["properties"]), keys(&chill));
+}
+
+#[test]
+fn chill_names_what_it_cannot_take() {
+    let bad = json!({"food": "burger", "thickness_mm": 25, "start_c": 200, "method": "snow", "mass_kg": -1, "at_risk": true});
+    let mut got: Vec<String> =
+        calc::run("chill", &bad).expect_err("bad").fields.into_iter().map(|f| f.field).collect();
+    got.sort();
+    assert_eq!(got, ["at_risk", "mass_kg", "method", "start_c"]);
+}

@@ -72,10 +72,7 @@ async fn run(
     network: &Network,
     demo: bool,
 ) -> Result<(), Failure> {
-    tracing_subscriber::fmt()
-        .with_max_level(tracing::Level::WARN)
-        .with_writer(std::io::stderr)
-        .init();
+    tracing_subscriber::fmt().with_max_level(tracing::Level::WARN).with_writer(std::io::stderr).init();
     let mut hosts: BTreeSet<String> =
         ["localhost", "127.0.0.1", "[::1]"].into_iter().map(str::to_owned).collect();
     if !network.bind.is_unspecified() {

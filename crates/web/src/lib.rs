@@ -16,7 +16,6 @@ use std::net::SocketAddr;
 use actix_web::dev::Server;
 use actix_web::middleware::{Compress, NormalizePath, from_fn};
 use actix_web::{App, HttpServer, web};
-use tracing_actix_web::TracingLogger;
 
 pub use app::{AppState, Clock};
 
@@ -33,7 +32,6 @@ pub fn server(state: AppState, address: SocketAddr) -> std::io::Result<(Server, 
             .wrap(from_fn(app::guard))
             .wrap(app::headers())
             .wrap(NormalizePath::trim())
-            .wrap(TracingLogger::default())
             .configure(app::configure)
             .configure(plan::configure)
             .configure(cook::configure)

@@ -8,13 +8,13 @@ use serde_json::Value;
 use super::fields::{CalcError, Fields};
 use crate::bath::{BathPoint, BathTrace};
 use crate::food::{Basis, Food, FoodClass, catalogue};
-use crate::heat::{Material, Shape};
+use crate::heat::{Material, Shape, Solution};
 use crate::piece::{LONGEST_MIN, Piece, Run};
 use crate::safety::{EggUse, FoodState, Parasites, Verdict, organisms, profile, profiles};
 use crate::units::{Length, Units};
 
-/// Ranges of the request's numbers. Outside them the equations or the data do not hold.
-mod range {
+/// Ranges of the requests' numbers. Outside them the equations or the data do not hold.
+pub(super) mod range {
     pub const THICKNESS_MM: (f64, f64) = (1.0, 300.0);
     pub const SIDE_MM: (f64, f64) = (1.0, 600.0);
     pub const START_C: (f64, f64) = (-40.0, 60.0);
@@ -24,6 +24,9 @@ mod range {
     pub const CONDUCTIVITY_W_MK: (f64, f64) = (0.05, 5.0);
     pub const BATH_ERROR_C: (f64, f64) = (0.0, 5.0);
     pub const ALTITUDE_M: (f64, f64) = (0.0, 6000.0);
+    pub const MASS_KG: (f64, f64) = (0.01, 500.0);
+    pub const COOL_FROM_C: (f64, f64) = (0.0, 100.0);
+    pub const COOL_UNTIL_MIN: (f64, f64) = (1.0, 1440.0);
     pub const UNTIL_MIN: (f64, f64) = (1.0, super::LONGEST_MIN);
 }
 
@@ -127,18 +130,23 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
             basis: piece.food.texture.basis,
         },
         verdict: run.verdict_at(until_min, Units::default()).map_err(failed)?,
-        curve: (0..=until_min as u32)
-            .map(|min| {
-                let t = f64::from(min) * 60.0;
-                CurvePoint {
-                    min,
-                    centre_c: rounded(run.solution.core.at(t), 4),
-                    surface_c: rounded(run.solution.surface.at(t), 4),
-                    mean_c: rounded(run.solution.mean.at(t), 4),
-                }
-            })
-            .collect(),
+        curve: curve_points(&run.solution, until_min),
     })
+}
+
+/// The curve at whole minutes.
+pub(super) fn curve_points(solution: &Solution, until_min: f64) -> Vec<CurvePoint> {
+    (0..=until_min as u32)
+        .map(|min| {
+            let t = f64::from(min) * 60.0;
+            CurvePoint {
+                min,
+                centre_c: rounded(solution.core.at(t), 4),
+                surface_c: rounded(solution.surface.at(t), 4),
+                mean_c: rounded(solution.mean.at(t), 4),
+            }
+        })
+        .collect()
 }
 
 /// The later of kinetics and table, rounded up; 240 when either is never reached.
@@ -229,6 +237,7 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
         parasites,
         egg_use,
         profile: profile.ok_or_else(missing)?,
+        d_factor: 1.0,
         clock_before_min: 0.0,
         clock_after_min: 0.0,
     };
@@ -255,7 +264,7 @@ fn read_choice<T: Copy + Default>(
     })
 }
 
-fn read_food(f: &mut Fields<'_>) -> Option<&'static Food> {
+pub(super) fn read_food(f: &mut Fields<'_>) -> Option<&'static Food> {
     let ids = || {
         let ids: Vec<&str> = catalogue().foods.iter().map(|f| f.id.as_str()).collect();
         ids.join(", ")
@@ -273,7 +282,11 @@ fn read_food(f: &mut Fields<'_>) -> Option<&'static Food> {
     food
 }
 
-fn read_shape(f: &mut Fields<'_>, food: Option<&Food>, thickness: Option<Length>) -> Option<Shape> {
+pub(super) fn read_shape(
+    f: &mut Fields<'_>,
+    food: Option<&Food>,
+    thickness: Option<Length>,
+) -> Option<Shape> {
     let name = f.text("shape").or(food.map(|f| f.shape.as_str()));
     // The other two sides are a block's, whatever order they are given in.
     let (low, high) = range::SIDE_MM;
@@ -344,7 +357,7 @@ fn read_bath(f: &mut Fields<'_>) -> Option<BathTrace> {
     }
 }
 
-fn rounded(value: f64, places: i32) -> f64 {
+pub(super) fn rounded(value: f64, places: i32) -> f64 {
     let scale = 10_f64.powi(places);
     (value * scale).round() / scale
 }

@@ -2,16 +2,20 @@
 //!
 //! Everything is checked before anything is computed, and every bad field is named at once.
 
+mod chill;
 mod fields;
 mod heat;
+mod openapi;
 
+pub use chill::{ChillAnswer, chill};
 pub use fields::{CalcError, FieldError};
 pub use heat::{HeatAnswer, heat};
+pub use openapi::openapi;
 
 use serde_json::Value;
 
 /// The kinds of calculation there are.
-pub const KINDS: [&str; 1] = ["heat"];
+pub const KINDS: [&str; 2] = ["heat", "chill"];
 
 /// Runs a calculation of the given kind.
 ///
@@ -26,11 +30,10 @@ pub const KINDS: [&str; 1] = ["heat"];
 /// # Ok::<(), calc::CalcError>(())
 /// ```
 pub fn run(kind: &str, request: &Value) -> Result<Value, CalcError> {
+    const PLAIN: &str = "an answer holds numbers and text only";
     match kind {
-        "heat" => {
-            let answer = heat(request)?;
-            Ok(serde_json::to_value(answer).expect("an answer holds numbers and text only"))
-        }
+        "heat" => Ok(serde_json::to_value(heat(request)?).expect(PLAIN)),
+        "chill" => Ok(serde_json::to_value(chill(request)?).expect(PLAIN)),
         other => Err(CalcError::one(
             "Unknown calculation",
             "kind",

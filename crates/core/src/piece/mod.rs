@@ -3,7 +3,11 @@
 //! A [`Piece`] says what goes in; [`Piece::run`] simulates it to the end of the longest cook; the
 //! [`Run`] then answers for any instant, so that "what if I am late?" costs no new simulation.
 
-mod ways_out;
+mod inverse;
+mod uncertainty;
+
+pub use inverse::{Fit, Unknown, fit, greatest_thickness_mm, lowest_bath_c};
+pub use uncertainty::{Band, Outcome, Quantiles, Spreads, bounds, monte_carlo};
 
 use std::sync::Arc;
 
@@ -52,6 +56,8 @@ pub struct Piece<'a> {
     pub egg_use: EggUse,
     /// The code the kitchen works by.
     pub profile: &'a Profile,
+    /// Factor on every D-value: the uncertainty of the kinetics. One is as published.
+    pub d_factor: f64,
     /// Minutes on the growth clock before the drop.
     pub clock_before_min: f64,
     /// Minutes on the growth clock from the pull until it is eaten.
@@ -83,9 +89,17 @@ impl<'a> Piece<'a> {
     /// # Errors
     /// When the simulation fails; see [`HeatError`].
     pub fn run(&self, snapshots_min: &[f64]) -> Result<Run<'_>, HeatError> {
+        self.run_until(LONGEST_MIN, snapshots_min)
+    }
+
+    /// Simulates to `until_min` only: what comes later is not known to the [`Run`].
+    ///
+    /// # Errors
+    /// When the simulation fails; see [`HeatError`].
+    pub fn run_until(&self, until_min: f64, snapshots_min: &[f64]) -> Result<Run<'_>, HeatError> {
         let surface = Surface { coefficient: self.coefficient, bath: self.bath.clone() };
         let snapshots: Vec<f64> = snapshots_min.iter().map(|m| m * 60.0).collect();
-        let until_s = LONGEST_MIN * 60.0;
+        let until_s = until_min * 60.0;
         let (solution, from_centre_m) = match self.shape {
             Shape::Block { thickness, width, length } => {
                 let mesh = Mesh::graded(Shape::Slab(thickness), BLOCK_CELLS);
@@ -113,6 +127,7 @@ impl<'a> Piece<'a> {
             table: table.as_ref(),
             set_c: self.set_c,
             at_risk: self.at_risk,
+            d_factor: self.d_factor,
         };
         let timeline = Timeline::coldest(&solution.core, &solution.surface, &rules);
         Ok(Run { piece: self, solution, timeline, from_centre_m })
@@ -253,7 +268,7 @@ impl Run<'_> {
     /// When one of those fails.
     pub fn verdict_at(&self, min: f64, units: Units) -> Result<Verdict, HeatError> {
         let mut verdict = self.quick_verdict_at(min, units);
-        verdict.way_out = ways_out::find(self.piece, self, &verdict, min, units)?;
+        verdict.way_out = inverse::find(self.piece, self, &verdict, min, units)?;
         Ok(verdict)
     }
 }
@@ -281,6 +296,7 @@ pub(crate) mod tests {
             parasites: Parasites::None,
             egg_use: EggUse::Raw,
             profile: profile("food-code-2022").expect("shipped"),
+            d_factor: 1.0,
             clock_before_min: 0.0,
             clock_after_min: 0.0,
         }

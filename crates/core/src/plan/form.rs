@@ -400,6 +400,7 @@ impl PlanRequest {
             parasites: Parasites::None,
             egg_use: EggUse::Raw,
             profile: profile(&self.rules.profile).unwrap_or(&profiles()[0]),
+            d_factor: 1.0,
             clock_before_min: self.from.start().clock_min,
             clock_after_min,
         }

@@ -16,6 +16,8 @@ pub struct Rules<'a> {
     pub set_c: f64,
     /// A guest is at risk: some targets are higher.
     pub at_risk: bool,
+    /// Factor on every D-value; one is as published.
+    pub d_factor: f64,
 }
 
 impl Rules<'_> {
@@ -75,7 +77,7 @@ pub struct Progress {
 /// use hold_steady_core::heat::Curve;
 /// use hold_steady_core::safety::*;
 /// let held = Curve::from_readings(&[(0.0, 60.0), (7200.0, 60.0)]);
-/// let rules = Rules { limits: limits(), organisms: organisms("red-meat"), table: None, set_c: 60.0, at_risk: false };
+/// let rules = Rules { limits: limits(), organisms: organisms("red-meat"), table: None, set_c: 60.0, at_risk: false, d_factor: 1.0 };
 /// let line = Timeline::new(&held, &rules);
 /// // D(60 °C) of Salmonella: 13.18 · 10^(−5/6.45) = 2.21 min, so 6.5 log takes 14.4 min.
 /// let reached = line.organism_reached_s(0).expect("within two hours");
@@ -153,7 +155,7 @@ impl Timeline {
         };
         let cold = rules.limits.no_kill_below_c.value;
         for (organism, sums) in rules.organisms.iter().zip(&mut self.log10) {
-            let rate = |c: f64| organism.rate_per_s(c, cold);
+            let rate = |c: f64| organism.rate_per_s(c, cold) / rules.d_factor;
             add(sums, simpson(width, rate(ca), rate(cm), rate(cb)));
         }
         if let Some(sums) = &mut self.code {
@@ -279,6 +281,7 @@ mod tests {
                 table: table.as_ref(),
                 set_c,
                 at_risk: false,
+                d_factor: 1.0,
             },
         )
     }
@@ -303,7 +306,14 @@ mod tests {
     #[test]
     fn the_clock_runs_through_the_zone_only() {
         let warm = Curve::from_readings(&[(0.0, 0.0), (3600.0, 60.0)]);
-        let rules = Rules { limits: limits(), organisms: &[], table: None, set_c: 60.0, at_risk: false };
+        let rules = Rules {
+            limits: limits(),
+            organisms: &[],
+            table: None,
+            set_c: 60.0,
+            at_risk: false,
+            d_factor: 1.0,
+        };
         let line = Timeline::new(&warm, &rules);
         let p = line.at(3600.0);
         assert!((p.clock_min - 49.4).abs() < 1e-6, "{}", p.clock_min);

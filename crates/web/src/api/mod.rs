@@ -6,12 +6,13 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::calc::{self, CalcError};
 use serde_json::json;
 
-use crate::app::{API_LIMIT, header_text};
+use crate::app::{API_LIMIT, get, header_text};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(
         web::scope("/api/v1")
             .app_data(web::PayloadConfig::new(API_LIMIT))
+            .service(web::resource("/openapi.json").route(get(description)))
             .service(web::resource("/calc/{kind}").route(web::post().to(calculate)))
             .default_service(web::route().to(no_such)),
     );
@@ -28,6 +29,10 @@ fn problem(status: StatusCode, error: &CalcError) -> HttpResponse {
 
 fn plain_problem(status: StatusCode, title: &str) -> HttpResponse {
     problem(status, &CalcError { title: title.into(), fields: Vec::new() })
+}
+
+async fn description() -> HttpResponse {
+    HttpResponse::Ok().json(calc::openapi())
 }
 
 async fn no_such() -> HttpResponse {
@@ -49,7 +54,10 @@ async fn calculate(
     };
     let kind = kind.into_inner();
     if !calc::KINDS.contains(&kind.as_str()) {
-        return plain_problem(StatusCode::NOT_FOUND, "There is no such calculation; there is: heat");
+        return plain_problem(
+            StatusCode::NOT_FOUND,
+            "There is no such calculation; see /api/v1/openapi.json",
+        );
     }
     let Ok(text) = std::str::from_utf8(&body) else {
         return plain_problem(StatusCode::UNPROCESSABLE_ENTITY, "The request is not UTF-8");

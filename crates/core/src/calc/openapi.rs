@@ -1,0 +1,236 @@
+//! The interface's own description (OpenAPI 3.1), generated from the ranges, words and catalogue the
+//! requests are read with. `tests/calc_requests.rs` holds it against what is really taken and answered.
+
+use serde_json::{Map, Value, json};
+
+use super::heat::range;
+use crate::food::catalogue;
+use crate::safety::profiles;
+
+/// A field: its name, its schema, whether it is needed.
+type Field = (&'static str, Value, bool);
+
+fn number((low, high): (f64, f64), what: &str) -> Value {
+    json!({"type": "number", "minimum": low, "maximum": high, "description": what})
+}
+
+fn words(words: &[&str], what: &str) -> Value {
+    json!({"type": "string", "enum": words, "description": what})
+}
+
+fn flag(what: &str) -> Value {
+    json!({"type": "boolean", "description": what})
+}
+
+fn maybe_number(what: &str) -> Value {
+    json!({"type": ["number", "null"], "description": what})
+}
+
+fn object(fields: Vec<Field>) -> Value {
+    let needed: Vec<&str> = fields.iter().filter(|f| f.2).map(|f| f.0).collect();
+    let properties: Map<String, Value> = fields.into_iter().map(|f| (f.0.to_owned(), f.1)).collect();
+    json!({"type": "object", "additionalProperties": false, "properties": properties, "required": needed})
+}
+
+fn piece_fields() -> Vec<Field> {
+    let foods: Vec<&str> = catalogue().foods.iter().map(|f| f.id.as_str()).collect();
+    vec![
+        ("food", words(&foods, "Identifier in the catalogue."), true),
+        (
+            "shape",
+            words(&["slab", "cylinder", "sphere", "block"], "The food's usual shape when absent."),
+            false,
+        ),
+        (
+            "thickness_mm",
+            number(range::THICKNESS_MM, "Thickness or diameter; a block's smallest side, mm."),
+            true,
+        ),
+        ("width_mm", number(range::SIDE_MM, "A block's width, mm; for blocks only."), false),
+        ("length_mm", number(range::SIDE_MM, "A block's length, mm; for blocks only."), false),
+    ]
+}
+
+fn heat_request() -> Value {
+    let ids: Vec<&str> = profiles().iter().map(|p| p.id.as_str()).collect();
+    let point = object(vec![
+        ("min", number((0.0, range::UNTIL_MIN.1), "Minutes from the drop, rising."), true),
+        ("c", number(range::BATH_C, "°C."), true),
+    ]);
+    let properties = object(vec![
+        ("diffusivity_m2_s", number(range::DIFFUSIVITY_M2_S, "m²/s."), true),
+        ("conductivity_w_mk", number(range::CONDUCTIVITY_W_MK, "W/mK."), true),
+    ]);
+    let mut fields = piece_fields();
+    fields.extend([
+        ("start_c", number(range::START_C, "Temperature throughout when it goes in, °C; below freezing means frozen."), true),
+        ("bath_c", number(range::BATH_C, "Constant bath, °C; this or `bath`."), false),
+        ("bath", json!({"type": "array", "minItems": 1, "items": point, "description": "Straight between points, flat after the last; in place of `bath_c`."}), false),
+        ("until_min", number(range::UNTIL_MIN, "When everything is judged; by default the later of the kinetics' and the table's time, 240 if one is never reached."), false),
+        ("intact", flag("Whole muscle, never pierced. Absent means not intact for meat that can be."), false),
+        ("at_risk", flag("A guest is very young, old, pregnant or ill; false when absent."), false),
+        ("profile", words(&ids, "The code to go by; the first when absent."), false),
+        ("state", words(&["raw", "pasteurized-chilled"], "Raw when absent."), false),
+        ("parasites", words(&["none", "frozen", "exempt"], "For fish only; none when absent."), false),
+        ("use", words(&["raw", "soft"], "For eggs in the shell only; raw when absent."), false),
+        ("properties", properties, false),
+        ("surface_w_m2k", number(range::SURFACE_W_M2K, "Coefficient of heat transfer, W/m²K; a circulated bath's when absent."), false),
+        ("bath_error_c", number(range::BATH_ERROR_C, "What the instrument reads too high, °C; 0 when absent."), false),
+        ("altitude_m", number(range::ALTITUDE_M, "Altitude, m; 0 when absent."), false),
+    ]);
+    object(fields)
+}
+
+fn chill_request() -> Value {
+    let mut fields = piece_fields();
+    fields.extend([
+        ("start_c", number(range::COOL_FROM_C, "Temperature throughout when it goes in, °C."), true),
+        ("method", words(&super::chill::methods(), "What cools it."), true),
+        (
+            "around_c",
+            number(
+                (range::START_C.0, range::COOL_FROM_C.1),
+                "Its temperature, °C; the method's own when absent.",
+            ),
+            false,
+        ),
+        (
+            "surface_w_m2k",
+            number(
+                range::SURFACE_W_M2K,
+                "Coefficient of heat transfer, W/m²K; the method's own when absent.",
+            ),
+            false,
+        ),
+        ("mass_kg", number(range::MASS_KG, "All there is of it, kg, for the ice that melts."), false),
+        ("until_min", number(range::COOL_UNTIL_MIN, "Where the curve ends; 360 when absent."), false),
+    ]);
+    object(fields)
+}
+
+fn reasons() -> Value {
+    let text = || json!({"type": "string"});
+    json!({"type": "array", "items": object(vec![("rule", text(), true), ("text", text(), true), ("source", text(), true), ("basis", text(), true)])})
+}
+
+fn curve() -> Value {
+    let c = || json!({"type": "number", "description": "°C."});
+    json!({"type": "array", "items": object(vec![("min", json!({"type": "integer"}), true), ("centre_c", c(), true), ("surface_c", c(), true), ("mean_c", c(), true)])})
+}
+
+fn heat_answer() -> Value {
+    let kill = object(vec![
+        ("organism", json!({"type": "string"}), true),
+        ("log10", json!({"type": "number"}), true),
+        ("target_log10", json!({"type": "number"}), true),
+        ("reached_min", maybe_number("When the target was reached."), true),
+    ]);
+    let texture = object(vec![
+        ("best_from_min", json!({"type": "number"}), true),
+        ("best_until_min", json!({"type": "number"}), true),
+        ("basis", json!({"type": "string"}), true),
+    ]);
+    let mut way_out = object(vec![
+        ("text", json!({"type": "string"}), true),
+        ("until_min", maybe_number("Leave it in this bath until."), true),
+        ("bath_c", maybe_number("The coldest bath that pasteurises by then."), true),
+        ("thickness_mm", maybe_number("The thickest piece pasteurised by then."), true),
+        ("no_later_than_min", maybe_number("Take it out no later than, to serve it undercooked."), true),
+    ]);
+    way_out["type"] = json!(["object", "null"]);
+    let verdict = object(vec![
+        ("level", words(&["pasteurized", "exempt", "serve-now", "refused"], "How it may be served."), true),
+        ("row", json!({"type": "integer", "description": "Row of the verdict table."}), true),
+        ("reasons", reasons(), true),
+        ("way_out", way_out, true),
+    ]);
+    object(vec![
+        ("until_min", json!({"type": "number"}), true),
+        ("heated_through_min", maybe_number("Centre within 0.5 °C of the bath's last temperature."), true),
+        ("pasteurized_min", maybe_number("Every organism's target reached."), true),
+        ("code_min", maybe_number("The profile's time table met."), true),
+        ("kill", json!({"type": "array", "items": kill}), true),
+        ("danger_zone_min", json!({"type": "number"}), true),
+        ("texture", texture, true),
+        ("verdict", verdict, true),
+        ("curve", curve(), true),
+    ])
+}
+
+fn chill_answer() -> Value {
+    object(vec![
+        ("method", json!({"type": "string"}), true),
+        ("around_c", json!({"type": "number"}), true),
+        ("surface_w_m2k", json!({"type": "number"}), true),
+        ("to_21_min", maybe_number("Centre down to 21 °C."), true),
+        ("to_5_min", maybe_number("Centre down to 5 °C."), true),
+        ("in_time", flag("Both stages keep their times."), true),
+        ("ice_kg", maybe_number("Ice that melts."), true),
+        ("reasons", reasons(), true),
+        ("curve", curve(), true),
+    ])
+}
+
+fn problem() -> Value {
+    let field = object(vec![
+        ("field", json!({"type": "string"}), true),
+        ("message", json!({"type": "string"}), true),
+    ]);
+    object(vec![
+        ("type", json!({"type": "string"}), true),
+        ("title", json!({"type": "string"}), true),
+        ("status", json!({"type": "integer"}), true),
+        ("fields", json!({"type": "array", "items": field}), true),
+    ])
+}
+
+fn path(kind: &str, summary: &str) -> Value {
+    let content = |media: &str, schema: &str| {
+        let schema = json!({"$ref": format!("#/components/schemas/{schema}")});
+        json!({ media: {"schema": schema} })
+    };
+    let refusal =
+        |why: &str| json!({"description": why, "content": content("application/problem+json", "Problem")});
+    json!({"post": {
+        "operationId": kind,
+        "summary": summary,
+        "requestBody": {"required": true, "content": content("application/json", &format!("{kind}Request"))},
+        "responses": {
+            "200": {"description": "The answer.", "content": content("application/json", &format!("{kind}Answer"))},
+            "413": refusal("The request is larger than 1 MB."),
+            "415": refusal("The request is not application/json."),
+            "422": refusal("Some fields cannot be taken; each is named with what is allowed."),
+        }
+    }})
+}
+
+/// The description, as JSON.
+///
+/// ```
+/// let api = hold_steady_core::calc::openapi();
+/// assert_eq!(api["openapi"], "3.1.0");
+/// assert!(api["paths"]["/api/v1/calc/heat"]["post"].is_object());
+/// ```
+#[must_use]
+pub fn openapi() -> Value {
+    json!({
+        "openapi": "3.1.0",
+        "info": {
+            "title": "Hold Steady, calculation interface",
+            "version": env!("CARGO_PKG_VERSION"),
+            "license": {"name": "MIT", "identifier": "MIT"},
+            "description": "Estimates, on the safe side where it is about safety. They do not replace your local food code or licensed practice. SI units and °C; the unit is in every field's name.",
+        },
+        "paths": {
+            "/api/v1/calc/heat": path("heat", "One piece in one bath, judged at until_min."),
+            "/api/v1/calc/chill": path("chill", "One cooked piece on its way down, judged by the two-stage rule."),
+        },
+        "components": {"schemas": {
+            "heatRequest": heat_request(),
+            "heatAnswer": heat_answer(),
+            "chillRequest": chill_request(),
+            "chillAnswer": chill_answer(),
+            "Problem": problem(),
+        }},
+    })
+}

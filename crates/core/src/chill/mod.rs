@@ -1,0 +1,171 @@
+//! Cooling a cooked piece, safely and in time; and bringing it back.
+//!
+//! The same conduction as warming, with the hottest point deciding: while a piece cools that is its
+//! thermal centre.
+
+use std::sync::Arc;
+
+use serde::Serialize;
+
+use crate::bath::{BathTrace, cooling};
+use crate::food::{Basis, Food};
+use crate::heat::{
+    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, HeatError, Material, Mesh, Problem, Shape, Solution, Start,
+    Surface, simulate, simulate_block,
+};
+use crate::safety::{Limit, Reason, minutes};
+
+/// A piece to be cooled.
+#[derive(Debug, Clone)]
+pub struct Cooling<'a> {
+    /// The food.
+    pub food: &'a Food,
+    /// What it conducts and stores.
+    pub material: Arc<Material>,
+    /// Shape and thickness.
+    pub shape: Shape,
+    /// Temperature throughout when it goes in, °C.
+    pub start_c: f64,
+    /// Temperature of what cools it, °C.
+    pub around_c: f64,
+    /// Coefficient of heat transfer, W/m²K.
+    pub coefficient: f64,
+    /// All there is of it, kg, for the ice.
+    pub mass_kg: Option<f64>,
+}
+
+/// How the cooling went.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Chilled {
+    /// Centre down to 21 °C, minutes from when it goes in.
+    pub to_21_min: Option<f64>,
+    /// Centre down to 5 °C.
+    pub to_5_min: Option<f64>,
+    /// Whether both stages keep their times.
+    pub in_time: bool,
+    /// Ice that melts, kg, where the mass is known and ice does the cooling.
+    pub ice_kg: Option<f64>,
+    /// Why, with the rule's source.
+    pub reasons: Vec<Reason>,
+}
+
+/// Longest cooling that is followed, minutes.
+pub const LONGEST_COOLING_MIN: f64 = 24.0 * 60.0;
+
+fn reason(limit: &Limit, rule: &str, text: String) -> Reason {
+    Reason { rule: rule.into(), text, source: limit.source.clone(), basis: limit.basis }
+}
+
+impl Cooling<'_> {
+    /// Follows the piece for `until_min` minutes.
+    ///
+    /// # Errors
+    /// When the simulation fails.
+    pub fn run(&self, until_min: f64) -> Result<Solution, HeatError> {
+        let bath = BathTrace::constant(self.around_c);
+        let surface = Surface { coefficient: self.coefficient, bath };
+        match self.shape {
+            Shape::Block { thickness, width, length } => {
+                let size_m = [thickness.metres(), width.metres(), length.metres()];
+                let material = &self.material;
+                let start_c = self.start_c;
+                let block = BlockProblem { size_m, cells: BLOCK_CELLS, material, start_c, surface };
+                simulate_block(&block, until_min * 60.0, &[])
+            }
+            shape => {
+                let mesh = Mesh::graded(shape, DEFAULT_CELLS);
+                let start = Start::Uniform(self.start_c);
+                let problem = Problem::uniform(mesh, &self.material, start, surface);
+                simulate(&problem, until_min * 60.0, &[])
+            }
+        }
+    }
+
+    /// Judges a cooling by the two-stage rule: from 57 °C to 21 °C within two hours, to 5 °C within six
+    /// in all (FDA Food Code 2022, 3-501.14, from memory).
+    #[must_use]
+    pub fn judge(&self, solution: &Solution) -> Chilled {
+        let below = |c: f64| solution.core.first(0.0, |t| t <= c).map(|s| s / 60.0);
+        // The clock starts when the centre passes 57 °C; a piece that starts colder starts at once.
+        let begun = below(cooling("stage_1_from_c").value).unwrap_or(0.0);
+        let (to_21, to_5) = (below(cooling("stage_1_to_c").value), below(cooling("stage_2_to_c").value));
+        let stage = |reached: Option<f64>, limit: &'static Limit| {
+            let took = reached.map(|m| m - begun);
+            let met = took.is_some_and(|m| m <= limit.value);
+            let text = match took {
+                Some(m) => format!("It takes {}; {} is the most.", minutes(m), minutes(limit.value)),
+                None => format!("It does not get there; {} is the most.", minutes(limit.value)),
+            };
+            (met, text)
+        };
+        let (first, second) = (cooling("stage_1_min"), cooling("stage_2_min"));
+        let (met_1, text_1) = stage(to_21, first);
+        let (met_2, text_2) = stage(to_5, second);
+        let mut reasons =
+            vec![reason(first, "From 57 °C to 21 °C", text_1), reason(second, "To 5 °C in all", text_2)];
+        if self.around_c >= cooling("stage_2_to_c").value {
+            reasons.push(Reason {
+                rule: "Too warm to chill".into(),
+                text: "What cools it is itself not colder than 5 °C.".into(),
+                source: "Computed from the temperatures given".into(),
+                basis: Basis::Computed,
+            });
+        }
+        Chilled { to_21_min: to_21, to_5_min: to_5, in_time: met_1 && met_2, ice_kg: self.ice_kg(), reasons }
+    }
+
+    /// Ice that melts to cool the piece to the ice's own temperature: heat to remove over the latent
+    /// heat of ice. `None` without a mass, or where no ice does the cooling.
+    #[must_use]
+    pub fn ice_kg(&self) -> Option<f64> {
+        const ICE_C: f64 = 2.0;
+        let mass = self.mass_kg.filter(|_| self.around_c <= ICE_C && self.around_c >= 0.0)?;
+        let (density, _, _) = self.food.composition.fractions().bulk(self.start_c, 0.0);
+        let per_m3 = self.material.enthalpy(self.start_c) - self.material.enthalpy(self.around_c);
+        let heat_kj = per_m3 / density * mass / 1000.0;
+        Some(heat_kj.max(0.0) / cooling("ice_latent_kj_kg").value)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::food::catalogue;
+    use crate::units::Length;
+
+    fn breast(mm: f64, around_c: f64, coefficient: f64) -> Cooling<'static> {
+        let food = catalogue().food("chicken-breast").expect("in the catalogue");
+        Cooling {
+            food,
+            material: food.material(),
+            shape: Shape::Slab(Length::from_mm(mm)),
+            start_c: 60.0,
+            around_c,
+            coefficient,
+            mass_kg: Some(2.0),
+        }
+    }
+
+    fn judged(c: &Cooling<'_>) -> Chilled {
+        c.judge(&c.run(LONGEST_COOLING_MIN).expect("simulates"))
+    }
+
+    #[test]
+    fn ice_keeps_both_stages_and_a_refrigerator_does_not() {
+        let ice = judged(&breast(30.0, 0.5, 100.0));
+        assert!(ice.in_time, "{ice:?}");
+        assert!(ice.to_21_min < ice.to_5_min);
+        let thick = judged(&breast(60.0, 3.0, 8.0));
+        assert!(!thick.in_time);
+        let warm = judged(&breast(30.0, 8.0, 100.0));
+        assert!(!warm.in_time && warm.to_5_min.is_none() && warm.reasons.len() == 3);
+    }
+
+    #[test]
+    fn ice_to_melt_by_hand() {
+        // 2 kg at about 3.5 kJ/kgK from 60 to 0.5 °C: 416 kJ, 1.25 kg of ice.
+        let ice = judged(&breast(30.0, 0.5, 100.0)).ice_kg.expect("a mass and ice");
+        assert!((ice - 1.25).abs() < 0.05, "{ice}");
+        assert_eq!(judged(&breast(30.0, 3.0, 8.0)).ice_kg, None);
+    }
+}

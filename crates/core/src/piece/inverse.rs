@@ -1,0 +1,281 @@
+//! The inverse questions: how long, how hot or how thin for pasteurised; and what this piece must have
+//! been, given what a probe in it read. All answered by simulating.
+
+use super::{Piece, Run};
+use crate::food::FoodClass;
+use crate::heat::HeatError;
+use crate::safety::{Level, Verdict, WayOut, limits, minutes};
+use crate::units::{Celsius, Length, Units};
+
+/// Hottest bath proposed, °C: above it nobody calls the result a steak.
+const HOTTEST_C: f64 = 85.0;
+/// Thinnest piece proposed, mm.
+const THINNEST_MM: f64 = 5.0;
+/// Baths are proposed to this step, rounded up, °C.
+const BATH_STEP_C: f64 = 0.1;
+/// Thicknesses are proposed to this step, rounded down, mm.
+const THICKNESS_STEP_MM: f64 = 0.5;
+
+/// What would make `run`, pulled at `min`, pasteurised; `None` when it is, or needs not be.
+pub(super) fn find(
+    piece: &Piece<'_>,
+    run: &Run<'_>,
+    verdict: &Verdict,
+    min: f64,
+    units: Units,
+) -> Result<Option<WayOut>, HeatError> {
+    if matches!(verdict.level, Level::Pasteurized | Level::Exempt) {
+        return Ok(None);
+    }
+    let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);
+    let bath_c = lowest_bath_c(piece, min)?.filter(|c| *c > piece.set_c);
+    let thickness_mm = greatest_thickness_mm(piece, min)?.filter(|mm| *mm < piece.shape.thickness().mm());
+    let no_later_than_min =
+        (verdict.row == 8 && piece.intact && !piece.at_risk && may_be_undercooked(piece.food.class))
+            .then(|| run.clock_runs_out_min().map(f64::floor))
+            .flatten()
+            .filter(|m| *m > 0.0);
+    // Even without hurry: the coldest bath the tables reach, and what it takes there.
+    let slow_bath = if until_min.is_none() { first_row(piece)? } else { None };
+
+    let mut ways = Vec::new();
+    if let Some(m) = until_min {
+        ways.push(format!("leave it in this bath for {} in all", minutes(m)));
+    }
+    if let Some((c, m)) = slow_bath {
+        ways.push(format!(
+            "set the bath to {} and leave it in for {}",
+            units.temperature(Celsius::new(c)),
+            minutes(m)
+        ));
+    }
+    if let Some(c) = bath_c {
+        ways.push(format!("set the bath to {} for the same time", units.temperature(Celsius::new(c))));
+    }
+    if let Some(mm) = thickness_mm {
+        ways.push(format!("take a piece no thicker than {}", units.length(Length::from_mm(mm))));
+    }
+    let mut text = match ways.as_slice() {
+        [] => "No longer, hotter or thinner bath of this kind pasteurises it: cook it another way.".into(),
+        _ => format!("For pasteurised, {}.", ways.join("; or ")),
+    };
+    if let Some(m) = no_later_than_min {
+        text.push_str(&format!(
+            " To serve it undercooked, to guests not at risk, take it out no later than {} after the drop.",
+            minutes(m)
+        ));
+    }
+    Ok(Some(WayOut { text, until_min, bath_c, thickness_mm, no_later_than_min }))
+}
+
+/// Whether a class may be served undercooked at all, given time in hand.
+const fn may_be_undercooked(class: FoodClass) -> bool {
+    matches!(class, FoodClass::Beef | FoodClass::Lamb | FoodClass::Duck)
+}
+
+fn pasteurised_by(piece: &Piece<'_>, min: f64) -> Result<bool, HeatError> {
+    Ok(piece.run(&[])?.pasteurised_from_min().is_some_and(|m| m <= min))
+}
+
+/// The coldest bath, of at least this piece's and in steps of 0.1 °C, that pasteurises it by `min`.
+///
+/// # Errors
+/// When a simulation fails.
+pub fn lowest_bath_c(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
+    let steps = ((HOTTEST_C - piece.set_c) / BATH_STEP_C).floor();
+    let at = |step: f64| rounded(piece.set_c + step * BATH_STEP_C);
+    let works = |step: f64| pasteurised_by(&piece.hotter(at(step) - piece.set_c), min);
+    Ok(least_step(steps, works)?.map(at))
+}
+
+/// The greatest thickness, up to this piece's and in steps of 0.5 mm, that is pasteurised by `min`.
+///
+/// # Errors
+/// When a simulation fails.
+pub fn greatest_thickness_mm(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
+    let mm = piece.shape.thickness().mm();
+    let top = (mm / THICKNESS_STEP_MM).floor() * THICKNESS_STEP_MM;
+    let steps = ((top - THINNEST_MM) / THICKNESS_STEP_MM).floor();
+    let at = |step: f64| top - step * THICKNESS_STEP_MM;
+    let works = |step: f64| pasteurised_by(&piece.cut_to(at(step)), min);
+    Ok(least_step(steps, works)?.map(at))
+}
+
+/// The coldest bath on the tables, and the minutes it takes there.
+fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
+    let least = piece
+        .profile
+        .table(piece.food)
+        .map_or(0.0, |table| table.first_row_c())
+        .max(limits().lowest_hold_c.value);
+    // Half a degree is what cooks set.
+    let c = (least * 2.0).ceil() / 2.0;
+    if c <= piece.set_c {
+        return Ok(None);
+    }
+    let minutes = piece.hotter(c - piece.set_c).run(&[])?.pasteurised_from_min();
+    Ok(minutes.map(|m| (c, m.ceil())))
+}
+
+/// The smallest whole step from 0 to `steps` that works, given that all after it do.
+fn least_step(steps: f64, works: impl Fn(f64) -> Result<bool, HeatError>) -> Result<Option<f64>, HeatError> {
+    if steps < 0.0 || !works(steps)? {
+        return Ok(None);
+    }
+    let (mut low, mut high) = (-1.0, steps);
+    while high - low > 1.0 {
+        let middle = ((low + high) / 2.0).floor();
+        if works(middle)? { high = middle } else { low = middle }
+    }
+    Ok(Some(high))
+}
+
+fn rounded(c: f64) -> f64 {
+    (c / BATH_STEP_C).round() * BATH_STEP_C
+}
+
+/// What a probe's readings are to tell.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Unknown {
+    /// The thickness (or diameter), mm.
+    Thickness,
+    /// The coefficient of heat transfer, W/m²K.
+    Coefficient,
+}
+
+/// What a probe's readings told.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Fit {
+    /// What was sought.
+    pub unknown: Unknown,
+    /// Its value: mm or W/m²K.
+    pub value: f64,
+    /// Root of the mean square of what is left between readings and simulation, K.
+    pub rms_k: f64,
+    /// The value stands at the end of what was searched: the readings do not fit this piece.
+    pub at_the_end: bool,
+}
+
+/// Finds the thickness or coefficient that explains a probe's readings `(minutes, °C)` at the thermal
+/// centre best, by least squares (golden section over the logarithm, a factor of four either way).
+///
+/// # Errors
+/// When a simulation fails.
+pub fn fit(piece: &Piece<'_>, readings: &[(f64, f64)], unknown: Unknown) -> Result<Fit, HeatError> {
+    const FACTOR: f64 = 4.0;
+    const ROUNDS: usize = 28;
+    let stated = match unknown {
+        Unknown::Thickness => piece.shape.thickness().mm(),
+        Unknown::Coefficient => piece.coefficient,
+    };
+    let until = readings.iter().map(|r| r.0).fold(1.0, f64::max);
+    let misfit = |value: f64| -> Result<f64, HeatError> {
+        let tried = with(piece, unknown, value);
+        let run = tried.run_until(until, &[])?;
+        let squares: f64 = readings.iter().map(|(m, c)| (run.core_c(*m) - c).powi(2)).sum();
+        Ok((squares / readings.len().max(1) as f64).sqrt())
+    };
+    let golden = (5.0_f64.sqrt() - 1.0) / 2.0;
+    let (mut low, mut high) = ((stated / FACTOR).ln(), (stated * FACTOR).ln());
+    let (first, last) = (low, high);
+    let (mut a, mut b) = (high - golden * (high - low), low + golden * (high - low));
+    let (mut at_a, mut at_b) = (misfit(a.exp())?, misfit(b.exp())?);
+    for _ in 0..ROUNDS {
+        if at_a <= at_b {
+            (high, b, at_b) = (b, a, at_a);
+            a = high - golden * (high - low);
+            at_a = misfit(a.exp())?;
+        } else {
+            (low, a, at_a) = (a, b, at_b);
+            b = low + golden * (high - low);
+            at_b = misfit(b.exp())?;
+        }
+    }
+    let best = 0.5 * (low + high);
+    Ok(Fit {
+        unknown,
+        value: best.exp(),
+        rms_k: misfit(best.exp())?,
+        at_the_end: (best - first).min(last - best) < 0.01,
+    })
+}
+
+impl Fit {
+    /// The piece to judge safety by. A fit may delay a safe time; it brings one forward only when the
+    /// instrument is calibrated.
+    #[must_use]
+    pub fn applied<'a>(&self, piece: &Piece<'a>, calibrated: bool) -> Piece<'a> {
+        let stated = match self.unknown {
+            Unknown::Thickness => piece.shape.thickness().mm(),
+            Unknown::Coefficient => piece.coefficient,
+        };
+        let value = match (calibrated, self.unknown) {
+            (true, _) => self.value,
+            (false, Unknown::Thickness) => self.value.max(stated),
+            (false, Unknown::Coefficient) => self.value.min(stated),
+        };
+        with(piece, self.unknown, value)
+    }
+}
+
+fn with<'a>(piece: &Piece<'a>, unknown: Unknown, value: f64) -> Piece<'a> {
+    match unknown {
+        Unknown::Thickness => piece.cut_to(value),
+        Unknown::Coefficient => Piece { coefficient: value, ..piece.clone() },
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::piece::tests::piece;
+
+    #[test]
+    fn inverse_answers_are_the_direct_ones_turned_round() {
+        let p = piece("beef-strip", 25.0, 55.0);
+        let at = |p: &Piece<'_>| p.run(&[]).expect("simulates").pasteurised_from_min();
+        let c = lowest_bath_c(&p, 100.0).expect("simulates").expect("there is one");
+        assert!(at(&p.hotter(c - 55.0)).is_some_and(|m| m <= 100.0));
+        assert!(at(&p.hotter(c - 55.1)).is_some_and(|m| m > 100.0));
+        let mm = greatest_thickness_mm(&p, 140.0).expect("simulates").expect("there is one");
+        assert!(at(&p.cut_to(mm)).is_some_and(|m| m <= 140.0));
+        assert!(at(&p.cut_to(mm + 0.5)).is_some_and(|m| m > 140.0));
+        // What is fast enough already is its own answer.
+        assert_eq!(lowest_bath_c(&p, 600.0).expect("simulates"), Some(55.0));
+    }
+
+    #[test]
+    fn a_fit_finds_the_piece_that_was_there() {
+        let real = piece("beef-strip", 34.0, 56.0);
+        let run = real.run(&[]).expect("simulates");
+        // Readings every four minutes, each off by up to a tenth of a degree.
+        let readings: Vec<(f64, f64)> = (0..20)
+            .map(|i| (4.0 * f64::from(i), run.core_c(4.0 * f64::from(i)) + 0.1 * f64::from(i % 3 - 1)))
+            .collect();
+        let stated = piece("beef-strip", 28.0, 56.0);
+        let found = fit(&stated, &readings, Unknown::Thickness).expect("simulates");
+        assert!((found.value - 34.0).abs() < 0.3 && found.rms_k < 0.12 && !found.at_the_end, "{found:?}");
+        let weak = Piece { coefficient: 40.0, ..real };
+        let run = weak.run(&[]).expect("simulates");
+        let readings: Vec<(f64, f64)> =
+            (1..20).map(|i| (4.0 * f64::from(i), run.core_c(4.0 * f64::from(i)))).collect();
+        let found =
+            fit(&piece("beef-strip", 34.0, 56.0), &readings, Unknown::Coefficient).expect("simulates");
+        assert!((found.value - 40.0).abs() < 1.0, "{found:?}");
+    }
+
+    #[test]
+    fn a_fit_delays_a_safe_time_and_only_a_calibrated_one_hastens_it() {
+        let stated = piece("beef-strip", 30.0, 56.0);
+        let safe = |p: &Piece<'_>| p.run(&[]).expect("simulates").pasteurised_from_min().expect("reached");
+        for (value, unknown) in [(25.0, Unknown::Thickness), (140.0, Unknown::Coefficient)] {
+            let fit = Fit { unknown, value, rms_k: 0.1, at_the_end: false };
+            assert_eq!(safe(&fit.applied(&stated, false)), safe(&stated));
+            assert!(safe(&fit.applied(&stated, true)) < safe(&stated));
+        }
+        for (value, unknown) in [(35.0, Unknown::Thickness), (50.0, Unknown::Coefficient)] {
+            let fit = Fit { unknown, value, rms_k: 0.1, at_the_end: false };
+            assert!(safe(&fit.applied(&stated, false)) > safe(&stated));
+        }
+    }
+}
