@@ -85,6 +85,7 @@ pub mod book;
 pub mod calc;
 pub mod chill;
 pub mod cook;
+pub mod evidence;
 pub mod food;
 pub mod heat;
 pub mod piece;

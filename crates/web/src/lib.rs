@@ -9,6 +9,7 @@ mod app;
 mod book;
 mod cook;
 mod drawing;
+mod evidence;
 mod plan;
 
 use std::net::SocketAddr;
@@ -36,6 +37,7 @@ pub fn server(state: AppState, address: SocketAddr) -> std::io::Result<(Server, 
             .configure(plan::configure)
             .configure(cook::configure)
             .configure(book::configure)
+            .configure(evidence::configure)
             .configure(api::configure)
             .default_service(web::route().to(app::no_such_page))
     })

@@ -23,7 +23,7 @@ mod solution;
 mod solver;
 
 pub use block::{BLOCK_CELLS, BlockProblem, simulate_block};
-pub use geometry::{DEFAULT_CELLS, Mesh, Shape};
+pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
 pub use material::{Composition, CompositionError, Material};
 pub use solution::{Curve, Profile, Solution};
 pub use solver::{HeatError, Problem, Start, Surface, TOLERANCE_K, simulate};

@@ -5,7 +5,7 @@ use super::solution::hermite;
 use super::{Curve, Material, Mesh, Profile, Solution};
 use crate::bath::BathTrace;
 
-/// Local error allowed per time step, in kelvin of the worst cell.
+/// Local error allowed per time step, in kelvin: root of the mean square over the cells.
 pub const TOLERANCE_K: f64 = 1e-3;
 
 /// How heat gets into the surface.
@@ -139,6 +139,8 @@ struct Stepper<'a> {
     multiplier: Vec<f64>,
     inverse_pivot: Vec<f64>,
     highest: Vec<f64>,
+    /// The whole volume.
+    whole: f64,
     heat_in: f64,
 }
 
@@ -183,6 +185,7 @@ impl<'a> Stepper<'a> {
             upper: zeros(),
             multiplier: zeros(),
             inverse_pivot: zeros(),
+            whole: mesh.volumes.iter().sum(),
             heat_in: 0.0,
         }
     }
@@ -279,60 +282,72 @@ impl<'a> Stepper<'a> {
 
     /// Rates of change, states and Jacobian at the current enthalpies.
     fn rates_here(&mut self, bath: f64) -> Flow {
-        for ((state, h), m) in self.state.iter_mut().zip(&self.h).zip(self.materials) {
+        let n = self.h.len();
+        // Slices of one known length: the compiler then drops the bounds checks of the loops.
+        let state = &mut self.state[..n];
+        for ((state, h), m) in state.iter_mut().zip(&self.h).zip(self.materials) {
             *state = m.state(*h);
         }
-        let n = self.h.len();
-        self.diagonal.fill(0.0);
-        let mut inner_flow = 0.0;
+        let (areas, volumes) = (&self.mesh.areas[..=n], &self.inverse_volume[..n]);
+        let (inward, outward) = (&self.inward[..n], &self.outward[..n]);
+        let (rate, lower) = (&mut self.rate[..n], &mut self.lower[..n]);
+        let (diagonal, upper) = (&mut self.diagonal[..n], &mut self.upper[..n]);
+        let (mut inner_flow, mut own) = (0.0, 0.0);
+        let (mut a, mut per_ka) = (state[0], 1.0 / state[0].k);
         for i in 1..n {
-            let (a, b) = (self.state[i - 1], self.state[i]);
-            let (da, db) = (self.outward[i - 1], self.inward[i]);
-            let area = self.mesh.areas[i];
-            let g = area / (da / a.k + db / b.k);
-            let rise = b.t - a.t;
-            let q = g * rise;
-            let per_k = g * g / area * rise;
-            let per_outer = g * b.dt + per_k * db / (b.k * b.k) * b.dk;
-            let per_inner = -g * a.dt + per_k * da / (a.k * a.k) * a.dk;
-            let (va, vb) = (self.inverse_volume[i - 1], self.inverse_volume[i]);
-            self.rate[i - 1] = (q - inner_flow) * va;
-            self.diagonal[i - 1] += per_inner * va;
-            self.upper[i - 1] = per_outer * va;
-            self.lower[i] = -per_inner * vb;
-            self.diagonal[i] -= per_outer * vb;
+            let b = state[i];
+            let per_kb = 1.0 / b.k;
+            let (ra, rb) = (outward[i - 1] * per_ka, inward[i] * per_kb);
+            let per_area = 1.0 / (ra + rb);
+            let g = areas[i] * per_area;
+            let q = g * (b.t - a.t);
+            // dq/dk, through the resistances: each falls as its conductivity rises.
+            let per_r = q * per_area;
+            let per_outer = g * b.dt + per_r * rb * per_kb * b.dk;
+            let per_inner = per_r * ra * per_ka * a.dk - g * a.dt;
+            let (va, vb) = (volumes[i - 1], volumes[i]);
+            rate[i - 1] = (q - inner_flow) * va;
+            diagonal[i - 1] = own + per_inner * va;
+            upper[i - 1] = per_outer * va;
+            lower[i] = -per_inner * vb;
+            own = -per_outer * vb;
             inner_flow = q;
+            (a, per_ka) = (b, per_kb);
         }
-        let (last, v) = (self.state[n - 1], self.inverse_volume[n - 1]);
-        let (area, d) = (self.mesh.areas[n], self.outward[n - 1]);
-        let u = area / (1.0 / self.coefficient + d / last.k);
-        let rise = bath - last.t;
-        let per_enthalpy = -u * last.dt + u * u / area * d / (last.k * last.k) * last.dk * rise;
-        self.diagonal[n - 1] += per_enthalpy * v;
-        let watts = u * rise;
-        self.rate[n - 1] = (watts - inner_flow) * v;
+        let v = volumes[n - 1];
+        let r = outward[n - 1] * per_ka;
+        let per_area = 1.0 / (1.0 / self.coefficient + r);
+        let u = areas[n] * per_area;
+        let watts = u * (bath - a.t);
+        let per_enthalpy = watts * per_area * r * per_ka * a.dk - u * a.dt;
+        diagonal[n - 1] = own + per_enthalpy * v;
+        rate[n - 1] = (watts - inner_flow) * v;
         Flow { watts, per_enthalpy, per_kelvin: u }
     }
 
     /// Rates at the enthalpies of a stage, without the Jacobian; returns the heat coming in.
     fn rates_of_stage(&mut self, bath: f64) -> f64 {
-        for ((state, h), m) in self.stage_state.iter_mut().zip(&self.stage).zip(self.materials) {
+        let n = self.h.len();
+        let state = &mut self.stage_state[..n];
+        for ((state, h), m) in state.iter_mut().zip(&self.stage).zip(self.materials) {
             *state = m.state(*h);
         }
-        let n = self.h.len();
+        let (areas, volumes) = (&self.mesh.areas[..=n], &self.inverse_volume[..n]);
+        let (inward, outward) = (&self.inward[..n], &self.outward[..n]);
+        let rate = &mut self.stage_rate[..n];
         let mut inner_flow = 0.0;
         for i in 1..n {
-            let (a, b) = (self.stage_state[i - 1], self.stage_state[i]);
+            let (a, b) = (state[i - 1], state[i]);
             // One division instead of three: A ka kb / (da kb + db ka).
-            let g = self.mesh.areas[i] * a.k * b.k / (self.outward[i - 1] * b.k + self.inward[i] * a.k);
+            let g = areas[i] * a.k * b.k / (outward[i - 1] * b.k + inward[i] * a.k);
             let q = g * (b.t - a.t);
-            self.stage_rate[i - 1] = (q - inner_flow) * self.inverse_volume[i - 1];
+            rate[i - 1] = (q - inner_flow) * volumes[i - 1];
             inner_flow = q;
         }
-        let last = self.stage_state[n - 1];
-        let u = self.mesh.areas[n] / (1.0 / self.coefficient + self.outward[n - 1] / last.k);
+        let last = state[n - 1];
+        let u = areas[n] / (1.0 / self.coefficient + outward[n - 1] / last.k);
         let q = u * (bath - last.t);
-        self.stage_rate[n - 1] = (q - inner_flow) * self.inverse_volume[n - 1];
+        rate[n - 1] = (q - inner_flow) * volumes[n - 1];
         q
     }
 
@@ -340,24 +355,32 @@ impl<'a> Stepper<'a> {
     fn factor(&mut self, dt: f64) {
         let shift = 1.0 / (GAMMA * dt);
         let n = self.h.len();
-        self.inverse_pivot[0] = 1.0 / (shift - self.diagonal[0]);
+        let (lower, diagonal, upper) = (&self.lower[..n], &self.diagonal[..n], &self.upper[..n]);
+        let (multiplier, pivot) = (&mut self.multiplier[..n], &mut self.inverse_pivot[..n]);
+        pivot[0] = 1.0 / (shift - diagonal[0]);
         for i in 1..n {
-            let m = -self.lower[i] * self.inverse_pivot[i - 1];
-            self.multiplier[i] = m;
-            self.inverse_pivot[i] = 1.0 / (shift - self.diagonal[i] + m * self.upper[i - 1]);
+            // The matrix has −J off its diagonal.
+            let m = lower[i] * pivot[i - 1];
+            multiplier[i] = m;
+            pivot[i] = 1.0 / (shift - diagonal[i] - m * upper[i - 1]);
         }
     }
 
     /// Solves the factored system for stage `which`, in place.
     fn solve(&mut self, which: usize) {
-        let x = &mut self.k[which];
-        let n = x.len();
+        let n = self.h.len();
+        let x = &mut self.k[which][..n];
+        let (multiplier, upper, pivot) = (&self.multiplier[..n], &self.upper[..n], &self.inverse_pivot[..n]);
+        let mut before = x[0];
         for i in 1..n {
-            x[i] -= self.multiplier[i] * x[i - 1];
+            before = x[i] + multiplier[i] * before;
+            x[i] = before;
         }
-        x[n - 1] *= self.inverse_pivot[n - 1];
+        let mut after = x[n - 1] * pivot[n - 1];
+        x[n - 1] = after;
         for i in (0..n - 1).rev() {
-            x[i] = (x[i] + self.upper[i] * x[i + 1]) * self.inverse_pivot[i];
+            after = (x[i] + upper[i] * after) * pivot[i];
+            x[i] = after;
         }
     }
 
@@ -436,10 +459,12 @@ impl<'a> Stepper<'a> {
         let surface_c = last.t + share * flow.watts;
         let surface_slope = (1.0 - toward) * slope(n - 1) + toward * bath_slope;
         surface.push(t, if untouched { last.t } else { surface_c }, surface_slope);
-        let whole: f64 = self.mesh.volumes.iter().sum();
-        let mean_of =
-            |f: &dyn Fn(usize) -> f64| (0..n).map(|i| self.mesh.volumes[i] * f(i)).sum::<f64>() / whole;
-        mean.push(t, mean_of(&|i| self.state[i].t), mean_of(&slope));
+        let (mut sum, mut sum_slope) = (0.0, 0.0);
+        for ((v, s), r) in self.mesh.volumes.iter().zip(&self.state).zip(&self.rate) {
+            sum += v * s.t;
+            sum_slope += v * s.dt * r;
+        }
+        mean.push(t, sum / self.whole, sum_slope / self.whole);
     }
 
     fn profile(&self, t: f64) -> Profile {

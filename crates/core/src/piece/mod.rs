@@ -14,8 +14,8 @@ use std::sync::Arc;
 use crate::bath::BathTrace;
 use crate::food::Food;
 use crate::heat::{
-    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, HeatError, Material, Mesh, Problem, Shape, Solution, Start,
-    Surface, simulate, simulate_block,
+    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, FROZEN_CELLS, HeatError, Material, Mesh, Problem, Shape,
+    Solution, Start, Surface, simulate, simulate_block,
 };
 use crate::safety::{
     EggUse, Facts, FoodState, Parasites, Profile, Progress, Rules, Timeline, Verdict, judge, limits,
@@ -113,7 +113,8 @@ impl<'a> Piece<'a> {
                 (simulate_block(&problem, until_s, &snapshots)?, mesh.centres_m)
             }
             _ => {
-                let mesh = Mesh::graded(self.shape, DEFAULT_CELLS);
+                let cells = if self.start_c < 0.0 { FROZEN_CELLS } else { DEFAULT_CELLS };
+                let mesh = Mesh::graded(self.shape, cells);
                 let centres = mesh.centres_m.clone();
                 let start = Start::Uniform(self.start_c);
                 let problem = Problem::uniform(mesh, &self.material, start, surface);

@@ -20,6 +20,8 @@ pub enum Place {
     Cook,
     /// Afterwards.
     Book,
+    /// Beside the work: how the numbers are known.
+    Know,
 }
 
 /// The next thing the hands must do in this kitchen.
