@@ -82,3 +82,20 @@ fn http_gives_the_same_answer_and_problems_of_its_kind() {
     let foreign = server.send("/api/v1/calc/heat", "application/json", REQUEST.as_bytes());
     assert_eq!(foreign.cookie, "");
 }
+
+#[test]
+fn the_description_is_served_and_names_both_calculations() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let reply = server.get("/api/v1/openapi.json");
+    let api: Value = serde_json::from_str(&reply.body).expect("an object");
+    assert_eq!(reply.status, 200);
+    assert!(api["paths"]["/api/v1/calc/heat"].is_object() && api["paths"]["/api/v1/calc/chill"].is_object());
+    let request =
+        r#"{"food":"chicken-breast","thickness_mm":30,"start_c":60,"method":"ice-bath","mass_kg":2}"#;
+    let chilled = server.send("/api/v1/calc/chill", "application/json", request.as_bytes());
+    let answer: Value = serde_json::from_str(&chilled.body).expect("an object");
+    assert_eq!((chilled.status, &answer["in_time"]), (200, &json!(true)));
+    assert_eq!(calc(&["chill"], request).0, 0);
+    assert_eq!(calc(&["chill"], "{}").0, 2);
+}

@@ -83,12 +83,23 @@ impl Curve {
     /// second; `None` when it never does.
     #[must_use]
     pub fn first(&self, from: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
+        self.first_until(from, f64::INFINITY, reached)
+    }
+
+    /// The same, looking no further than `until`.
+    #[must_use]
+    pub fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
         const LONGEST_LOOK_S: f64 = 30.0;
         if reached(self.at(from)) {
             return Some(from);
         }
         let mut before = from;
-        for &end in self.times.iter().filter(|t| **t > from) {
+        let ends = self.times.iter().copied().filter(|t| *t > from);
+        for end in ends {
+            if before >= until {
+                return None;
+            }
+            let end = end.min(until);
             let looks = ((end - before) / LONGEST_LOOK_S).ceil().max(1.0) as usize;
             let (start, step) = (before, (end - before) / looks as f64);
             for k in 1..=looks {

@@ -12,13 +12,13 @@ pub use uncertainty::{Band, Outcome, Quantiles, Spreads, bounds, monte_carlo};
 use std::sync::Arc;
 
 use crate::bath::BathTrace;
-use crate::food::Food;
+use crate::food::{Food, FoodClass};
 use crate::heat::{
     BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, FROZEN_CELLS, HeatError, Material, Mesh, Problem, Shape,
     Solution, Start, Surface, simulate, simulate_block,
 };
 use crate::safety::{
-    EggUse, Facts, FoodState, Parasites, Profile, Progress, Rules, Timeline, Verdict, judge, limits,
+    EggUse, Facts, FoodState, Limit, Parasites, Profile, Progress, Rules, Timeline, Verdict, judge, limits,
     organisms,
 };
 use crate::units::{Length, Units};
@@ -217,11 +217,11 @@ impl Run<'_> {
     #[must_use]
     pub fn held(&self, c: f64, seconds: f64, by_min: f64) -> bool {
         let core = &self.solution.core;
-        let mut from = 0.0;
-        while let Some(begun) = core.first(from, |t| t >= c).filter(|b| b + seconds <= by_min * 60.0) {
-            match core.first(begun, |t| t < c - 1e-6) {
-                Some(ended) if ended < begun + seconds => from = ended,
-                _ => return true,
+        let (mut from, until) = (0.0, by_min * 60.0);
+        while let Some(begun) = core.first_until(from, until - seconds, |t| t >= c) {
+            match core.first_until(begun, begun + seconds, |t| t < c - 1e-6) {
+                Some(ended) => from = ended,
+                None => return true,
             }
         }
         false
@@ -230,14 +230,15 @@ impl Run<'_> {
     fn facts(&self, min: f64) -> Facts {
         let progress = self.progress(min);
         let l = limits();
-        let reheated_min = self
-            .solution
-            .core
-            .first(0.0, |c| c >= l.reheat_core_c.value)
-            .map(|s| s / 60.0)
-            .filter(|m| *m <= min);
+        let class = self.piece.food.class;
+        // Looked for only where a row asks.
+        let held = |asked: bool, c: &Limit, s: &Limit| asked && self.held(c.value, s.value, min);
+        let reheated_min = (self.piece.state == FoodState::PasteurizedChilled)
+            .then(|| self.solution.core.first_until(0.0, min * 60.0, |c| c >= l.reheat_core_c.value))
+            .flatten()
+            .map(|s| s / 60.0);
         Facts {
-            class: self.piece.food.class,
+            class,
             intact: self.piece.intact,
             at_risk: self.piece.at_risk,
             state: self.piece.state,
@@ -250,9 +251,9 @@ impl Run<'_> {
             reheated_min,
             parasites: self.piece.parasites,
             egg_use: self.piece.egg_use,
-            bivalve_held: self.held(l.bivalve_c.value, l.bivalve_s.value, min),
-            pork_held: self.held(l.pork_core_c.value, l.pork_core_s.value, min),
-            fish_held: self.held(l.fish_core_c.value, l.fish_core_s.value, min),
+            bivalve_held: held(class == FoodClass::Bivalve, &l.bivalve_c, &l.bivalve_s),
+            pork_held: held(class == FoodClass::Pork, &l.pork_core_c, &l.pork_core_s),
+            fish_held: held(class == FoodClass::Fish, &l.fish_core_c, &l.fish_core_s),
             near_bath: self.core_c(min) >= self.piece.bath.set_point() - l.near_bath_k.value,
         }
     }

@@ -216,16 +216,20 @@ impl CodeTable {
     /// it, the row before holds.
     #[must_use]
     pub fn seconds_at(&self, c: f64, reach_k: f64) -> Option<f64> {
-        let rows: Vec<(f64, f64)> = self.rows().collect();
-        let n = rows.len();
-        if c < rows[0].0 - reach_k {
+        let n = self.rows_f_s.len();
+        let row = |i: usize| {
+            let (f, s) = self.rows_f_s[i];
+            (Celsius::from_fahrenheit(f).value(), s)
+        };
+        if c < row(0).0 - reach_k {
             return None;
         }
-        if c >= rows[n - 1].0 {
-            return Some(rows[n - 1].1);
+        if c >= row(n - 1).0 {
+            return Some(row(n - 1).1);
         }
-        let i = rows.partition_point(|r| r.0 <= c).clamp(1, n - 1);
-        let ((t0, s0), (t1, s1)) = (rows[i - 1], rows[i]);
+        let above = self.rows_f_s.partition_point(|(f, _)| Celsius::from_fahrenheit(*f).value() <= c);
+        let i = above.clamp(1, n - 1);
+        let ((t0, s0), (t1, s1)) = (row(i - 1), row(i));
         if s1 <= 0.0 {
             return Some(s0);
         }

@@ -1,0 +1,108 @@
+//! `cargo bench -p hold-steady-core`: what a page waits for. Times vary with the machine; what is worth
+//! keeping are the ratios within one run. docs/performance.md quotes one.
+
+use divan::{Bencher, black_box};
+use hold_steady_core::bath::BathTrace;
+use hold_steady_core::food::catalogue;
+use hold_steady_core::heat::{
+    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, FROZEN_CELLS, Mesh, Problem, Shape, Start, Surface, simulate,
+    simulate_block,
+};
+use hold_steady_core::piece::{Piece, Spreads, monte_carlo};
+use hold_steady_core::plan::{KitchenRules, PlanForm, PlanRequest, plan};
+use hold_steady_core::safety::{EggUse, FoodState, Parasites, profile};
+use hold_steady_core::units::{Length, Units};
+
+fn main() {
+    divan::main();
+}
+
+const FOUR_HOURS: f64 = 4.0 * 3600.0;
+
+fn slab(bencher: Bencher, start: f64, cells: usize, hours: f64) {
+    let meat = catalogue().food("beef-tenderloin").expect("in the catalogue").material();
+    bencher.bench(|| {
+        let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), cells);
+        let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
+        let problem = Problem::uniform(mesh, &meat, Start::Uniform(start), surface);
+        simulate(black_box(&problem), hours * 3600.0, &[]).expect("a slab")
+    });
+}
+
+#[divan::bench]
+fn slab_25_mm_4_h(bencher: Bencher) {
+    slab(bencher, 5.0, DEFAULT_CELLS, 4.0);
+}
+
+#[divan::bench]
+fn slab_25_mm_4_h_frozen(bencher: Bencher) {
+    slab(bencher, -18.0, FROZEN_CELLS, 4.0);
+}
+
+/// Linear in cells: each line twice the one before.
+#[divan::bench(args = [30, 60, 120, 240])]
+fn cells(bencher: Bencher, cells: usize) {
+    slab(bencher, 5.0, cells, 4.0);
+}
+
+/// Sub-linear in hours: steps grow as the piece settles.
+#[divan::bench(args = [1, 4, 16, 64])]
+fn hours(bencher: Bencher, hours: u32) {
+    slab(bencher, 5.0, DEFAULT_CELLS, f64::from(hours));
+}
+
+#[divan::bench]
+fn block_80_120_180_mm_4_h(bencher: Bencher) {
+    let meat = catalogue().food("pork-shoulder").expect("in the catalogue").material();
+    bencher.bench(|| {
+        let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(68.0) };
+        let problem = BlockProblem {
+            size_m: [0.08, 0.12, 0.18],
+            cells: BLOCK_CELLS,
+            material: &meat,
+            start_c: 5.0,
+            surface,
+        };
+        simulate_block(black_box(&problem), FOUR_HOURS, &[]).expect("a block")
+    });
+}
+
+#[divan::bench(sample_count = 5)]
+fn monte_carlo_2000_slabs(bencher: Bencher) {
+    let food = catalogue().food("beef-strip").expect("in the catalogue");
+    let piece = Piece {
+        food,
+        material: food.material(),
+        shape: Shape::Slab(Length::from_mm(25.0)),
+        start_c: 5.0,
+        bath: BathTrace::constant(55.0),
+        set_c: 55.0,
+        coefficient: 95.0,
+        intact: true,
+        at_risk: false,
+        state: FoodState::Raw,
+        parasites: Parasites::None,
+        egg_use: EggUse::Raw,
+        profile: profile("food-code-2022").expect("shipped"),
+        d_factor: 1.0,
+        clock_before_min: 0.0,
+        clock_after_min: 0.0,
+    };
+    bencher.bench(|| {
+        monte_carlo(black_box(&piece), &Spreads::default(), 240.0, (2000, 1, 2)).expect("simulates")
+    });
+}
+
+fn request(from: &str) -> (PlanRequest, jiff::Timestamp) {
+    let now = "2026-11-25T16:00:00Z".parse().expect("an instant");
+    let form = PlanForm { intact: "whole".into(), from: from.into(), ..PlanForm::default() };
+    let reading = form.read(Units::default(), now, &jiff::tz::TimeZone::UTC, &KitchenRules::default());
+    (reading.request.expect("complete"), now)
+}
+
+/// A whole answer of the plan page, ways out, stops and slices included.
+#[divan::bench(args = ["refrigerator", "freezer"])]
+fn plan_page(bencher: Bencher, from: &str) {
+    let (request, now) = request(from);
+    bencher.bench(|| plan(black_box(&request), now, Units::default()).expect("simulates"));
+}
