@@ -26,6 +26,7 @@ const shots = [
   ["cook", "/cook", laptop, "light"],
   ["cook-phone", "/cook", phone, "dark"],
   ["book", "/book", laptop, "light"],
+  ["know", "/how-we-know", laptop, "light"],
 ];
 const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
 for (const [name, path, viewport, colorScheme] of shots) {

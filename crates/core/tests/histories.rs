@@ -112,3 +112,21 @@ fn worse_surroundings_take_longer() {
     assert!(of("still-bath") < of("touching-bags"));
     assert!(time(under_air_pocket(95.0, 2.0)) > of("touching-bags"));
 }
+
+#[test]
+fn a_jar_s_glass_is_a_layer_and_costs_time() {
+    // Glass: 1.05 W/mK and 4.4e-7 m²/s (common figures for soda-lime glass, from memory).
+    let custard = catalogue().food("egg-custard").expect("in the catalogue").material();
+    let glass = Material::constant(4.4e-7, 1.05);
+    let jar = Shape::Cylinder(Length::from_mm(66.0));
+    let (mesh, layer_of) = Mesh::layered(jar, &[(30.0, 40), (3.0, 8)]);
+    let materials = layer_of.iter().map(|l| if *l == 0 { &*custard } else { &glass }).collect();
+    let surface = || Surface { coefficient: 95.0, bath: BathTrace::constant(85.0) };
+    let problem = Problem { mesh, materials, start: Start::Uniform(20.0), surface: surface() };
+    let in_glass = simulate(&problem, 4.0 * 3600.0, &[]).expect("a jar");
+    let bare = Mesh::graded(Shape::Cylinder(Length::from_mm(60.0)), DEFAULT_CELLS);
+    let bare = Problem::uniform(bare, &custard, Start::Uniform(20.0), surface());
+    let bare = simulate(&bare, 4.0 * 3600.0, &[]).expect("custard");
+    assert!(through(&in_glass, 80.0) > through(&bare, 80.0) + 2.0);
+    assert!(((in_glass.heat_in - in_glass.heat_stored) / in_glass.heat_in).abs() < 1e-6);
+}

@@ -78,3 +78,77 @@ fn the_slowest_organism_comes_first_and_all_are_reported() {
     let reached = |i: usize| kill[i]["reached_min"].as_f64().expect("reached");
     assert!((reached(1) - 140.7).abs() < 0.5 && (reached(2) - 127.9).abs() < 0.5);
 }
+
+/// The rows of the codes, typed here again: °F and minutes.
+#[test]
+fn the_codes_rows_are_the_published_ones() {
+    use hold_steady_core::food::catalogue;
+    use hold_steady_core::safety::profile;
+    let minute = 60.0;
+    let food_code: Vec<(f64, f64)> = [
+        (130.0, 112.0),
+        (131.0, 89.0),
+        (133.0, 56.0),
+        (135.0, 36.0),
+        (136.0, 28.0),
+        (138.0, 18.0),
+        (140.0, 12.0),
+        (142.0, 8.0),
+        (144.0, 5.0),
+        (145.0, 4.0),
+    ]
+    .map(|(f, m)| (f, m * minute))
+    .into_iter()
+    .chain([
+        (147.0, 134.0),
+        (149.0, 85.0),
+        (151.0, 54.0),
+        (153.0, 34.0),
+        (155.0, 22.0),
+        (157.0, 14.0),
+        (158.0, 0.0),
+    ])
+    .collect();
+    // USDA FSIS Appendix A (2021), 6.5 and 5 log, from memory.
+    let appendix = [
+        (130.0, 112.0, 86.0),
+        (131.0, 89.0, 69.0),
+        (132.0, 71.0, 55.0),
+        (133.0, 56.0, 44.0),
+        (134.0, 45.0, 35.0),
+        (135.0, 36.0, 28.0),
+        (136.0, 28.0, 22.0),
+        (138.0, 18.0, 14.0),
+        (140.0, 12.0, 9.0),
+        (142.0, 8.0, 6.0),
+        (144.0, 5.0, 4.0),
+        (145.0, 4.0, 3.0),
+    ];
+    let beef = catalogue().food("beef-strip").expect("in the catalogue");
+    let rows = |id: &str| -> Vec<(f64, f64)> {
+        let table = profile(id).and_then(|p| p.table(beef)).expect("has a table");
+        table.rows().map(|(c, s)| ((c * 1.8 + 32.0).round(), s)).collect()
+    };
+    assert_eq!(rows("food-code-2022"), food_code);
+    assert_eq!(rows("fsis-appendix-a-6.5"), appendix.map(|(f, m, _)| (f, m * minute)));
+    assert_eq!(rows("fsis-appendix-a-5"), appendix.map(|(f, _, m)| (f, m * minute)));
+    // USDA FSIS poultry, chicken, 7 log, 12 % fat (a duck of this catalogue is leaner: between).
+    let thigh = catalogue().food("chicken-thigh").expect("in the catalogue");
+    let table = profile("fsis-poultry").and_then(|p| p.table(thigh)).expect("has a table");
+    let published = [
+        (136.0, 81.4),
+        (137.0, 65.5),
+        (138.0, 52.9),
+        (139.0, 43.0),
+        (140.0, 35.0),
+        (141.0, 28.7),
+        (142.0, 23.5),
+        (144.0, 15.9),
+        (145.0, 13.0),
+    ];
+    for ((c, s), (f, m)) in table.rows().zip(published) {
+        assert!((c * 1.8 + 32.0 - f).abs() < 1e-9 && (s / minute - m).abs() < 0.01, "{f}: {s}");
+    }
+    // Above 145 °F the 145 °F time holds.
+    assert!(table.seconds_at(70.0, 0.5).is_some_and(|s| (s / minute - 13.0).abs() < 0.01));
+}

@@ -177,3 +177,28 @@ fn further_cases_for_the_rest() {
     assert_eq!(by("food-code-2022").1, None);
     assert!(by("fsis-poultry").1.is_some_and(|c| c > 60.0));
 }
+
+#[test]
+fn ways_out_fit_what_is_wrong() {
+    let way = |request: Value| calc::run("heat", &request).expect("complete")["verdict"]["way_out"].clone();
+    let beans = way(json!({"food": "kidney-bean", "thickness_mm": 10, "start_c": 15, "bath_c": 90}));
+    assert!(
+        beans["text"].as_str().is_some_and(|t| t.contains("boil them for ten minutes"))
+            && beans["until_min"].is_null()
+    );
+    let mussels =
+        way(json!({"food": "mussel", "thickness_mm": 15, "start_c": 5, "bath_c": 60, "until_min": 30}));
+    let (bath, until) =
+        (mussels["bath_c"].as_f64().expect("a bath"), mussels["until_min"].as_f64().expect("a time"));
+    let request =
+        json!({"food": "mussel", "thickness_mm": 15, "start_c": 5, "bath_c": bath, "until_min": until});
+    assert_eq!(calc::run("heat", &request).expect("complete")["verdict"]["level"], "pasteurized");
+    let salmon = way(
+        json!({"food": "salmon-fillet", "thickness_mm": 25, "start_c": 5, "bath_c": 50, "until_min": 30}),
+    );
+    assert!(salmon["text"].as_str().is_some_and(|t| t.contains("frozen for parasites")));
+    let turkey = way(
+        json!({"food": "turkey-breast", "shape": "slab", "thickness_mm": 120, "start_c": 5, "bath_c": 60, "until_min": 720, "intact": true}),
+    );
+    assert!(turkey["text"].as_str().is_some_and(|t| t.contains("real block")));
+}

@@ -3,7 +3,7 @@
 
 use super::{Piece, Run};
 use crate::food::FoodClass;
-use crate::heat::HeatError;
+use crate::heat::{HeatError, Shape};
 use crate::safety::{Level, Verdict, WayOut, limits, minutes};
 use crate::units::{Celsius, Length, Units};
 
@@ -26,6 +26,16 @@ pub(super) fn find(
 ) -> Result<Option<WayOut>, HeatError> {
     if matches!(verdict.level, Level::Pasteurized | Level::Exempt) {
         return Ok(None);
+    }
+    // Poison and viruses have ways out of their own: no kill of bacteria helps.
+    match (verdict.row, piece.food.class) {
+        (2, _) => {
+            return Ok(Some(only(
+                "Soak the beans, boil them for ten minutes, and throw the water away; then they may go into the bath.",
+            )));
+        }
+        (3, _) => return bivalves(piece, units).map(Some),
+        _ => {}
     }
     let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);
     let bath_c = lowest_bath_c(piece, min)?.filter(|c| *c > piece.set_c);
@@ -65,7 +75,46 @@ pub(super) fn find(
             minutes(m)
         ));
     }
+    if piece.food.class == FoodClass::Fish && verdict.row == 14 && verdict.level == Level::Refused {
+        text.push_str(
+            " To serve it undercooked, to guests not at risk, take fish that was frozen for parasites (−20 °C for 7 days, or −35 °C for 15 h) or is exempt.",
+        );
+    }
+    let slow = run.progress(min).come_up_min > limits().come_up_limit_min.value;
+    if slow && matches!(piece.shape, Shape::Slab(_)) {
+        text.push_str(
+            " A slab is taken as endless sideways: give its width and length too, for a real block warms sooner.",
+        );
+    }
     Ok(Some(WayOut { text, until_min, bath_c, thickness_mm, no_later_than_min }))
+}
+
+/// A way out in words alone.
+fn only(text: &str) -> WayOut {
+    WayOut { text: text.into(), ..WayOut::default() }
+}
+
+/// How long bivalves need in a bath hot enough for them.
+fn bivalves(piece: &Piece<'_>, units: Units) -> Result<WayOut, HeatError> {
+    const HOTTER_K: f64 = 2.0;
+    let l = limits();
+    let bath = piece.set_c.max(l.bivalve_c.value + HOTTER_K);
+    let hot = piece.hotter(bath - piece.set_c);
+    let run = hot.run(&[])?;
+    let reached = run.solution.core.first(0.0, |c| c >= l.bivalve_c.value).map(|s| s + l.bivalve_s.value);
+    let degrees = units.temperature(Celsius::new(bath));
+    Ok(match reached.map(|s| (s / 60.0).ceil()) {
+        Some(m) => WayOut {
+            text: format!(
+                "Set the bath to {degrees} and leave them in for {}; or steam or boil them.",
+                minutes(m)
+            ),
+            until_min: Some(m),
+            bath_c: Some(bath),
+            ..WayOut::default()
+        },
+        None => only("Steam or boil them instead."),
+    })
 }
 
 /// Whether a class may be served undercooked at all, given time in hand.
