@@ -10,7 +10,6 @@ use hold_steady_core::heat::{
 };
 use hold_steady_core::piece::{Piece, Spreads, monte_carlo};
 use hold_steady_core::plan::{KitchenRules, PlanForm, PlanRequest, plan};
-use hold_steady_core::safety::{EggUse, FoodState, Parasites, profile};
 use hold_steady_core::units::{Length, Units};
 
 fn main() {
@@ -70,24 +69,8 @@ fn block_80_120_180_mm_4_h(bencher: Bencher) {
 #[divan::bench(sample_count = 5)]
 fn monte_carlo_2000_slabs(bencher: Bencher) {
     let food = catalogue().food("beef-strip").expect("in the catalogue");
-    let piece = Piece {
-        food,
-        material: food.material(),
-        shape: Shape::Slab(Length::from_mm(25.0)),
-        start_c: 5.0,
-        bath: BathTrace::constant(55.0),
-        set_c: 55.0,
-        coefficient: 95.0,
-        intact: true,
-        at_risk: false,
-        state: FoodState::Raw,
-        parasites: Parasites::None,
-        egg_use: EggUse::Raw,
-        profile: profile("food-code-2022").expect("shipped"),
-        d_factor: 1.0,
-        clock_before_min: 0.0,
-        clock_after_min: 0.0,
-    };
+    let shape = Shape::Slab(Length::from_mm(25.0));
+    let piece = Piece::new(food, shape, 5.0, BathTrace::constant(55.0));
     bencher.bench(|| {
         monte_carlo(black_box(&piece), &Spreads::default(), 240.0, (2000, 1, 2)).expect("simulates")
     });

@@ -223,23 +223,18 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
     let missing = || CalcError::one("Some fields cannot be taken", "", "the request is incomplete".into());
     let (food, bath) = (food.ok_or_else(missing)?, bath.ok_or_else(missing)?);
     let bath = bath.shifted(-bath_error);
+    let shape = shape.ok_or_else(missing)?;
+    let plain = Piece::new(food, shape, start_c.ok_or_else(missing)?, bath);
     let piece = Piece {
-        food,
-        material: constants.map_or_else(|| food.material(), Arc::new),
-        shape: shape.ok_or_else(missing)?,
-        start_c: start_c.ok_or_else(missing)?,
-        set_c: bath.set_point(),
-        bath,
-        coefficient: coefficient.unwrap_or(crate::bath::circulated().w_m2k),
+        material: constants.map_or_else(|| Arc::clone(&plain.material), Arc::new),
+        coefficient: coefficient.unwrap_or(plain.coefficient),
         intact,
         at_risk,
         state,
         parasites,
         egg_use,
         profile: profile.ok_or_else(missing)?,
-        d_factor: 1.0,
-        clock_before_min: 0.0,
-        clock_after_min: 0.0,
+        ..plain
     };
     Ok((piece, until))
 }

@@ -11,7 +11,7 @@ pub use uncertainty::{Band, Outcome, Quantiles, Spreads, bounds, monte_carlo};
 
 use std::sync::Arc;
 
-use crate::bath::BathTrace;
+use crate::bath::{BathTrace, circulated};
 use crate::food::{Food, FoodClass};
 use crate::heat::{
     BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, FROZEN_CELLS, HeatError, Material, Mesh, Problem, Shape,
@@ -19,7 +19,7 @@ use crate::heat::{
 };
 use crate::safety::{
     EggUse, Facts, FoodState, Limit, Parasites, Profile, Progress, Rules, Timeline, Verdict, judge, limits,
-    organisms,
+    organisms, profiles,
 };
 use crate::units::{Length, Units};
 
@@ -65,6 +65,43 @@ pub struct Piece<'a> {
 }
 
 impl<'a> Piece<'a> {
+    /// A raw piece in a circulated bath, judged by the default code, nobody at risk. It counts as pierced
+    /// until [`Self::intact`] says otherwise.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::BathTrace;
+    /// use hold_steady_core::food::catalogue;
+    /// use hold_steady_core::heat::Shape;
+    /// use hold_steady_core::piece::Piece;
+    /// use hold_steady_core::units::Length;
+    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let piece = Piece::new(strip, Shape::Slab(Length::from_mm(25.0)), 5.0, BathTrace::constant(55.0));
+    /// let run = piece.run(&[])?;
+    /// assert!(run.pasteurised_from_min() > run.heated_through_min());
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
+    #[must_use]
+    pub fn new(food: &'a Food, shape: Shape, start_c: f64, bath: BathTrace) -> Self {
+        Self {
+            food,
+            material: food.material(),
+            shape,
+            start_c,
+            set_c: bath.set_point(),
+            bath,
+            coefficient: circulated().w_m2k,
+            intact: false,
+            at_risk: false,
+            state: FoodState::Raw,
+            parasites: Parasites::None,
+            egg_use: EggUse::Raw,
+            profile: &profiles()[0],
+            d_factor: 1.0,
+            clock_before_min: 0.0,
+            clock_after_min: 0.0,
+        }
+    }
+
     /// The same piece thicker by `mm` (never thinner than a millimetre) in a bath warmer by `kelvin`:
     /// one end of the stated spreads. The gates of the rules stay where they are.
     #[must_use]
@@ -279,29 +316,13 @@ impl Run<'_> {
 pub(crate) mod tests {
     use super::*;
     use crate::food::catalogue;
-    use crate::safety::{Level, profile};
+    use crate::safety::Level;
 
     /// An intact piece from the refrigerator, no guest at risk, Food Code.
     pub(crate) fn piece(food: &str, mm: f64, bath_c: f64) -> Piece<'static> {
         let food = catalogue().food(food).expect("in the catalogue");
-        Piece {
-            food,
-            material: food.material(),
-            shape: Shape::Slab(Length::from_mm(mm)),
-            start_c: 5.0,
-            bath: BathTrace::constant(bath_c),
-            set_c: bath_c,
-            coefficient: 95.0,
-            intact: true,
-            at_risk: false,
-            state: FoodState::Raw,
-            parasites: Parasites::None,
-            egg_use: EggUse::Raw,
-            profile: profile("food-code-2022").expect("shipped"),
-            d_factor: 1.0,
-            clock_before_min: 0.0,
-            clock_after_min: 0.0,
-        }
+        let shape = Shape::Slab(Length::from_mm(mm));
+        Piece { intact: true, ..Piece::new(food, shape, 5.0, BathTrace::constant(bath_c)) }
     }
 
     fn way_out(p: &Piece<'_>, min: f64) -> crate::safety::WayOut {

@@ -8,11 +8,11 @@ use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 
 use super::{Ready, resolve_ready, routine};
-use crate::bath::{BathTrace, circulated};
+use crate::bath::BathTrace;
 use crate::food::{Basis, Food, catalogue};
 use crate::heat::Shape;
 use crate::piece::Piece;
-use crate::safety::{EggUse, FoodState, Parasites, profile, profiles};
+use crate::safety::{profile, profiles};
 use crate::units::{Celsius, Length, QuantityError, Units, parse_length, parse_temperature};
 
 /// Where the piece comes from.
@@ -386,23 +386,14 @@ impl PlanRequest {
     pub(super) fn piece(&self, start_c: f64, clock_after_min: f64) -> Piece<'static> {
         let food = self.food();
         let set_c = self.bath_c - self.rules.bath_error_c;
+        let shape = Shape::Slab(Length::from_mm(self.thickness_mm));
         Piece {
-            food,
-            material: food.material(),
-            shape: Shape::Slab(Length::from_mm(self.thickness_mm)),
-            start_c,
-            bath: BathTrace::constant(set_c),
-            set_c,
-            coefficient: circulated().w_m2k,
             intact: self.counts_as_intact(),
             at_risk: self.at_risk,
-            state: FoodState::Raw,
-            parasites: Parasites::None,
-            egg_use: EggUse::Raw,
             profile: profile(&self.rules.profile).unwrap_or(&profiles()[0]),
-            d_factor: 1.0,
             clock_before_min: self.from.start().clock_min,
             clock_after_min,
+            ..Piece::new(food, shape, start_c, BathTrace::constant(set_c))
         }
     }
 

@@ -180,3 +180,67 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
         next += step;
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn ribbon<'a>(zone: &'a TimeZone, bands: &'a [Band], marks: Vec<Mark>, horizon_min: f64) -> Ribbon<'a> {
+        let drop = "2026-11-25T16:10:00Z".parse().expect("an instant");
+        Ribbon { drop, zone, bands, marks, horizon_min, summary: "A <ribbon>".into() }
+    }
+
+    fn mark(id: &'static str, text: &str, min: f64) -> Mark {
+        Mark { id, text: text.into(), min }
+    }
+
+    /// Where a drawn label begins and ends.
+    fn span(m: &DrawnMark) -> (f64, f64) {
+        let (x, length) = (m.text_x.parse::<f64>().expect("a number"), m.text.len() as f64 * LETTER);
+        if m.anchor == "end" { (x - length, x) } else { (x, x + length) }
+    }
+
+    #[test]
+    fn labels_never_run_into_each_other_or_off_the_edge() {
+        for width in [WIDE, NARROW] {
+            for pull in [3.0, 20.0, 60.0, 110.0, 180.0, 238.0] {
+                let marks = vec![
+                    mark("pull", "pull 18:10", pull),
+                    mark("serve", "serve 18:28", pull + 18.0),
+                    mark("drop", "drop 16:10", 0.0),
+                    mark("now", "", 30.0),
+                ];
+                let drawn = draw_marks(&marks, width, |min| width * (min / 270.0).clamp(0.0, 1.0));
+                let spans: Vec<(f64, f64)> = drawn.iter().filter(|m| !m.text.is_empty()).map(span).collect();
+                for (i, a) in spans.iter().enumerate() {
+                    assert!(a.0 >= -0.1 && a.1 <= width + 0.1, "{pull} at {width}: {a:?}");
+                    assert!(
+                        spans[i + 1..].iter().all(|b| a.1 <= b.0 + 0.1 || b.1 <= a.0 + 0.1),
+                        "{pull} at {width}"
+                    );
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn ticks_stand_on_the_kitchen_s_whole_hours_in_any_zone() {
+        for name in ["UTC", "Asia/Kathmandu", "America/St_Johns"] {
+            let zone = TimeZone::get(name).expect("bundled");
+            let drawn = ticks(&ribbon(&zone, &[], Vec::new(), 300.0), WIDE);
+            assert!(drawn.len() >= 4, "{name}");
+            assert!(drawn.iter().all(|t| t.label.ends_with(":00") || t.label.ends_with(":30")), "{name}");
+        }
+    }
+
+    #[test]
+    fn long_cooks_get_fewer_ticks_and_text_is_escaped() {
+        let zone = TimeZone::UTC;
+        let bands = [Band { from_min: 0.0, until_min: 2400.0, kind: BandKind::Safe }];
+        let r = ribbon(&zone, &bands, vec![mark("pull", "pull 10:00", 1200.0)], 2400.0);
+        assert!(ticks(&r, NARROW).len() <= 6);
+        let svg = ribbons(&r).expect("renders");
+        assert_eq!(svg.matches("<svg").count(), 2);
+        assert!(!svg.contains("<ribbon>") && !svg.contains("style="));
+    }
+}

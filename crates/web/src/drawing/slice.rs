@@ -148,3 +148,48 @@ fn depth_ticks(thickness_mm: f64, width: f64, units: Units) -> impl Iterator<Ite
         (at * unit_mm, trimmed(at, 3))
     })
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use hold_steady_core::units::TemperatureUnit;
+
+    fn frame() -> Frame {
+        Frame {
+            min: 30.0,
+            centre: "41.0 °C".into(),
+            celsius: vec![54.0, 50.0, 45.0, 41.0],
+            colours: vec!["#aa0000".into(); 4],
+        }
+    }
+
+    fn slice(frames: &[Frame], units: Units) -> Slice<'_> {
+        Slice { frames, shown: 0, thickness_mm: 38.1, bath_c: 55.0, units, summary: "A slice".into() }
+    }
+
+    #[test]
+    fn the_line_is_symmetrical_and_hotter_is_higher() {
+        let frames = [frame()];
+        let points = line_points(&slice(&frames, Units::default()), &frames[0]);
+        let ys: Vec<f64> = points
+            .split(' ')
+            .map(|p| p.split(',').nth(1).expect("a pair").parse().expect("a number"))
+            .collect();
+        assert_eq!(ys.len(), 8);
+        assert!((0..4).all(|i| ys[i] == ys[7 - i]));
+        assert!(ys[0] < ys[3], "54 °C stands above 41 °C");
+    }
+
+    #[test]
+    fn axes_are_in_the_reader_s_units() {
+        let frames = [frame()];
+        let metric = slices(&slice(&frames, Units::default())).expect("renders");
+        assert!(metric.contains(">60°<") && metric.contains(">30<") && metric.contains("thickness, mm"));
+        let units = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+        let imperial = slices(&slice(&frames, units)).expect("renders");
+        assert!(
+            imperial.contains(">120°<") && imperial.contains(">1.5<") && imperial.contains("thickness, in")
+        );
+        assert!(imperial.contains("131 °F"));
+    }
+}

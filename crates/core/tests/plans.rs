@@ -1,0 +1,184 @@
+//! Plans as a whole: what the page promises, for many sentences. (The project's own rules.)
+
+use hold_steady_core::plan::{BandKind, KitchenRules, Plan, PlanForm, PlanRequest, explain, plan};
+use hold_steady_core::safety::Level;
+use hold_steady_core::units::{LengthUnit, TemperatureUnit, Units};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use proptest::prelude::*;
+
+fn now() -> Timestamp {
+    "2026-11-25T12:00:00Z".parse().expect("an instant")
+}
+
+fn understood(form: &PlanForm, rules: &KitchenRules) -> PlanRequest {
+    let reading = form.read(Units::default(), now(), &TimeZone::UTC, rules);
+    reading.request.unwrap_or_else(|| panic!("{:?}", reading.errors))
+}
+
+fn form(food: &str, thickness: &str, bath: &str) -> PlanForm {
+    PlanForm {
+        food: food.into(),
+        thickness: thickness.into(),
+        bath: bath.into(),
+        intact: "whole".into(),
+        ..PlanForm::default()
+    }
+}
+
+fn planned(form: &PlanForm) -> Plan {
+    plan(&understood(form, &KitchenRules::default()), now(), Units::default()).expect("simulates")
+}
+
+fn minutes(a: Timestamp, b: Timestamp) -> f64 {
+    b.duration_since(a).as_secs_f64() / 60.0
+}
+
+#[test]
+fn times_stand_in_the_order_of_the_work() {
+    for food in ["beef-strip", "beef-ribeye", "beef-tenderloin", "beef-flank", "beef-roast"] {
+        for from in ["refrigerator", "counter", "freezer"] {
+            let p = planned(&PlanForm { from: from.into(), ..form(food, "30 mm", "56 °C") });
+            let t = &p.times;
+            let order = [t.preheat_by, t.drop_by, t.through.from, t.through.until, t.pull, t.sear, t.serve];
+            assert!(order.windows(2).all(|w| w[0] <= w[1]), "{food} {from}: {order:?}");
+            assert!(t.preheat_by >= now(), "{food} {from}: nobody can start yesterday");
+            assert!(t.drop_from <= t.drop_by && t.drop_from >= now(), "{food} {from}");
+            assert!((minutes(t.drop_by, t.pull) - p.bath_min).abs() < 0.02);
+        }
+    }
+}
+
+#[test]
+fn a_plan_for_a_guest_at_risk_waits_until_it_is_pasteurised() {
+    let well = planned(&form("beef-strip", "32 mm", "55 °C"));
+    let risk = planned(&PlanForm { guests: "at-risk".into(), ..form("beef-strip", "32 mm", "55 °C") });
+    let bladed = planned(&PlanForm { intact: "bladed".into(), ..form("beef-strip", "32 mm", "55 °C") });
+    assert_eq!((well.verdict.level, risk.verdict.level), (Level::ServeNow, Level::Pasteurized));
+    assert_eq!(bladed.verdict.level, Level::Pasteurized);
+    assert!(risk.bath_min > well.bath_min + 60.0 && risk.bath_min == bladed.bath_min);
+    assert!(well.advice.as_deref().is_some_and(|a| a.contains("longer") && a.contains("pasteurised")));
+}
+
+#[test]
+fn a_time_that_cannot_be_kept_gives_the_earliest_and_a_later_one_is_kept() {
+    let soon = planned(&PlanForm { ready: "12:30".into(), ..form("beef-strip", "32 mm", "55 °C") });
+    assert!(!soon.in_time);
+    assert_eq!(soon.times.serve, soon.earliest_ready);
+    let soonest = planned(&form("beef-strip", "32 mm", "55 °C"));
+    assert!(soonest.in_time && soonest.times.serve == soon.earliest_ready);
+    let later = planned(&PlanForm { ready: "23:45".into(), ..form("beef-strip", "32 mm", "55 °C") });
+    assert_eq!(later.times.serve.to_string(), "2026-11-25T23:45:00Z");
+    // Across midnight, the drop is tonight.
+    let night =
+        planned(&PlanForm { ready: "tomorrow 00:30".into(), ..form("beef-strip", "32 mm", "55 °C") });
+    assert!(night.times.drop_by < "2026-11-26T00:00:00Z".parse().expect("an instant"));
+}
+
+#[test]
+fn an_hour_on_the_counter_counts_before_the_drop_and_starts_cold_for_safety() {
+    let cold = planned(&form("beef-strip", "30 mm", "51.5 °C"));
+    let counter = planned(&PlanForm { from: "counter".into(), ..form("beef-strip", "30 mm", "51.5 °C") });
+    // Safe times from 5 °C as from the refrigerator, texture times from a warmer start.
+    assert_eq!(counter.through.slow, cold.through.slow);
+    assert!(counter.through.fast < cold.through.fast);
+    let out = |p: &Plan| p.bands.iter().find(|b| b.kind == BandKind::Refused).map(|b| b.from_min);
+    let (a, b) = (out(&cold).expect("runs out"), out(&counter).expect("runs out sooner"));
+    assert!((a - b - 60.0).abs() < 0.5, "{a} {b}");
+}
+
+#[test]
+fn the_instrument_s_error_and_the_kitchen_s_spreads_are_used() {
+    let f = form("beef-strip", "32 mm", "54.5 °C");
+    let of = |rules: KitchenRules| plan(&understood(&f, &rules), now(), Units::default()).expect("simulates");
+    let base = of(KitchenRules::default());
+    assert!(base.pasteurised.is_some());
+    // Reads two tenths high: the real bath is under the first row of every table.
+    let wrong = of(KitchenRules { bath_error_c: 0.2, ..KitchenRules::default() });
+    assert!(wrong.pasteurised.is_none());
+    let careful = of(KitchenRules { thickness_spread_mm: 4.0, ..KitchenRules::default() });
+    assert!(careful.through.slow > base.through.slow && careful.through.fast < base.through.fast);
+    assert_eq!(careful.through.nominal, base.through.nominal);
+    // Spreads move times, never gates: a wide bath spread leaves 54.5 °C on the table.
+    let wide = of(KitchenRules { bath_spread_k: 0.4, ..KitchenRules::default() });
+    assert!(wide.pasteurised.is_some_and(|p| p.slow > base.pasteurised.expect("reached").slow));
+}
+
+#[test]
+fn a_roast_too_thick_to_warm_in_time_is_refused_with_a_way_out() {
+    let p = planned(&PlanForm { guests: "at-risk".into(), ..form("beef-roast", "115 mm", "56 °C") });
+    assert!(p.is_refused());
+    assert!(p.verdict.way_out.as_ref().and_then(|w| w.thickness_mm).is_some_and(|mm| mm < 115.0));
+    assert_eq!(p.caution, None, "a refusal needs no caution beside it");
+}
+
+#[test]
+fn sound_plans_are_not_nagged() {
+    for (food, mm, bath) in [
+        ("beef-strip", "28 mm", "56 °C"),
+        ("beef-ribeye", "32 mm", "57 °C"),
+        ("beef-flank", "22 mm", "56 °C"),
+    ] {
+        let p = planned(&PlanForm { guests: "at-risk".into(), ..form(food, mm, bath) });
+        assert_eq!((p.verdict.level, p.caution.as_deref()), (Level::Pasteurized, None), "{food}");
+    }
+}
+
+#[test]
+fn every_number_is_explained_in_the_reader_s_units() {
+    let request = understood(&form("beef-ribeye", "1 1/2 in", "135 f"), &KitchenRules::default());
+    let units = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    let p = plan(&request, now(), units).expect("simulates");
+    let all = explain(&request, &p, units);
+    for id in ["preheat", "drop", "through", "pasteurised", "best", "pull", "sear", "serve"] {
+        let e = all.iter().find(|e| e.id == id).unwrap_or_else(|| panic!("{id} is not explained"));
+        assert!(!e.method.is_empty() && !e.source.is_empty() && !e.inputs.is_empty(), "{id}");
+    }
+    let through = &all.iter().find(|e| e.id == "through").expect("explained").inputs;
+    assert!(
+        through.iter().any(|(_, v)| v.contains("1 1/2 in"))
+            && through.iter().any(|(_, v)| v.contains("135 °F"))
+    );
+    assert!(!p.stops.iter().any(|s| s.text.contains("°C")));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    #[test]
+    fn ribbons_are_whole_and_their_words_agree_with_the_verdicts(
+        food in prop::sample::select(vec!["beef-strip", "beef-tenderloin", "beef-flank", "beef-roast"]),
+        mm in 20.0_f64..50.0,
+        bath in 50.0_f64..62.0,
+        guests in prop::sample::select(vec!["well", "at-risk"]),
+        intact in prop::sample::select(vec!["whole", "bladed", ""]),
+    ) {
+        let sentence = PlanForm {
+            guests: guests.into(),
+            intact: intact.into(),
+            ..form(food, &format!("{mm:.1} mm"), &format!("{bath:.1} °C"))
+        };
+        let p = planned(&sentence);
+        prop_assert_eq!(p.bands[0].from_min, 0.0);
+        prop_assert!(p.bands.windows(2).all(|w| w[0].until_min == w[1].from_min && w[0].kind != w[1].kind));
+        prop_assert_eq!(p.bands[p.bands.len() - 1].until_min, p.horizon_min);
+        prop_assert!(p.stops.windows(2).all(|w| w[0].min < w[1].min));
+        for stop in &p.stops {
+            let band = p.bands.iter().rev().find(|b| b.from_min <= stop.min).expect("covered");
+            match band.kind {
+                BandKind::Safe => prop_assert_eq!(stop.level, Level::Pasteurized, "{:?}", stop),
+                BandKind::Refused => prop_assert_eq!(stop.level, Level::Refused, "{:?}", stop),
+                BandKind::NotYet if stop.min < band.until_min - 1.0 => prop_assert_eq!(stop.level, Level::Refused, "{:?}", stop),
+                _ => {}
+            }
+            // Nothing is ever called fit for every guest and unfit at once.
+            let fit = stop.headline.starts_with("Pasteurised");
+            prop_assert_eq!(fit, stop.level == Level::Pasteurized);
+        }
+        if guests == "at-risk" || intact != "whole" {
+            prop_assert!(p.stops.iter().all(|s| s.level != Level::ServeNow));
+            prop_assert!(p.is_refused() || p.verdict.level == Level::Pasteurized);
+        }
+        prop_assert!(p.frames.iter().all(|f| f.celsius.len() == f.colours.len()));
+    }
+}
