@@ -98,3 +98,19 @@ fn units_are_switched_anywhere_and_remembered() {
     let odd = server.get_with("/plan", &[("Cookie", "units=%00")]);
     assert_eq!(odd.status, 200);
 }
+
+#[test]
+fn a_time_on_another_day_never_stands_without_its_day() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    // Wednesday, 17:00 in the kitchen; a flank steak for Thursday evening goes in in the small hours.
+    let page = server.get("/plan?intact=whole&food=beef-flank&ready=tomorrow+20:00").body;
+    for text in
+        ["Drop by, Thu", "Pull, Thu", "Serve, Thu", "Serving on Thursday 26 November", "Pasteurised at Thu "]
+    {
+        assert!(page.contains(text), "{text}");
+    }
+    assert!(page.contains("it may wait until Fri "), "the window ends a day later");
+    let today = server.get("/plan?intact=whole&ready=21:00").body;
+    assert!(today.contains("<dt>Drop by</dt>") && !today.contains("Thu "));
+}

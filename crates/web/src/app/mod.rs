@@ -10,7 +10,7 @@ mod units;
 pub use clock::Clock;
 pub use error::{PageError, no_such_page};
 pub use guard::{guard, headers};
-pub use page::{Place, Shell, clock_time, day_and_time, html, running, see_other};
+pub use page::{Place, Shell, clock_time, day_and_time, html, near_time, running, see_other};
 pub use units::reader_units;
 
 use std::collections::BTreeSet;

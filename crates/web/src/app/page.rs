@@ -146,7 +146,7 @@ async fn next_step(state: &AppState, units: Units, now: Timestamp) -> Result<Opt
             what: r.live.next,
             title: r.record.title,
             href: format!("/cook/{}", r.record.id),
-            at: clock_time(at, &state.kitchen.zone),
+            at: near_time(at, now, &state.kitchen.zone),
             at_ms: at.as_millisecond(),
         }
     }))
@@ -155,6 +155,13 @@ async fn next_step(state: &AppState, units: Units, now: Timestamp) -> Result<Opt
 /// `19:30` in the kitchen's zone.
 pub fn clock_time(t: Timestamp, zone: &TimeZone) -> String {
     t.to_zoned(zone.clone()).strftime("%H:%M").to_string()
+}
+
+/// `19:30` for today, `Thu 19:30` for another day near it: a bare time of another day would mislead.
+pub fn near_time(t: Timestamp, now: Timestamp, zone: &TimeZone) -> String {
+    let (then, today) = (t.to_zoned(zone.clone()), now.to_zoned(zone.clone()).date());
+    let format = if then.date() == today { "%H:%M" } else { "%a %H:%M" };
+    then.strftime(format).to_string()
 }
 
 /// `Wed 25 Nov, 19:30` in the kitchen's zone.

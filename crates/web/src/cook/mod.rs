@@ -16,7 +16,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, clock_time, html, reader_units, running, see_other,
+    self, AppState, PageError, Place, Shell, clock_time, html, near_time, reader_units, running, see_other,
 };
 use view::{CookView, LiveView, Typed};
 
@@ -69,7 +69,8 @@ struct GonePage {
 /// The cooks under way; straight to it when there is just one.
 async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
     let units = reader_units(&request);
-    let under_way = running(&state, units, state.clock.now()).await?;
+    let now = state.clock.now();
+    let under_way = running(&state, units, now).await?;
     if let [only] = under_way.as_slice() {
         return Ok(see_other(&format!("/cook/{}", only.record.id)));
     }
@@ -79,7 +80,7 @@ async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
         .map(|r| Listed {
             href: format!("/cook/{}", r.record.id),
             centre: r.live.centre_c.map(|(slow, _)| view::degrees(slow, units)),
-            at: r.live.next_at.map(|t| (clock_time(t, zone), t.as_millisecond())),
+            at: r.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
             title: r.record.title,
             next: r.live.next,
         })

@@ -10,7 +10,7 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use uuid::Uuid;
 
-use crate::app::{AppState, PageError, clock_time, day_and_time, duration, reader_units};
+use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
 use crate::drawing::{Mark, Ribbon, ribbons};
 
 /// What was typed and could not be taken, to be shown again.
@@ -86,7 +86,7 @@ impl LiveView {
             rate: state.clock.rate(),
             now: clock_time(now, zone),
             running: eaten.is_none(),
-            next_time: l.next_at.map(|t| clock_time(t, zone)),
+            next_time: l.next_at.map(|t| near_time(t, now, zone)),
             next_ms: l.next_at.map_or(0, Timestamp::as_millisecond),
             centre_title: if pulled.is_some() { "centre when pulled" } else { "estimated centre now" },
             centre_note: l.centre_c.map_or_else(String::new, |(_, middle)| {
@@ -228,6 +228,7 @@ impl CookView {
     ) -> Result<Self, PageError> {
         let units = reader_units(http);
         let zone = &state.kitchen.zone;
+        let now = state.clock.now();
         let (request, plan) = first_plan(record)?;
         let stands = record.state();
         let stage = stands.stage();
@@ -236,9 +237,9 @@ impl CookView {
             let written = s.event.recorded_at;
             let mut notes = Vec::new();
             if s.corrected {
-                notes.push(format!("corrected from {}", clock_time(s.event.happened_at, zone)));
+                notes.push(format!("corrected from {}", near_time(s.event.happened_at, now, zone)));
             } else if written.duration_since(s.event.happened_at).as_secs() > 90 {
-                notes.push(format!("written down at {}", clock_time(written, zone)));
+                notes.push(format!("written down at {}", near_time(written, now, zone)));
             }
             if let EventKind::Seared { faces_s } = &s.event.kind {
                 let turns: Vec<String> = faces_s.iter().map(|f| format!("{f:.0}")).collect();
@@ -247,7 +248,7 @@ impl CookView {
             LogLine {
                 id: s.event.id,
                 what: event_word(&s.event.kind).into(),
-                at: clock_time(s.at, zone),
+                at: near_time(s.at, now, zone),
                 note: notes.join("; "),
                 may_correct: step,
                 may_undo: !matches!(s.event.kind, EventKind::Started),
@@ -257,7 +258,7 @@ impl CookView {
         let undone = stands.undone.iter().map(|(undo, e)| LogLine {
             id: *undo,
             what: event_word(&e.kind).into(),
-            at: clock_time(e.happened_at, zone),
+            at: near_time(e.happened_at, now, zone),
             note: String::new(),
             may_correct: false,
             may_undo: true,
@@ -271,7 +272,7 @@ impl CookView {
             sentence: sentence(request, units),
             planned: format!(
                 "Planned: drop by {}, {} in the bath, serve {}.",
-                clock_time(plan.times.drop_by, zone),
+                near_time(plan.times.drop_by, now, zone),
                 duration(plan.bath_min),
                 day_and_time(plan.times.serve, zone)
             ),

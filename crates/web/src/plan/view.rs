@@ -2,14 +2,14 @@
 
 use actix_web::HttpRequest;
 use hold_steady_core::food::catalogue;
-use hold_steady_core::plan::{Explanation, From, Plan, PlanForm, PlanRequest, Range, Reading, explain, plan};
+use hold_steady_core::plan::{Explanation, From, Plan, PlanForm, PlanRequest, Reading, explain, plan};
 use hold_steady_core::safety::{Level, Reason};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use serde::Serialize;
 use uuid::Uuid;
 
-use crate::app::{AppState, PageError, clock_time, day_and_time, duration, reader_units};
+use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
 use crate::drawing::{Mark, Ribbon, Slice, line_points, ribbons, slices};
 
 /// A choice of a list.
@@ -95,7 +95,7 @@ impl Sentence {
 pub struct When {
     /// Identifier of its explanation.
     pub id: &'static str,
-    pub label: &'static str,
+    pub label: String,
     pub time: String,
     /// The other end, or what belongs to it.
     pub note: String,
@@ -167,8 +167,8 @@ impl Answer {
         let zone = &state.kitchen.zone;
         let plan = plan(request, now, units)?;
         let refused = plan.is_refused();
-        let (headline, lead) = verdict_words(&plan, request, zone);
-        let (stops_json, planned_stop) = stops(&plan, zone)?;
+        let (headline, lead) = verdict_words(&plan, request, now, zone);
+        let (stops_json, planned_stop) = stops(&plan, now, zone)?;
         let shown = &plan.stops[planned_stop];
         let slice = Slice {
             frames: &plan.frames,
@@ -190,8 +190,8 @@ impl Answer {
             lead,
             too_soon: too_soon(&plan, request, zone),
             day: day_of(plan.times.serve, now, zone),
-            main: main_times(&plan, request, zone),
-            others: other_times(&plan, zone),
+            main: main_times(&plan, request, now, zone),
+            others: other_times(&plan, now, zone),
             caution: plan.caution.clone(),
             advice: plan.advice.clone(),
             open_question: request.intact.is_none(),
@@ -199,8 +199,8 @@ impl Answer {
             way_out: plan.verdict.way_out.as_ref().map(|w| w.text.clone()),
             about: request.food().about.clone(),
             ribbon: ribbons(&ribbon(&plan, zone))?,
-            frames_json: frames(&slice, &plan, zone)?,
-            stop_when: stop_when(&plan, shown.min, zone),
+            frames_json: frames(&slice, &plan, now, zone)?,
+            stop_when: stop_when(&plan, shown.min, now, zone),
             stop_headline: shown.headline.clone(),
             stop_text: shown.text.clone(),
             stop_level: shown.level.id(),
@@ -209,20 +209,20 @@ impl Answer {
             stops_json,
             last_frame: plan.frames.len() - 1,
             shown_frame: slice.shown,
-            frame_when: frame_when(&plan, plan.frames[slice.shown].min, zone),
+            frame_when: frame_when(&plan, plan.frames[slice.shown].min, now, zone),
             slice: slices(&slice)?,
             explanations: explain(request, &plan, units),
         })
     }
 }
 
-fn verdict_words(plan: &Plan, request: &PlanRequest, zone: &TimeZone) -> (String, String) {
+fn verdict_words(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &TimeZone) -> (String, String) {
     let in_bath = duration(plan.bath_min);
     match plan.verdict.level {
         Level::Pasteurized | Level::Exempt => {
             let at = plan.times.pasteurised.map_or(plan.times.pull, |r| r.until);
             (
-                format!("Pasteurised at {}, for every guest", clock_time(at, zone)),
+                format!("Pasteurised at {}, for every guest", near_time(at, now, zone)),
                 format!("{in_bath} in the bath, counted at the slow end."),
             )
         }
@@ -253,81 +253,81 @@ fn day_of(t: Timestamp, now: Timestamp, zone: &TimeZone) -> String {
     if then == today { String::new() } else { t.to_zoned(zone.clone()).strftime("%A %-d %B").to_string() }
 }
 
-fn dash(r: Range, zone: &TimeZone) -> String {
-    let (a, b) = (clock_time(r.from, zone), clock_time(r.until, zone));
-    if a == b { a } else { format!("{a}–{b}") }
-}
-
-fn main_times(plan: &Plan, request: &PlanRequest, zone: &TimeZone) -> Vec<When> {
+fn main_times(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &TimeZone) -> Vec<When> {
     let t = &plan.times;
     let earlier = plan.times.drop_from < plan.times.drop_by;
     let drop_note = if earlier {
-        format!("or as early as {}", clock_time(t.drop_from, zone))
+        format!("or as early as {}", near_time(t.drop_from, now, zone))
     } else {
         format!("{} in the bath", duration(plan.bath_min))
     };
     let best = t.best_until.from;
     let pull_note = if best > t.pull {
-        format!("it may wait until {}", clock_time(best, zone))
+        format!("it may wait until {}", near_time(best, now, zone))
     } else {
         "do not let it wait".into()
     };
     let serve_note =
         if request.ready_at.is_some() && plan.in_time { "as asked" } else { "the earliest it can be" };
+    // The day of a large time stands in its label.
+    let large = |id, word: &str, t: Timestamp, note| {
+        let label = match near_time(t, now, zone).split_once(' ') {
+            Some((day, _)) => format!("{word}, {day}"),
+            None => word.to_owned(),
+        };
+        When { id, label, time: clock_time(t, zone), note }
+    };
     vec![
-        When { id: "drop", label: "Drop by", time: clock_time(t.drop_by, zone), note: drop_note },
-        When { id: "pull", label: "Pull", time: clock_time(t.pull, zone), note: pull_note },
-        When { id: "serve", label: "Serve", time: clock_time(t.serve, zone), note: serve_note.into() },
+        large("drop", "Drop by", t.drop_by, drop_note),
+        large("pull", "Pull", t.pull, pull_note),
+        large("serve", "Serve", t.serve, serve_note.into()),
     ]
 }
 
-fn other_times(plan: &Plan, zone: &TimeZone) -> Vec<When> {
+fn other_times(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Vec<When> {
     let t = &plan.times;
     let pasteurised = t.pasteurised.map_or_else(
         || When {
             id: "pasteurised",
-            label: "Pasteurised",
+            label: "Pasteurised".into(),
             time: "never".into(),
             note: "in this bath".into(),
         },
         |r| When {
             id: "pasteurised",
-            label: "Pasteurised at",
-            time: clock_time(r.until, zone),
-            note: format!("from {} at the fast end", clock_time(r.from, zone)),
+            label: "Pasteurised at".into(),
+            time: near_time(r.until, now, zone),
+            note: format!("from {} at the fast end", near_time(r.from, now, zone)),
         },
     );
     vec![
         When {
             id: "preheat",
-            label: "Preheat by",
-            time: clock_time(t.preheat_by, zone),
+            label: "Preheat by".into(),
+            time: near_time(t.preheat_by, now, zone),
             note: "bath on".into(),
         },
         When {
             id: "through",
-            label: "Heated through",
-            time: clock_time(t.through.until, zone),
-            note: format!("from {} at the fast end", clock_time(t.through.from, zone)),
+            label: "Heated through".into(),
+            time: near_time(t.through.until, now, zone),
+            note: format!("from {} at the fast end", near_time(t.through.from, now, zone)),
         },
         pasteurised,
         When {
             id: "best",
-            label: "Best until",
-            time: clock_time(t.best_until.from, zone),
-            note: {
-                let r = dash(t.best_until, zone);
-                if r.contains('–') {
-                    format!("to {} at the slow end", clock_time(t.best_until.until, zone))
-                } else {
-                    "if dropped on time".into()
-                }
+            label: "Best until".into(),
+            time: near_time(t.best_until.from, now, zone),
+            note: if t.best_until.from == t.best_until.until {
+                "if dropped on time".into()
+            } else {
+                format!("to {} at the slow end", near_time(t.best_until.until, now, zone))
             },
         },
         When {
             id: "sear",
-            label: "Sear",
-            time: clock_time(t.sear, zone),
+            label: "Sear".into(),
+            time: near_time(t.sear, now, zone),
             note: "after drying and a pause".into(),
         },
     ]
@@ -358,18 +358,18 @@ pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
 }
 
 /// How late or early a pull is, in words.
-fn stop_when(plan: &Plan, min: f64, zone: &TimeZone) -> String {
+fn stop_when(plan: &Plan, min: f64, now: Timestamp, zone: &TimeZone) -> String {
     let off = min - plan.bath_min;
     let how = match off.round() as i64 {
         0 => "as planned".to_owned(),
         m if m > 0 => format!("{} late", duration(off)),
         _ => format!("{} early", duration(-off)),
     };
-    format!("{}, {how}", clock_time(plan.at(min), zone))
+    format!("{}, {how}", near_time(plan.at(min), now, zone))
 }
 
 /// The stops as the page's script reads them, and the one nearest the planned pull.
-fn stops(plan: &Plan, zone: &TimeZone) -> Result<(String, usize), PageError> {
+fn stops(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Result<(String, usize), PageError> {
     let planned =
         plan.stops.iter().position(|s| s.min >= plan.bath_min - 1e-6).unwrap_or(plan.stops.len() - 1);
     let shown: Vec<StopShown<'_>> = plan
@@ -377,7 +377,7 @@ fn stops(plan: &Plan, zone: &TimeZone) -> Result<(String, usize), PageError> {
         .iter()
         .map(|s| StopShown {
             min: s.min,
-            when: stop_when(plan, s.min, zone),
+            when: stop_when(plan, s.min, now, zone),
             level: s.level.id(),
             headline: &s.headline,
             text: &s.text,
@@ -386,16 +386,16 @@ fn stops(plan: &Plan, zone: &TimeZone) -> Result<(String, usize), PageError> {
     Ok((json(&shown)?, planned))
 }
 
-fn frame_when(plan: &Plan, min: f64, zone: &TimeZone) -> String {
-    format!("{} in, at {}", duration(min), clock_time(plan.at(min), zone))
+fn frame_when(plan: &Plan, min: f64, now: Timestamp, zone: &TimeZone) -> String {
+    format!("{} in, at {}", duration(min), near_time(plan.at(min), now, zone))
 }
 
-fn frames(slice: &Slice<'_>, plan: &Plan, zone: &TimeZone) -> Result<String, PageError> {
+fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &TimeZone) -> Result<String, PageError> {
     let shown: Vec<FrameShown<'_>> = plan
         .frames
         .iter()
         .map(|f| FrameShown {
-            when: frame_when(plan, f.min, zone),
+            when: frame_when(plan, f.min, now, zone),
             centre: &f.centre,
             colours: &f.colours,
             points: line_points(slice, f),
