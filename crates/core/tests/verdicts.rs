@@ -179,6 +179,16 @@ fn further_cases_for_the_rest() {
 }
 
 #[test]
+fn nothing_is_fit_for_the_shelf() {
+    expect(judged("egg-custard", 60.0, 85.0, 3.0, json!({"for_shelf": true})), "refused", 4);
+    expect(judged("carrot", 20.0, 90.0, 3.0, json!({"for_shelf": true})), "refused", 4);
+    // What decides is named as unverified.
+    let request = json!({"food": "beef-strip", "thickness_mm": 25, "start_c": 5, "bath_c": 55});
+    let reasons = calc::run("heat", &request).expect("complete")["verdict"]["reasons"].clone();
+    assert_eq!(reasons[0]["basis"], "published (memory)");
+}
+
+#[test]
 fn ways_out_fit_what_is_wrong() {
     let way = |request: Value| calc::run("heat", &request).expect("complete")["verdict"]["way_out"].clone();
     let beans = way(json!({"food": "kidney-bean", "thickness_mm": 10, "start_c": 15, "bath_c": 90}));

@@ -123,6 +123,25 @@ fn bad_ids_and_deleted_cooks_have_a_page_with_the_way_back() {
 }
 
 #[test]
+fn the_strip_says_what_is_next_and_counts_only_what_has_a_time() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let strip = || {
+        let page = server.get("/book").body;
+        page.split("id=\"next-strip\"")
+            .nth(1)
+            .and_then(|s| s.split("<main").next())
+            .expect("a strip")
+            .to_owned()
+    };
+    assert!(strip().contains("Nothing is in the bath"));
+    let cook = server.start_cook(COOK);
+    assert!(strip().contains("Drop it in") && strip().contains("data-until"));
+    server.post(&format!("{cook}/event"), &[("what", "dropped"), ("when", "150 min ago")]);
+    assert!(strip().contains("Pull it when you are ready") && !strip().contains("data-until"));
+}
+
+#[test]
 fn a_form_sent_twice_starts_one_cook() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());

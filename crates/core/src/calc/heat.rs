@@ -182,6 +182,7 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
     let pierced_unless_said = food.is_none_or(|f| f.class.asks_if_intact());
     let intact = f.flag("intact").unwrap_or(!pierced_unless_said);
     let at_risk = f.flag("at_risk").unwrap_or(false);
+    let for_shelf = f.flag("for_shelf").unwrap_or(false);
     let state = match f.text("state") {
         None | Some("raw") => FoodState::Raw,
         Some("pasteurized-chilled") => FoodState::PasteurizedChilled,
@@ -231,6 +232,7 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
         intact,
         at_risk,
         state,
+        for_shelf,
         parasites,
         egg_use,
         profile: profile.ok_or_else(missing)?,

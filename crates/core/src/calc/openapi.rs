@@ -70,6 +70,7 @@ fn heat_request() -> Value {
         ("intact", flag("Whole muscle, never pierced. Absent means not intact for meat that can be."), false),
         ("at_risk", flag("A guest is very young, old, pregnant or ill; false when absent."), false),
         ("profile", words(&ids, "The code to go by; the first when absent."), false),
+        ("for_shelf", flag("A jar or bag meant to stand on a shelf; false when absent."), false),
         ("state", words(&["raw", "pasteurized-chilled"], "Raw when absent."), false),
         ("parasites", words(&["none", "frozen", "exempt"], "For fish only; none when absent."), false),
         ("use", words(&["raw", "soft"], "For eggs in the shell only; raw when absent."), false),

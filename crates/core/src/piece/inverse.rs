@@ -28,13 +28,14 @@ pub(super) fn find(
         return Ok(None);
     }
     // Poison and viruses have ways out of their own: no kill of bacteria helps.
-    match (verdict.row, piece.food.class) {
-        (2, _) => {
+    match verdict.row {
+        2 => {
             return Ok(Some(only(
                 "Soak the beans, boil them for ten minutes, and throw the water away; then they may go into the bath.",
             )));
         }
-        (3, _) => return bivalves(piece, units).map(Some),
+        3 => return bivalves(piece, units).map(Some),
+        4 => return Ok(Some(only("Chill it in an ice bath and refrigerate it, or freeze it."))),
         _ => {}
     }
     let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);

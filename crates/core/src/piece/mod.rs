@@ -50,6 +50,8 @@ pub struct Piece<'a> {
     pub at_risk: bool,
     /// Raw, or pasteurised and chilled before.
     pub state: FoodState,
+    /// Meant to stand on a shelf.
+    pub for_shelf: bool,
     /// What was done about parasites in fish.
     pub parasites: Parasites,
     /// What an egg is for.
@@ -93,6 +95,7 @@ impl<'a> Piece<'a> {
             intact: false,
             at_risk: false,
             state: FoodState::Raw,
+            for_shelf: false,
             parasites: Parasites::None,
             egg_use: EggUse::Raw,
             profile: &profiles()[0],
@@ -286,6 +289,7 @@ impl Run<'_> {
             clock_min: self.clock_until_eaten_min(min),
             bath_min: min,
             reheated_min,
+            for_shelf: self.piece.for_shelf,
             parasites: self.piece.parasites,
             egg_use: self.piece.egg_use,
             bivalve_held: held(class == FoodClass::Bivalve, &l.bivalve_c, &l.bivalve_s),

@@ -1,6 +1,5 @@
 //! The verdict table: first row that matches. Row numbers are those of the specification the table
-//! was written from, so that a record can name its row. Row 4 (jars and bags for shelf storage) has no
-//! question of its own yet: nothing here is ever called fit for the shelf.
+//! was written from, so that a record can name its row.
 
 use serde::{Deserialize, Serialize};
 
@@ -95,6 +94,8 @@ pub struct Facts {
     pub bath_min: f64,
     /// Minutes until the centre was back at reheating temperature, if it was.
     pub reheated_min: Option<f64>,
+    /// A jar or bag meant to stand on a shelf.
+    pub for_shelf: bool,
     /// What was done about parasites.
     pub parasites: Parasites,
     /// What an egg is for.
@@ -167,7 +168,7 @@ fn reason(rule: &str, limit: &Limit, text: String) -> Reason {
 ///     class: FoodClass::Beef, intact: true, at_risk: false, state: FoodState::Raw, set_c: 54.5,
 ///     kinetics_reached: false, code_reached: Some(false), come_up_min: 70.0, clock_min: 90.0,
 ///     bath_min: 90.0, reheated_min: None, parasites: Parasites::None, egg_use: EggUse::Raw,
-///     bivalve_held: false, pork_held: false, fish_held: false, near_bath: false,
+///     for_shelf: false, bivalve_held: false, pork_held: false, fish_held: false, near_bath: false,
 /// };
 /// assert_eq!(judge(&facts, limits(), Units::default()).level, Level::ServeNow);
 /// let bladed = Facts { intact: false, ..facts };
@@ -210,6 +211,15 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
         let first = reason("Viruses in bivalves", &limits.bivalve_c, text);
         return Verdict { level: Level::Refused, row: 3, reasons: vec![first], way_out: None };
     }
+    if facts.for_shelf {
+        let first = Reason {
+            rule: "Not for the shelf".into(),
+            text: "No bath below the boil destroys the spores of Clostridium botulinum, and a sealed jar or bag suits them. Refrigerate it or freeze it.".into(),
+            source: "FDA Food Code 2022, 3-502.12".into(),
+            basis: Basis::PublishedFromMemory,
+        };
+        return Verdict { level: Level::Refused, row: 4, reasons: vec![first], way_out: None };
+    }
     if facts.state == FoodState::PasteurizedChilled {
         let limit = &limits.reheat_limit_min;
         let back = facts.reheated_min.is_some_and(|m| m <= limit.value);
@@ -243,8 +253,8 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
             reasons: vec![Reason {
                 rule: "Pasteurised at the centre".into(),
                 text,
-                source: "Bigelow's log-linear kinetics along the simulated centre".into(),
-                basis: Basis::Computed,
+                source: "Bigelow's log-linear kinetics along the simulated centre, D and z from their published sources".into(),
+                basis: Basis::PublishedFromMemory,
             }],
             way_out: None,
         };
@@ -261,15 +271,15 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
                     "After {} in the bath the centre has not had the kill that is asked for.",
                     minutes(facts.bath_min)
                 ),
-                source: "Bigelow's log-linear kinetics along the simulated centre".into(),
-                basis: Basis::Computed,
+                source: "Bigelow's log-linear kinetics along the simulated centre, D and z from their published sources".into(),
+                basis: Basis::PublishedFromMemory,
             });
         } else if !code {
             reasons.push(Reason {
                 rule: "The code's time table is not met".into(),
                 text: "The kill is reached, but the code's table, which must be met too, asks for more time or heat.".into(),
                 source: "The profile's time and temperature table".into(),
-                basis: Basis::Computed,
+                basis: Basis::PublishedFromMemory,
             });
         }
         if !came_up {

@@ -33,10 +33,8 @@ pub struct NextStep {
     pub title: String,
     /// Its page.
     pub href: String,
-    /// When, on the clock.
-    pub at: String,
-    /// When, for the countdown, milliseconds.
-    pub at_ms: i64,
+    /// When, on the clock and in milliseconds for the countdown; without, it waits for the cook.
+    pub at: Option<(String, i64)>,
 }
 
 /// What the layout shows.
@@ -140,15 +138,12 @@ pub async fn running(state: &AppState, units: Units, now: Timestamp) -> Result<V
 
 async fn next_step(state: &AppState, units: Units, now: Timestamp) -> Result<Option<NextStep>, PageError> {
     let first = running(state, units, now).await?.into_iter().next();
-    Ok(first.map(|r| {
-        let at = r.live.next_at.unwrap_or(now);
-        NextStep {
-            what: r.live.next,
-            title: r.record.title,
-            href: format!("/cook/{}", r.record.id),
-            at: near_time(at, now, &state.kitchen.zone),
-            at_ms: at.as_millisecond(),
-        }
+    let zone = &state.kitchen.zone;
+    Ok(first.map(|r| NextStep {
+        what: r.live.next,
+        title: r.record.title,
+        href: format!("/cook/{}", r.record.id),
+        at: r.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
     }))
 }
 
