@@ -3,7 +3,9 @@ import { defineConfig } from "@playwright/test";
 // The real interface in Debian's Chromium; each test starts servers of its own (e2e/kitchen.mjs).
 export default defineConfig({
   testDir: "e2e",
-  timeout: 60_000,
+  timeout: 120_000,
+  // Machines are noisy: waiting longer makes no wrong answer right.
+  expect: { timeout: 15_000 },
   workers: 2,
   fullyParallel: true,
   retries: 0,
