@@ -90,6 +90,9 @@ impl Curve {
     #[must_use]
     pub fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
         const LONGEST_LOOK_S: f64 = 30.0;
+        if until < from {
+            return None;
+        }
         if reached(self.at(from)) {
             return Some(from);
         }
@@ -193,5 +196,8 @@ mod tests {
         assert!((t - 1000.0).abs() < 0.1, "{t}");
         assert_eq!(c.first(0.0, |y| y > 36.0), None);
         assert_eq!(c.first(1800.0, |y| y >= 10.0), Some(1800.0));
+        assert_eq!(c.first_until(0.0, 999.0, |y| y >= 10.0), None);
+        assert!(c.first_until(0.0, 1001.0, |y| y >= 10.0).is_some());
+        assert_eq!(c.first_until(1800.0, 1700.0, |y| y >= 10.0), None);
     }
 }
