@@ -36,6 +36,18 @@ async fn open(place: &Place) -> (Store, Kitchen) {
     (store, kitchen)
 }
 
+/// A connection of our own once the pool's are gone: they close in the background after the store is
+/// dropped, and only the last one may leave WAL mode. Leaves the file whole, without a WAL beside it.
+fn alone(place: &Place) -> rusqlite::Connection {
+    let c = rusqlite::Connection::open(&place.file).expect("a database");
+    let until = std::time::Instant::now() + std::time::Duration::from_secs(30);
+    while let Err(e) = c.execute_batch("PRAGMA journal_mode = DELETE") {
+        assert!(std::time::Instant::now() < until, "the pool never lets go: {e}");
+        std::thread::yield_now();
+    }
+    c
+}
+
 async fn a_cook(store: &Store, kitchen: &Kitchen) -> Uuid {
     let typed = PlanForm { intact: "whole".into(), thickness: "1 1/4 in".into(), ..PlanForm::default() };
     let reading = typed.read(Units::default(), t(0), &kitchen.zone, &kitchen.rules);
@@ -206,9 +218,7 @@ fn a_truncated_database_is_found_out() {
             a_finished_cook(&store, &kitchen).await;
         }
         drop(store);
-        let c = rusqlite::Connection::open(&place.file).expect("a database");
-        c.execute_batch("PRAGMA wal_checkpoint(TRUNCATE)").expect("checkpointed");
-        drop(c);
+        drop(alone(&place));
         let whole = std::fs::read(&place.file).expect("readable");
         let half = &whole[..whole.len() / 2];
         std::fs::write(&place.file, half).expect("written");
@@ -223,8 +233,8 @@ fn a_locked_or_newer_database_is_named() {
     run(async {
         let place = place();
         drop(open(&place).await);
-        let c = rusqlite::Connection::open(&place.file).expect("a database");
-        c.execute_batch("PRAGMA journal_mode = DELETE; BEGIN EXCLUSIVE").expect("locked");
+        let c = alone(&place);
+        c.execute_batch("BEGIN EXCLUSIVE").expect("locked");
         let refused = Store::open(&place.file).await.err().expect("refused");
         assert!(matches!(refused, StoreError::Locked(_)), "{refused:?}");
         c.execute_batch("COMMIT; PRAGMA user_version = 99").expect("unlocked");
