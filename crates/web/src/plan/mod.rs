@@ -26,7 +26,6 @@ struct PlanPage {
     shell: Shell,
     sentence: Sentence,
     answer: Option<Answer>,
-    notice: Option<String>,
 }
 
 /// The fragment that follows every change: the answer, and the fields the core filled in.
@@ -35,7 +34,6 @@ struct PlanPage {
 struct Fragment {
     sentence: Sentence,
     answer: Option<Answer>,
-    notice: Option<String>,
 }
 
 async fn page(
@@ -53,7 +51,7 @@ async fn page(
     }
     let (sentence, answer) = understand(&state, &request, &typed)?;
     let shell = Shell::new(&state, &request, Place::Plan, "Plan").await?;
-    html(&PlanPage { shell, sentence, answer, notice: None })
+    html(&PlanPage { shell, sentence, answer })
 }
 
 async fn answer(
@@ -64,7 +62,7 @@ async fn answer(
     let (sentence, answer) = understand(&state, &request, &typed)?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
-    let mut response = html(&Fragment { sentence: sentence.after(&typed), answer, notice: None })?;
+    let mut response = html(&Fragment { sentence: sentence.after(&typed), answer })?;
     let value = address.parse().map_err(|_| PageError::Request("unprintable text".into()))?;
     response.headers_mut().insert(HeaderName::from_static("hx-replace-url"), value);
     Ok(response)
@@ -114,13 +112,12 @@ async fn start(
     let reading = read(&state, &request, &typed);
     let now = state.clock.now();
     let units = reader_units(&request);
-    let again = |notice: &str| format!("/plan?{notice}");
     let Some(understood) = reading.request.clone() else {
-        return Ok(see_other(&again(&encoded(&typed)?)));
+        return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
     };
     let plan = plan(&understood, now, units)?;
     if plan.is_refused() {
-        return Ok(see_other(&again(&encoded(&typed)?)));
+        return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
     }
     let title = understood.title(units);
     let new = NewCook { id: cook, title, typed: reading.form, request: understood, plan };
