@@ -9,10 +9,7 @@ use serde::Serialize;
 
 use crate::bath::{BathTrace, cooling};
 use crate::food::{Basis, Food};
-use crate::heat::{
-    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, HeatError, Material, Mesh, Problem, Shape, Solution, Start,
-    Surface, simulate, simulate_block,
-};
+use crate::heat::{HeatError, Material, Shape, Solution, Surface, simulate_shape};
 use crate::safety::{Limit, Reason, minutes};
 
 /// A piece to be cooled.
@@ -64,21 +61,8 @@ impl Cooling<'_> {
     pub fn run(&self, until_min: f64) -> Result<Solution, HeatError> {
         let bath = BathTrace::constant(self.around_c);
         let surface = Surface { coefficient: self.coefficient, bath };
-        match self.shape {
-            Shape::Block { thickness, width, length } => {
-                let size_m = [thickness.metres(), width.metres(), length.metres()];
-                let material = &self.material;
-                let start_c = self.start_c;
-                let block = BlockProblem { size_m, cells: BLOCK_CELLS, material, start_c, surface };
-                simulate_block(&block, until_min * 60.0, &[])
-            }
-            shape => {
-                let mesh = Mesh::graded(shape, DEFAULT_CELLS);
-                let start = Start::Uniform(self.start_c);
-                let problem = Problem::uniform(mesh, &self.material, start, surface);
-                simulate(&problem, until_min * 60.0, &[])
-            }
-        }
+        let until_s = until_min * 60.0;
+        Ok(simulate_shape(self.shape, &self.material, self.start_c, surface, until_s, &[])?.0)
     }
 
     /// Judges a cooling by the two-stage rule: from 57 °C to 21 °C within two hours, to 5 °C within six

@@ -27,3 +27,28 @@ pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
 pub use material::{Composition, CompositionError, Material};
 pub use solution::{Curve, Profile, Solution};
 pub use solver::{HeatError, Problem, Start, Surface, TOLERANCE_K, simulate};
+
+/// Follows a piece of any shape and one material, all of it at `start_c` when it goes in, on the mesh
+/// that suits it. Returns the solution and where the cells of its profiles are, metres from the centre.
+///
+/// # Errors
+/// As [`simulate`] and [`simulate_block`].
+pub fn simulate_shape(
+    shape: Shape,
+    material: &Material,
+    start_c: f64,
+    surface: Surface,
+    until_s: f64,
+    snapshots_s: &[f64],
+) -> Result<(Solution, Vec<f64>), HeatError> {
+    if let Shape::Block { thickness, width, length } = shape {
+        let size_m = [thickness.metres(), width.metres(), length.metres()];
+        let problem = BlockProblem { size_m, cells: BLOCK_CELLS, material, start_c, surface };
+        let centres = Mesh::graded(Shape::Slab(thickness), BLOCK_CELLS).centres_m;
+        return Ok((simulate_block(&problem, until_s, snapshots_s)?, centres));
+    }
+    let mesh = Mesh::graded(shape, if start_c < 0.0 { FROZEN_CELLS } else { DEFAULT_CELLS });
+    let centres = mesh.centres_m.clone();
+    let problem = Problem::uniform(mesh, material, Start::Uniform(start_c), surface);
+    Ok((simulate(&problem, until_s, snapshots_s)?, centres))
+}

@@ -13,10 +13,7 @@ use std::sync::Arc;
 
 use crate::bath::{BathTrace, circulated};
 use crate::food::{Food, FoodClass};
-use crate::heat::{
-    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, FROZEN_CELLS, HeatError, Material, Mesh, Problem, Shape,
-    Solution, Start, Surface, simulate, simulate_block,
-};
+use crate::heat::{HeatError, Material, Shape, Solution, Surface, simulate_shape};
 use crate::safety::{
     EggUse, Facts, FoodState, Limit, Parasites, Profile, Progress, Rules, Timeline, Verdict, judge, limits,
     organisms, profiles,
@@ -139,28 +136,8 @@ impl<'a> Piece<'a> {
     pub fn run_until(&self, until_min: f64, snapshots_min: &[f64]) -> Result<Run<'_>, HeatError> {
         let surface = Surface { coefficient: self.coefficient, bath: self.bath.clone() };
         let snapshots: Vec<f64> = snapshots_min.iter().map(|m| m * 60.0).collect();
-        let until_s = until_min * 60.0;
-        let (solution, from_centre_m) = match self.shape {
-            Shape::Block { thickness, width, length } => {
-                let mesh = Mesh::graded(Shape::Slab(thickness), BLOCK_CELLS);
-                let problem = BlockProblem {
-                    size_m: [thickness.metres(), width.metres(), length.metres()],
-                    cells: BLOCK_CELLS,
-                    material: &self.material,
-                    start_c: self.start_c,
-                    surface,
-                };
-                (simulate_block(&problem, until_s, &snapshots)?, mesh.centres_m)
-            }
-            _ => {
-                let cells = if self.start_c < 0.0 { FROZEN_CELLS } else { DEFAULT_CELLS };
-                let mesh = Mesh::graded(self.shape, cells);
-                let centres = mesh.centres_m.clone();
-                let start = Start::Uniform(self.start_c);
-                let problem = Problem::uniform(mesh, &self.material, start, surface);
-                (simulate(&problem, until_s, &snapshots)?, centres)
-            }
-        };
+        let (solution, from_centre_m) =
+            simulate_shape(self.shape, &self.material, self.start_c, surface, until_min * 60.0, &snapshots)?;
         let table = self.profile.table(self.food);
         let rules = Rules {
             limits: limits(),
