@@ -9,7 +9,7 @@ use hold_steady_core::heat::{
     simulate_block,
 };
 use hold_steady_core::piece::{Piece, Spreads, monte_carlo};
-use hold_steady_core::plan::{KitchenRules, PlanForm, PlanRequest, plan};
+use hold_steady_core::plan::{KitchenRules, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::units::{Length, Units};
 
 fn main() {
@@ -79,7 +79,8 @@ fn monte_carlo_2000_slabs(bencher: Bencher) {
 fn request(from: &str) -> (PlanRequest, jiff::Timestamp) {
     let now = "2026-11-25T16:00:00Z".parse().expect("an instant");
     let form = PlanForm { intact: "whole".into(), from: from.into(), ..PlanForm::default() };
-    let reading = form.read(Units::default(), now, &jiff::tz::TimeZone::UTC, &KitchenRules::default());
+    let reading =
+        form.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &KitchenRules::default()));
     (reading.request.expect("complete"), now)
 }
 

@@ -40,7 +40,7 @@
 //! planned with the spreads a kitchen really has ([`plan`]):
 //!
 //! ```
-//! use hold_steady_core::plan::{KitchenRules, PlanForm, plan};
+//! use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, plan};
 //! use hold_steady_core::units::Units;
 //!
 //! let zone = jiff::tz::TimeZone::get("Europe/Lisbon")?;
@@ -53,7 +53,8 @@
 //!     ready: "20:00".into(),
 //!     ..PlanForm::default()
 //! };
-//! let reading = typed.read(Units::default(), now, &zone, &KitchenRules::default());
+//! let rules = KitchenRules::default();
+//! let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
 //! let plan = plan(&reading.request.expect("all of it is understood"), now, Units::default())?;
 //! assert!(plan.must_pasteurise && plan.in_time);
 //! assert!(plan.times.pasteurised.is_some_and(|p| p.until <= plan.times.pull));

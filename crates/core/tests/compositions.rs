@@ -70,7 +70,9 @@ fn properties_lie_where_foods_lie() {
         }
         assert!((950.0..1150.0).contains(&rho), "{} density {rho}", food.id);
         assert!((0.33..0.62).contains(&k), "{} conductivity {k}", food.id);
-        assert!((2900.0..4150.0).contains(&heat), "{} heat capacity {heat}", food.id);
+        // Belly is half fat, and fat holds half as much heat as lean.
+        let holds = if c.fat > 0.4 { 2600.0..2900.0 } else { 2900.0..4150.0 };
+        assert!(holds.contains(&heat), "{} heat capacity {heat}", food.id);
         assert!((1.15e-7..1.55e-7).contains(&a), "{} diffusivity {a}", food.id);
     }
 }

@@ -1,6 +1,6 @@
 //! Plans as a whole: what the page promises, for many sentences. (The project's own rules.)
 
-use hold_steady_core::plan::{BandKind, KitchenRules, Plan, PlanForm, PlanRequest, explain, plan};
+use hold_steady_core::plan::{BandKind, KitchenRules, Plan, PlanForm, PlanRequest, Setting, explain, plan};
 use hold_steady_core::safety::Level;
 use hold_steady_core::units::{LengthUnit, TemperatureUnit, Units};
 use jiff::Timestamp;
@@ -12,7 +12,7 @@ fn now() -> Timestamp {
 }
 
 fn understood(form: &PlanForm, rules: &KitchenRules) -> PlanRequest {
-    let reading = form.read(Units::default(), now(), &TimeZone::UTC, rules);
+    let reading = form.read(&Setting::new(Units::default(), now(), &TimeZone::UTC, rules));
     reading.request.unwrap_or_else(|| panic!("{:?}", reading.errors))
 }
 
@@ -40,7 +40,15 @@ fn times_stand_in_the_order_of_the_work() {
         for from in ["refrigerator", "counter", "freezer"] {
             let p = planned(&PlanForm { from: from.into(), ..form(food, "30 mm", "56 °C") });
             let t = &p.times;
-            let order = [t.preheat_by, t.drop_by, t.through.from, t.through.until, t.pull, t.sear, t.serve];
+            let order = [
+                t.preheat_by,
+                t.drop_by,
+                t.through.from,
+                t.through.until,
+                t.pull,
+                t.sear.expect("seared"),
+                t.serve,
+            ];
             assert!(order.windows(2).all(|w| w[0] <= w[1]), "{food} {from}: {order:?}");
             assert!(t.preheat_by >= now(), "{food} {from}: nobody can start yesterday");
             assert!(t.drop_from <= t.drop_by && t.drop_from >= now(), "{food} {from}");
@@ -106,8 +114,16 @@ fn the_instrument_s_error_and_the_kitchen_s_spreads_are_used() {
 
 #[test]
 fn a_roast_too_thick_to_warm_in_time_is_refused_with_a_way_out() {
-    let p = planned(&PlanForm { guests: "at-risk".into(), ..form("beef-roast", "115 mm", "56 °C") });
-    assert!(p.is_refused());
+    let joint = |width: &str, length: &str| PlanForm {
+        guests: "at-risk".into(),
+        width: width.into(),
+        length: length.into(),
+        ..form("beef-roast", "115 mm", "56 °C")
+    };
+    // A small joint warms through its sides too; a wide one is nearly the slab.
+    assert!(!planned(&joint("115 mm", "150 mm")).is_refused());
+    let p = planned(&joint("220 mm", "350 mm"));
+    assert!(p.is_refused(), "{:?}", p.verdict);
     assert!(p.verdict.way_out.as_ref().and_then(|w| w.thickness_mm).is_some_and(|mm| mm < 115.0));
     assert_eq!(p.caution, None, "a refusal needs no caution beside it");
 }

@@ -1,7 +1,7 @@
 //! Whatever is typed: what we show reads back as what it was, and nothing makes us stumble.
 
 use hold_steady_core::cook::Rating;
-use hold_steady_core::plan::{KitchenRules, PlanForm, resolve_past, resolve_ready};
+use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, resolve_past, resolve_ready};
 use hold_steady_core::units::{
     Celsius, Length, LengthUnit, TemperatureUnit, Units, parse_length, parse_seconds, parse_temperature,
 };
@@ -81,7 +81,7 @@ proptest! {
             typed_in: units.code().into(),
             ..PlanForm::default()
         };
-        let reading = form.read(units, now(), &TimeZone::UTC, &KitchenRules::default());
+        let reading = form.read(&Setting::new(units, now(), &TimeZone::UTC, &KitchenRules::default()));
         prop_assert_eq!(&reading.form.thickness, &thickness);
         prop_assert_eq!(&reading.form.bath, &bath);
         prop_assert_eq!(&reading.form.ready, &ready);

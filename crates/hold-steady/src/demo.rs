@@ -2,7 +2,7 @@
 //! Everything in it is made up; the plans are computed by the same engine as any other.
 
 use hold_steady_core::cook::{Event, EventKind, Rating};
-use hold_steady_core::plan::{PlanForm, plan};
+use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
 use hold_steady_store::{Kitchen, NewCook, Store, new_id};
 use jiff::civil::Time;
@@ -233,7 +233,7 @@ async fn begin(
     at: Timestamp,
 ) -> Result<(uuid::Uuid, hold_steady_core::plan::Plan), Failure> {
     let units = Units::default();
-    let reading = typed.read(units, at, &kitchen.zone, &kitchen.rules);
+    let reading = typed.read(&Setting::new(units, at, &kitchen.zone, &kitchen.rules));
     let request =
         reading.request.ok_or_else(|| Failure::Other(format!("demonstration: {:?}", reading.errors)))?;
     let plan = plan(&request, at, units).map_err(|e| Failure::Other(e.to_string()))?;

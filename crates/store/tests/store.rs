@@ -4,7 +4,7 @@ use std::path::PathBuf;
 
 use hold_steady_core::book::{Export, read_export};
 use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
-use hold_steady_core::plan::{PlanForm, plan};
+use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
 use hold_steady_store::{Imported, Kitchen, NewCook, Store, StoreError, new_id};
 use jiff::{SignedDuration, Timestamp};
@@ -50,7 +50,7 @@ fn alone(place: &Place) -> rusqlite::Connection {
 
 async fn a_cook(store: &Store, kitchen: &Kitchen) -> Uuid {
     let typed = PlanForm { intact: "whole".into(), thickness: "1 1/4 in".into(), ..PlanForm::default() };
-    let reading = typed.read(Units::default(), t(0), &kitchen.zone, &kitchen.rules);
+    let reading = typed.read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
     let request = reading.request.expect("complete");
     let plan = plan(&request, t(0), Units::default()).expect("simulates");
     let new = NewCook { id: new_id(t(0)), title: "A steak".into(), typed: reading.form, request, plan };
@@ -117,7 +117,7 @@ fn starting_the_same_cook_twice_starts_one() {
         let place = place();
         let (store, kitchen) = open(&place).await;
         let typed = PlanForm::default();
-        let reading = typed.read(Units::default(), t(0), &kitchen.zone, &kitchen.rules);
+        let reading = typed.read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
         let request = reading.request.expect("complete");
         let plan = plan(&request, t(0), Units::default()).expect("simulates");
         let new = NewCook { id: new_id(t(0)), title: "Once".into(), typed, request, plan };

@@ -186,9 +186,13 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
     let state = match f.text("state") {
         None | Some("raw") => FoodState::Raw,
         Some("pasteurized-chilled") => FoodState::PasteurizedChilled,
+        Some("boiled") if food.is_some_and(|f| f.class == FoodClass::KidneyBean) => FoodState::Boiled,
         Some(other) => {
             let other = super::shortened(other);
-            f.fault("state", format!("“{other}” is neither raw nor pasteurized-chilled"));
+            f.fault(
+                "state",
+                format!("“{other}” is none of: raw, pasteurized-chilled, and boiled for kidney beans"),
+            );
             FoodState::Raw
         }
     };
@@ -284,7 +288,10 @@ pub(super) fn read_shape(
     food: Option<&Food>,
     thickness: Option<Length>,
 ) -> Option<Shape> {
-    let name = f.text("shape").or(food.map(|f| f.shape.as_str()));
+    // A food that is usually a block is one when its sides are given, and else the slow, safe slab.
+    let sides_given = f.has("width_mm") || f.has("length_mm");
+    let usual = food.map(|f| if f.shape == "block" && !sides_given { "slab" } else { f.shape.as_str() });
+    let name = f.text("shape").or(usual);
     // The other two sides are a block's, whatever order they are given in.
     let (low, high) = range::SIDE_MM;
     let sides = if name == Some("block") {

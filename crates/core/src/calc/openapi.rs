@@ -38,7 +38,10 @@ fn piece_fields() -> Vec<Field> {
         ("food", words(&foods, "Identifier in the catalogue."), true),
         (
             "shape",
-            words(&["slab", "cylinder", "sphere", "block"], "The food's usual shape when absent."),
+            words(
+                &["slab", "cylinder", "sphere", "block"],
+                "The food's usual shape when absent; for one that is usually a block, a slab unless its sides are given.",
+            ),
             false,
         ),
         (
@@ -71,11 +74,11 @@ fn heat_request() -> Value {
         ("at_risk", flag("A guest is very young, old, pregnant or ill; false when absent."), false),
         ("profile", words(&ids, "The code to go by; the first when absent."), false),
         ("for_shelf", flag("A jar or bag meant to stand on a shelf; false when absent."), false),
-        ("state", words(&["raw", "pasteurized-chilled"], "Raw when absent."), false),
+        ("state", words(&["raw", "pasteurized-chilled", "boiled"], "Raw when absent; boiled for kidney beans only."), false),
         ("parasites", words(&["none", "frozen", "exempt"], "For fish only; none when absent."), false),
         ("use", words(&["raw", "soft"], "For eggs in the shell only; raw when absent."), false),
         ("properties", properties, false),
-        ("surface_w_m2k", number(range::SURFACE_W_M2K, "Coefficient of heat transfer, W/m²K; a circulated bath's when absent."), false),
+        ("surface_w_m2k", number(range::SURFACE_W_M2K, "Coefficient of heat transfer, W/m²K; when absent a circulated bath's (95), and 400 for an egg, bare in its shell."), false),
         ("bath_error_c", number(range::BATH_ERROR_C, "What the instrument reads too high, °C; 0 when absent."), false),
         ("altitude_m", number(range::ALTITUDE_M, "Altitude, m; 0 when absent."), false),
     ]);

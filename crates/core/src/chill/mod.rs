@@ -9,7 +9,7 @@ use serde::Serialize;
 
 use crate::bath::{BathTrace, cooling};
 use crate::food::{Basis, Food};
-use crate::heat::{HeatError, Material, Shape, Solution, Surface, simulate_shape};
+use crate::heat::{Detail, HeatError, Material, Shape, Solution, Surface, simulate_shape};
 use crate::safety::{Limit, Reason, minutes};
 
 /// A piece to be cooled.
@@ -62,7 +62,7 @@ impl Cooling<'_> {
         let bath = BathTrace::constant(self.around_c);
         let surface = Surface { coefficient: self.coefficient, bath };
         let until_s = until_min * 60.0;
-        Ok(simulate_shape(self.shape, &self.material, self.start_c, surface, until_s, &[])?.0)
+        Ok(simulate_shape((self.shape, Detail::Fine), &self.material, self.start_c, surface, until_s, &[])?.0)
     }
 
     /// Judges a cooling by the two-stage rule: from 57 °C to 21 °C within two hours, to 5 °C within six

@@ -4,6 +4,7 @@ use jiff::{SignedDuration, Timestamp};
 
 use super::{CookState, Stage};
 use crate::bath::{BathPoint, BathTrace};
+use crate::food::{Finish, FinishStep};
 use crate::heat::HeatError;
 use crate::piece::Piece;
 use crate::plan::{Plan, PlanRequest};
@@ -101,49 +102,32 @@ pub fn live(
     };
     let pulled = state.when("pulled");
     let eaten = state.when("eaten");
+    let finish = request.food().finish();
     // From the pull to the plate: as planned until it has happened or takes longer than planned.
-    let finish = match (pulled, eaten) {
+    let finish_min = match (pulled, eaten) {
         (Some(p), Some(e)) => minutes_between(p, e),
         (Some(p), None) => minutes_between(p, now).max(plan.finish_min),
         _ => plan.finish_min,
     };
     let bath = trace_from_drop(readings, dropped);
-    let with_bath = |piece: Piece<'static>, kelvin: f64| match &bath {
-        Some(trace) => {
-            let shifted = trace.shifted(kelvin - request.rules.bath_error_c);
-            Piece { bath: shifted, set_c: trace.set_point() - request.rules.bath_error_c, ..piece }
-        }
-        None => piece,
-    };
-    let slow_piece = with_bath(request.slow_piece(finish), -request.rules.bath_spread_k);
-    let middle_piece = with_bath(request.nominal_piece(finish), 0.0);
+    let error = request.rules.bath_error_c;
+    let slow_piece =
+        with_bath(request.slow_piece(finish_min), bath.as_ref(), -request.rules.bath_spread_k, error);
+    let middle_piece = with_bath(request.nominal_piece(finish_min), bath.as_ref(), 0.0, error);
     let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
 
     let bath_min = minutes_between(dropped, pulled.unwrap_or(now)).max(0.0);
     let verdict = slow.quick_verdict_at(bath_min, units);
-    let through = slow.heated_through_min();
-    let pasteurised = slow.pasteurised_from_min();
+    let through = slow.done_min();
+    let pasteurised = slow.safe_from_min();
     let clock_out = slow.clock_runs_out_min();
     let from_drop = |min: Option<f64>| min.and_then(|m| later(dropped, m));
     let (next, next_at, expect) = match stage {
         Stage::Waiting | Stage::InBath => in_bath(plan, &verdict, bath_min, through, pasteurised, clock_out),
-        Stage::Pulled => (
-            "Open the bag and pat it dry".to_owned(),
-            pulled.map(|p| (0.0, p)),
-            "Wet meat steams. It looks grey and dull now; that is expected. Keep the juices for a sauce."
-                .to_owned(),
-        ),
-        Stage::Dried => (
-            "Sear it".to_owned(),
-            pulled.map(|p| (minutes_between(plan.times.pull, plan.times.sear), p)),
-            "Very hot pan, every face, the edges too. What the sear does to the inside is not predicted yet."
-                .to_owned(),
-        ),
-        Stage::Seared => (
-            "Serve it".to_owned(),
-            pulled.map(|p| (plan.finish_min, p)),
-            "Little rest or none after a bath.".to_owned(),
-        ),
+        Stage::Pulled | Stage::Dried | Stage::Seared => {
+            let (next, after_pull, why) = finishing(finish, stage, plan);
+            (next, pulled.map(|p| (after_pull, p)), why)
+        }
         Stage::Eaten => {
             ("Write down how it came out".to_owned(), None, "Two words now save the next one.".to_owned())
         }
@@ -164,6 +148,32 @@ pub fn live(
         verdict: Some(verdict),
         bath_min: Some(bath_min),
     })
+}
+
+/// The piece in the bath as it was read, where there are readings.
+fn with_bath<'a>(piece: Piece<'a>, bath: Option<&BathTrace>, spread_k: f64, error_c: f64) -> Piece<'a> {
+    match bath {
+        Some(trace) => {
+            Piece { bath: trace.shifted(spread_k - error_c), set_c: trace.set_point() - error_c, ..piece }
+        }
+        None => piece,
+    }
+}
+
+/// What to do after the pull: what, how many minutes after it, and why.
+fn finishing(finish: &Finish, stage: Stage, plan: &Plan) -> (String, f64, String) {
+    let first = &finish.steps[0];
+    let of = |step: &FinishStep, after: f64| (step.what.clone(), after, step.why.clone());
+    let sear = finish.step("sear").zip(finish.until_sear_min());
+    match (stage, sear) {
+        (Stage::Pulled, _) if finish.dries => of(first, 0.0),
+        (Stage::Pulled | Stage::Dried, Some((step, after))) => {
+            let (what, after, why) = of(step, after);
+            (what, after, format!("{why} What the sear does to the inside is not predicted yet."))
+        }
+        (Stage::Pulled, None) => of(first, 0.0),
+        _ => of(finish.last(), plan.finish_min),
+    }
 }
 
 /// What to do with a piece in the bath: what, at which minute from the drop, and why.
@@ -228,7 +238,7 @@ fn in_bath(
 mod tests {
     use super::*;
     use crate::cook::{Event, EventKind};
-    use crate::plan::{KitchenRules, PlanForm, plan};
+    use crate::plan::{KitchenRules, PlanForm, Setting, plan};
     use uuid::Uuid;
 
     fn setup(bath: &str, guests: &str) -> (PlanRequest, Plan, Timestamp) {
@@ -239,7 +249,8 @@ mod tests {
             guests: guests.into(),
             ..PlanForm::default()
         };
-        let r = form.read(Units::default(), now, &jiff::tz::TimeZone::UTC, &KitchenRules::default());
+        let rules = KitchenRules::default();
+        let r = form.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules));
         let request = r.request.expect("complete");
         let p = plan(&request, now, Units::default()).expect("a plain piece");
         (request, p, now)

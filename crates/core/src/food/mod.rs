@@ -1,10 +1,24 @@
-//! The catalogue: foods as data, each value with its source and basis.
+//! Foods as data, each value with its source and basis.
+//!
+//! - [`catalogue`]: what ships with the application, from `data/foods/`;
+//! - [`Pantry`]: what a kitchen keeps of its own: foods copied and changed, temperatures dialled in;
+//! - [`Finish`]: what is done to it after the bath; [`Flesh`]: what it looks like inside.
 
-use std::collections::BTreeMap;
-use std::sync::{Arc, LazyLock, Mutex};
+mod catalogue;
+mod finish;
+mod flesh;
+mod own;
+
+pub use catalogue::{Catalogue, Found, catalogue};
+pub use finish::{Finish, FinishStep, finishes};
+pub use flesh::{Flesh, flesh};
+pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow, Pantry};
+
+use std::sync::{Arc, OnceLock};
 
 use serde::{Deserialize, Serialize};
 
+use crate::bath::{Surroundings, surroundings};
 use crate::heat::{Composition, Material};
 
 /// How sure a value is.
@@ -96,6 +110,33 @@ impl FoodClass {
         !matches!(self, Self::Plant | Self::KidneyBean)
     }
 
+    /// Whether a pathogen target decides that must be reached in every case (never `serve-now`).
+    #[must_use]
+    pub const fn is_mixed_through(self) -> bool {
+        matches!(self, Self::Ground | Self::EggMixture | Self::Ferment)
+    }
+
+    /// Which rows of the verdict table it stands under, in words.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::Beef => "whole beef and veal",
+            Self::Lamb => "whole lamb",
+            Self::Ground => "ground, mixed or stuffed: the centre must be pasteurised",
+            Self::Pork => "pork and game",
+            Self::Duck => "duck and goose breast",
+            Self::Poultry => "poultry: the centre must be pasteurised",
+            Self::Fish => "fish: parasites count",
+            Self::Crustacean => "crustaceans, scallops, squid and octopus",
+            Self::Bivalve => "bivalves: 90 °C for 90 s at the core",
+            Self::ShellEgg => "egg in its shell",
+            Self::EggMixture => "pooled egg: the centre must be pasteurised",
+            Self::Ferment => "live-culture ferment of milk",
+            Self::KidneyBean => "kidney beans: boiled first",
+            Self::Plant => "vegetables and fruit",
+        }
+    }
+
     /// Whether the food comes whole or pierced: then saying nothing counts as pierced.
     #[must_use]
     pub const fn asks_if_intact(self) -> bool {
@@ -104,7 +145,8 @@ impl FoodClass {
 }
 
 /// A composition with where it comes from.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct SourcedComposition {
     water: f64,
     protein: f64,
@@ -133,10 +175,26 @@ impl SourcedComposition {
             ash: self.ash,
         }
     }
+
+    /// The same composition as a kitchen entered it.
+    #[must_use]
+    pub(crate) const fn entered(c: &Composition, source: String) -> Self {
+        Self {
+            water: c.water,
+            protein: c.protein,
+            fat: c.fat,
+            carbohydrate: c.carbohydrate,
+            fibre: c.fibre,
+            ash: c.ash,
+            source,
+            basis: Basis::Kitchen,
+        }
+    }
 }
 
 /// One number with where it comes from.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Sourced {
     /// The number.
     pub value: f64,
@@ -146,19 +204,86 @@ pub struct Sourced {
     pub basis: Basis,
 }
 
-/// Usual thickness and what can be planned, mm.
+/// A sentence with where it comes from. Temperatures in it are in °C; see
+/// [`Units::sentence`](crate::units::Units::sentence).
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Said {
+    /// The sentence.
+    pub text: String,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
+}
+
+/// What is usual and what can be planned.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
-pub struct ThicknessRange {
+#[serde(deny_unknown_fields)]
+pub struct Usual {
     /// What a sentence starts with.
     pub usual: f64,
-    /// Thinnest.
+    /// Least.
     pub low: f64,
-    /// Thickest.
+    /// Most.
     pub high: f64,
+    /// How far one may be off, where that is another figure than the kitchen's: a size grade's.
+    #[serde(default)]
+    pub spread: Option<f64>,
+}
+
+/// Width and length of a piece solved as a block, mm.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Sides {
+    /// Across.
+    pub width: Usual,
+    /// Along.
+    pub length: Usual,
+}
+
+/// A size that is graded by weight: of eggs.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Size {
+    /// Short identifier.
+    pub id: String,
+    /// What a cook calls it.
+    pub name: String,
+    /// Weight, g.
+    pub grams: f64,
+}
+
+impl Size {
+    /// Diameter of the ball of the same volume, mm, at an egg's 1.075 g/cm³.
+    #[must_use]
+    pub fn diameter_mm(&self) -> f64 {
+        const G_PER_CM3: f64 = 1.075;
+        10.0 * (6.0 * self.grams / (G_PER_CM3 * std::f64::consts::PI)).cbrt()
+    }
+}
+
+/// A food that is filled into a jar.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Jar {
+    /// Filling, ml.
+    pub fill_ml: Usual,
+}
+
+/// A question whose answer decides whether the food counts as raw.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Prepared {
+    /// It was done, in words.
+    pub done: String,
+    /// It was not.
+    pub not_done: String,
 }
 
 /// A level of doneness and the bath temperature it usually means.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Doneness {
     /// Short identifier.
     pub id: String,
@@ -172,20 +297,45 @@ pub struct Doneness {
     pub basis: Basis,
 }
 
-/// One temperature of a texture window.
-#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
-struct TextureRow {
-    c: f64,
-    from_min: f64,
-    until_min: f64,
+/// A temperature that some cooks hold by, and why.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct School {
+    /// Bath temperature, °C.
+    pub c: f64,
+    /// What they say for it.
+    pub says: String,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
 }
 
-/// When a food is at its best in the bath, by temperature. Always common practice.
+/// One temperature of a texture window.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct TextureRow {
+    /// Bath, °C.
+    pub c: f64,
+    /// Best from, minutes in the bath.
+    pub from_min: f64,
+    /// Best until, minutes in the bath.
+    pub until_min: f64,
+    /// What this temperature gives, where several are set side by side.
+    #[serde(default)]
+    pub gives: Option<String>,
+}
+
+/// When a food is at its best in the bath, by temperature. Always common practice or the kitchen's own.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct TextureWindow {
-    rows: Vec<TextureRow>,
-    /// What goes wrong after the window.
+    /// Rising temperatures.
+    pub rows: Vec<TextureRow>,
+    /// What goes wrong after the window: “it …”.
     pub after: String,
+    /// Time is chosen for tenderness: heating through is far from enough.
+    pub tough: bool,
     /// Where it comes from.
     pub source: String,
     /// How sure it is.
@@ -202,16 +352,48 @@ impl TextureWindow {
             (0, _) => (self.rows[0].from_min, self.rows[0].until_min),
             (i, n) if i == n => (self.rows[n - 1].from_min, self.rows[n - 1].until_min),
             (i, _) => {
-                let (a, b) = (self.rows[i - 1], self.rows[i]);
+                let (a, b) = (&self.rows[i - 1], &self.rows[i]);
                 let x = (bath_c - a.c) / (b.c - a.c);
                 (a.from_min + (b.from_min - a.from_min) * x, a.until_min + (b.until_min - a.until_min) * x)
             }
         }
     }
+
+    /// The temperatures that are set side by side for a tough cut.
+    pub fn side_by_side(&self) -> impl Iterator<Item = &TextureRow> {
+        self.rows.iter().filter(|r| self.tough && r.gives.is_some())
+    }
 }
 
-/// One food of the catalogue.
+/// Allergens by law.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Allergens {
+    /// Their names.
+    pub list: Vec<String>,
+    /// Where the list comes from.
+    pub source: String,
+    /// How sure that is.
+    pub basis: Basis,
+}
+
+/// Lowest and highest bath that can be planned, °C.
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct BathRange {
+    /// Lowest.
+    pub low: f64,
+    /// Highest.
+    pub high: f64,
+}
+
+fn listed() -> bool {
+    true
+}
+
+/// One food.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
 pub struct Food {
     /// Identifier in requests and records.
     pub id: String,
@@ -219,45 +401,101 @@ pub struct Food {
     pub name: String,
     /// And several.
     pub plural: String,
+    /// Other names, in lower case without accents.
+    pub synonyms: Vec<String>,
+    /// Heading it stands under.
+    pub group: String,
+    /// Whether it is offered; others exist for the calculation interface.
+    #[serde(default = "listed")]
+    pub listed: bool,
     /// One sentence on it.
     pub about: String,
+    /// What must be said at once when it is chosen.
+    #[serde(default)]
+    pub says: Option<Said>,
     /// Which verdict rows apply.
     pub class: FoodClass,
     /// Key of its organisms and of its code tables.
     pub kill: String,
-    /// Whether the plan page offers it yet.
-    pub plannable: bool,
     /// Shape it usually has: `slab`, `cylinder`, `sphere` or `block`.
     pub shape: String,
-    /// Usual thickness and its range.
-    pub thickness_mm: ThicknessRange,
+    /// Usual thickness (or diameter) and its range.
+    pub thickness_mm: Usual,
+    /// Width and length, where they are asked for.
+    #[serde(default)]
+    pub sides_mm: Option<Sides>,
+    /// Sizes by weight, asked for in place of a thickness.
+    #[serde(default)]
+    pub sizes: Vec<Size>,
+    /// Filled into a jar.
+    #[serde(default)]
+    pub jar: Option<Jar>,
+    /// Whether it was cooked before, asked.
+    #[serde(default)]
+    pub prepared: Option<Prepared>,
+    /// Where it may come from; empty for anywhere.
+    #[serde(default)]
+    pub starts: Vec<String>,
+    /// Key of what surrounds it in a bath.
+    surface: String,
     /// Mass fractions.
     pub composition: SourcedComposition,
     /// Initial freezing point, °C.
     pub freezing: Sourced,
+    /// Identifier of the doneness a sentence starts with.
+    pub usual: String,
+    /// Baths that can be planned, °C.
+    pub bath_c: BathRange,
     /// Doneness levels, coldest first.
     pub doneness: Vec<Doneness>,
+    /// Temperatures cooks argue for.
+    #[serde(default)]
+    pub schools: Vec<School>,
+    /// Done when the centre is this near the bath, K.
+    pub within_k: Sourced,
     /// When it is at its best.
     pub texture: TextureWindow,
+    /// Key of its [`Finish`].
+    finish: String,
+    /// Key of its [`Flesh`].
+    flesh: String,
+    /// What it looks like out of the bag.
+    pub looks: Said,
+    /// Allergens.
+    pub allergens: Allergens,
+    #[serde(skip)]
+    material: Tabulated,
+}
+
+/// The thermal behaviour, tabulated once. Follows from the rest, so two foods never differ by it.
+#[derive(Debug, Clone, Default)]
+struct Tabulated(OnceLock<Arc<Material>>);
+
+impl PartialEq for Tabulated {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
 }
 
 impl Food {
-    /// The tabulated thermal behaviour; computed once per food and process.
+    /// The tabulated thermal behaviour; computed once for each food.
     #[must_use]
     pub fn material(&self) -> Arc<Material> {
-        static CACHE: LazyLock<Mutex<BTreeMap<String, Arc<Material>>>> = LazyLock::new(Mutex::default);
-        let mut cache = CACHE.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        let made = cache.entry(self.id.clone()).or_insert_with(|| {
-            let m = Material::from_composition(&self.composition.fractions(), self.freezing.value);
-            Arc::new(m)
-        });
-        Arc::clone(made)
+        let make =
+            || Arc::new(Material::from_composition(&self.composition.fractions(), self.freezing.value));
+        Arc::clone(self.material.0.get_or_init(make))
     }
 
     /// The doneness level with this identifier.
     #[must_use]
     pub fn doneness(&self, id: &str) -> Option<&Doneness> {
         self.doneness.iter().find(|d| d.id == id)
+    }
+
+    /// The doneness a sentence starts with.
+    #[must_use]
+    pub fn usual_doneness(&self) -> &Doneness {
+        self.doneness(&self.usual).unwrap_or(&self.doneness[0])
     }
 
     /// The doneness level a bath temperature is nearest to.
@@ -268,74 +506,69 @@ impl Food {
             .min_by(|a, b| (a.c - bath_c).abs().total_cmp(&(b.c - bath_c).abs()))
             .expect("the catalogue is checked: every food has levels")
     }
-}
 
-/// The whole catalogue.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
-pub struct Catalogue {
-    /// Version of the data, stored with every plan made from it.
-    pub version: String,
-    /// The foods.
-    pub foods: Vec<Food>,
-}
-
-impl Catalogue {
-    /// The foods the plan page offers.
-    pub fn plannable(&self) -> impl Iterator<Item = &Food> {
-        self.foods.iter().filter(|f| f.plannable)
-    }
-
-    /// The food with this identifier.
+    /// What surrounds it in a bath.
     #[must_use]
-    pub fn food(&self, id: &str) -> Option<&Food> {
-        self.foods.iter().find(|f| f.id == id)
+    pub fn surface(&self) -> &'static Surroundings {
+        &surroundings()[&self.surface]
     }
-}
 
-static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| {
-    let catalogue: Catalogue = serde_json::from_str(include_str!("../../data/foods.json"))
-        .expect("data/foods.json is shipped with the code and tested");
-    for food in &catalogue.foods {
-        food.composition.fractions().check().expect("compositions of the catalogue add up");
-        assert!(!food.doneness.is_empty() && !food.texture.rows.is_empty(), "{}", food.id);
+    /// What is done to it after the bath.
+    #[must_use]
+    pub fn finish(&self) -> &'static Finish {
+        &finishes()[&self.finish]
     }
-    catalogue
-});
 
-/// The catalogue shipped with the application.
-///
-/// ```
-/// use hold_steady_core::food::catalogue;
-/// let strip = catalogue().food("beef-strip").expect("in the catalogue");
-/// assert_eq!(strip.texture.at(55.0), (60.0, 240.0));
-/// ```
-#[must_use]
-pub fn catalogue() -> &'static Catalogue {
-    &CATALOGUE
-}
+    /// What it looks like inside.
+    #[must_use]
+    pub fn flesh(&self) -> &'static Flesh {
+        &flesh()[&self.flesh]
+    }
 
-#[cfg(test)]
-mod tests {
-    use super::*;
+    /// The size with this identifier.
+    #[must_use]
+    pub fn size(&self, id: &str) -> Option<&Size> {
+        self.sizes.iter().find(|s| s.id == id)
+    }
 
-    #[test]
-    fn every_food_is_complete_and_in_order() {
-        for food in &catalogue().foods {
-            assert!(food.doneness.windows(2).all(|w| w[0].c < w[1].c), "{}", food.id);
-            assert!(food.texture.rows.windows(2).all(|w| w[0].c < w[1].c), "{}", food.id);
-            assert!(food.texture.rows.iter().all(|r| r.from_min < r.until_min), "{}", food.id);
-            let t = food.thickness_mm;
-            assert!(t.low < t.usual && t.usual < t.high, "{}", food.id);
-            assert!(!food.composition.source.is_empty() && !food.texture.source.is_empty());
+    /// Whether it may come from there, by the identifier of a start.
+    #[must_use]
+    pub fn may_come_from(&self, start: &str) -> bool {
+        self.starts.is_empty() || self.starts.iter().any(|s| s == start)
+    }
+
+    /// Whether every part of it can be computed with; the reason where it cannot.
+    ///
+    /// # Errors
+    /// When a list is empty or out of order, a range is upside down or a key names nothing.
+    pub fn check(&self) -> Result<(), String> {
+        let wrong = |what: &str| Err(format!("{}: {what}", self.id));
+        self.composition.fractions().check().map_err(|e| format!("{}: {e}", self.id))?;
+        let rising = |list: &[f64]| !list.is_empty() && list.windows(2).all(|w| w[0] < w[1]);
+        if !rising(&self.doneness.iter().map(|d| d.c).collect::<Vec<_>>()) {
+            return wrong("doneness levels must rise");
         }
-    }
-
-    #[test]
-    fn texture_windows_run_straight_between_rows_and_flat_beyond() {
-        let strip = catalogue().food("beef-strip").expect("in the catalogue");
-        assert_eq!(strip.texture.at(30.0), (60.0, 150.0));
-        assert_eq!(strip.texture.at(90.0), (60.0, 240.0));
-        let (_, until) = strip.texture.at(56.5);
-        assert!((until - 300.0).abs() < 1e-9, "{until}");
+        if !rising(&self.texture.rows.iter().map(|r| r.c).collect::<Vec<_>>()) {
+            return wrong("the texture window's temperatures must rise");
+        }
+        if self.texture.rows.iter().any(|r| r.from_min >= r.until_min || r.from_min < 0.0) {
+            return wrong("a texture window ends before it begins");
+        }
+        let within = |u: &Usual| u.low <= u.usual && u.usual <= u.high && u.low > 0.0;
+        let sides = self.sides_mm.iter().flat_map(|s| [&s.width, &s.length]);
+        let fills = self.jar.iter().map(|j| &j.fill_ml);
+        if ![&self.thickness_mm].into_iter().chain(sides).chain(fills).all(within) {
+            return wrong("a usual size lies outside its range");
+        }
+        if self.doneness.iter().any(|d| !(self.bath_c.low..=self.bath_c.high).contains(&d.c)) {
+            return wrong("a doneness lies outside the baths that can be planned");
+        }
+        if self.doneness(&self.usual).is_none() {
+            return wrong("the usual doneness is none of its levels");
+        }
+        let keys = surroundings().contains_key(&self.surface)
+            && finishes().contains_key(&self.finish)
+            && flesh().contains_key(&self.flesh);
+        if keys { Ok(()) } else { wrong("surface, finish or flesh names nothing") }
     }
 }

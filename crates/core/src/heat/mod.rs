@@ -28,13 +28,48 @@ pub use material::{Composition, CompositionError, Material};
 pub use solution::{Curve, Profile, Solution};
 pub use solver::{HeatError, Problem, Start, Surface, TOLERANCE_K, simulate};
 
+/// How fine a mesh a piece is solved on. A coarser one warms a hair more slowly, never sooner: it errs to the
+/// safe side (`tests/blocks.rs` holds it to that).
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Detail {
+    /// For an answer that stands alone.
+    #[default]
+    Fine,
+    /// For a page that follows a cook's typing: a block within a hundredth of the fine one's time.
+    Page,
+    /// For one of many lines of a picture: within a fortieth.
+    Picture,
+}
+
+impl Detail {
+    /// Cells from the centre to a face of a block, in each direction.
+    #[must_use]
+    pub const fn block_cells(self) -> usize {
+        match self {
+            Self::Fine => BLOCK_CELLS,
+            Self::Page => 8,
+            Self::Picture => 6,
+        }
+    }
+
+    /// Cells from the centre to the surface of a slab, cylinder or sphere.
+    #[must_use]
+    pub const fn cells(self, frozen: bool) -> usize {
+        match self {
+            _ if frozen => FROZEN_CELLS,
+            Self::Fine | Self::Page => DEFAULT_CELLS,
+            Self::Picture => FROZEN_CELLS,
+        }
+    }
+}
+
 /// Follows a piece of any shape and one material, all of it at `start_c` when it goes in, on the mesh
 /// that suits it. Returns the solution and where the cells of its profiles are, metres from the centre.
 ///
 /// # Errors
 /// As [`simulate`] and [`simulate_block`].
 pub fn simulate_shape(
-    shape: Shape,
+    (shape, detail): (Shape, Detail),
     material: &Material,
     start_c: f64,
     surface: Surface,
@@ -43,11 +78,12 @@ pub fn simulate_shape(
 ) -> Result<(Solution, Vec<f64>), HeatError> {
     if let Shape::Block { thickness, width, length } = shape {
         let size_m = [thickness.metres(), width.metres(), length.metres()];
-        let problem = BlockProblem { size_m, cells: BLOCK_CELLS, material, start_c, surface };
-        let centres = Mesh::graded(Shape::Slab(thickness), BLOCK_CELLS).centres_m;
+        let cells = detail.block_cells();
+        let problem = BlockProblem { size_m, cells, material, start_c, surface };
+        let centres = Mesh::graded(Shape::Slab(thickness), cells).centres_m;
         return Ok((simulate_block(&problem, until_s, snapshots_s)?, centres));
     }
-    let mesh = Mesh::graded(shape, if start_c < 0.0 { FROZEN_CELLS } else { DEFAULT_CELLS });
+    let mesh = Mesh::graded(shape, detail.cells(start_c < 0.0));
     let centres = mesh.centres_m.clone();
     let problem = Problem::uniform(mesh, material, Start::Uniform(start_c), surface);
     Ok((simulate(&problem, until_s, snapshots_s)?, centres))

@@ -1,7 +1,7 @@
 //! The inverse questions: how long, how hot or how thin for pasteurised; and what this piece must have
 //! been, given what a probe in it read. All answered by simulating.
 
-use super::{Piece, Run};
+use super::{LONGEST_MIN, Piece, Run};
 use crate::food::FoodClass;
 use crate::heat::{HeatError, Shape};
 use crate::safety::{Level, Verdict, WayOut, limits, minutes};
@@ -40,7 +40,10 @@ pub(super) fn find(
     }
     let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);
     let bath_c = lowest_bath_c(piece, min)?.filter(|c| *c > piece.set_c);
-    let thickness_mm = greatest_thickness_mm(piece, min)?.filter(|mm| *mm < piece.shape.thickness().mm());
+    // Eggs and jars are what they are.
+    let may_be_cut = piece.food.sizes.is_empty() && piece.food.jar.is_none();
+    let thickness_mm = if may_be_cut { greatest_thickness_mm(piece, min)? } else { None };
+    let thickness_mm = thickness_mm.filter(|mm| *mm < piece.shape.thickness().mm());
     let no_later_than_min =
         (verdict.row == 8 && piece.intact && !piece.at_risk && may_be_undercooked(piece.food.class))
             .then(|| run.clock_runs_out_min().map(f64::floor))
@@ -123,8 +126,11 @@ const fn may_be_undercooked(class: FoodClass) -> bool {
     matches!(class, FoodClass::Beef | FoodClass::Lamb | FoodClass::Duck)
 }
 
-fn pasteurised_by(piece: &Piece<'_>, min: f64) -> Result<bool, HeatError> {
-    Ok(piece.run(&[])?.pasteurised_from_min().is_some_and(|m| m <= min))
+/// When a piece is pasteurised, looked for a few times as far as `min`.
+fn pasteurised_min(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
+    const FURTHER: f64 = 4.0;
+    let until = (min * FURTHER).clamp(60.0, LONGEST_MIN);
+    Ok(piece.run_until(until, &[])?.pasteurised_from_min())
 }
 
 /// The coldest bath, of at least this piece's and in steps of 0.1 °C, that pasteurises it by `min`.
@@ -132,10 +138,11 @@ fn pasteurised_by(piece: &Piece<'_>, min: f64) -> Result<bool, HeatError> {
 /// # Errors
 /// When a simulation fails.
 pub fn lowest_bath_c(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
-    let steps = ((HOTTEST_C - piece.set_c) / BATH_STEP_C).floor();
+    let hottest = HOTTEST_C.min(piece.food.bath_c.high).max(piece.set_c);
+    let steps = ((hottest - piece.set_c) / BATH_STEP_C).floor();
     let at = |step: f64| rounded(piece.set_c + step * BATH_STEP_C);
-    let works = |step: f64| pasteurised_by(&piece.hotter(at(step) - piece.set_c), min);
-    Ok(least_step(steps, works)?.map(at))
+    let takes = |step: f64| pasteurised_min(&piece.hotter(at(step) - piece.set_c), min);
+    Ok(least_step(steps, min, takes)?.map(at))
 }
 
 /// The greatest thickness, up to this piece's and in steps of 0.5 mm, that is pasteurised by `min`.
@@ -147,8 +154,8 @@ pub fn greatest_thickness_mm(piece: &Piece<'_>, min: f64) -> Result<Option<f64>,
     let top = (mm / THICKNESS_STEP_MM).floor() * THICKNESS_STEP_MM;
     let steps = ((top - THINNEST_MM) / THICKNESS_STEP_MM).floor();
     let at = |step: f64| top - step * THICKNESS_STEP_MM;
-    let works = |step: f64| pasteurised_by(&piece.cut_to(at(step)), min);
-    Ok(least_step(steps, works)?.map(at))
+    let takes = |step: f64| pasteurised_min(&piece.cut_to(at(step)), min);
+    Ok(least_step(steps, min, takes)?.map(at))
 }
 
 /// The coldest bath on the tables, and the minutes it takes there.
@@ -167,17 +174,40 @@ fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
     Ok(minutes.map(|m| (c, m.ceil())))
 }
 
-/// The smallest whole step from 0 to `steps` that works, given that all after it do.
-fn least_step(steps: f64, works: impl Fn(f64) -> Result<bool, HeatError>) -> Result<Option<f64>, HeatError> {
-    if steps < 0.0 || !works(steps)? {
+/// The smallest whole step from 0 to `steps` that takes no longer than `min`, given that no step takes
+/// longer than the one before it (`None` is for ever).
+///
+/// Two steps are kept, one too slow and one fast enough. The next is guessed between them from the times
+/// they take, and halves what is left at least every other time.
+fn least_step(
+    steps: f64,
+    min: f64,
+    takes: impl Fn(f64) -> Result<Option<f64>, HeatError>,
+) -> Result<Option<f64>, HeatError> {
+    if steps < 0.0 {
         return Ok(None);
     }
-    let (mut low, mut high) = (-1.0, steps);
-    while high - low > 1.0 {
-        let middle = ((low + high) / 2.0).floor();
-        if works(middle)? { high = middle } else { low = middle }
+    let Some(last) = takes(steps)?.filter(|m| *m <= min) else { return Ok(None) };
+    let (mut slow, mut slow_takes) = (-1.0, None::<f64>);
+    let (mut fast, mut fast_takes) = (steps, last);
+    let mut guess_by_time = false;
+    while fast - slow > 1.0 {
+        let middle = ((slow + fast) / 2.0).floor();
+        let guess = match slow_takes {
+            Some(t) if guess_by_time && t > fast_takes => {
+                let share = (t.ln() - min.max(1e-3).ln()) / (t.ln() - fast_takes.max(1e-3).ln());
+                (slow + (fast - slow) * share).ceil()
+            }
+            _ => middle,
+        };
+        let next = if guess.is_finite() { guess.clamp(slow + 1.0, fast - 1.0) } else { middle };
+        guess_by_time = !guess_by_time;
+        match takes(next)? {
+            Some(m) if m <= min => (fast, fast_takes) = (next, m),
+            other => (slow, slow_takes) = (next, other),
+        }
     }
-    Ok(Some(high))
+    Ok(Some(fast))
 }
 
 fn rounded(c: f64) -> f64 {

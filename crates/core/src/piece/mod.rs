@@ -11,12 +11,12 @@ pub use uncertainty::{Band, Outcome, Quantiles, Spreads, bounds, monte_carlo};
 
 use std::sync::Arc;
 
-use crate::bath::{BathTrace, circulated};
+use crate::bath::BathTrace;
 use crate::food::{Food, FoodClass};
-use crate::heat::{HeatError, Material, Shape, Solution, Surface, simulate_shape};
+use crate::heat::{Detail, HeatError, Material, Shape, Solution, Surface, simulate_shape};
 use crate::safety::{
-    EggUse, Facts, FoodState, Limit, Parasites, Profile, Progress, Rules, Timeline, Verdict, judge, limits,
-    organisms, profiles,
+    EggUse, Facts, FoodState, Level, Limit, Parasites, Profile, Progress, Rules, Timeline, Verdict, judge,
+    limits, organisms, profiles,
 };
 use crate::units::{Length, Units};
 
@@ -32,6 +32,8 @@ pub struct Piece<'a> {
     pub material: Arc<Material>,
     /// Shape and thickness.
     pub shape: Shape,
+    /// How fine a mesh it is solved on.
+    pub detail: Detail,
     /// Temperature throughout when it goes in, °C.
     pub start_c: f64,
     /// The bath as it is taken to be, its instrument's error already taken off.
@@ -64,7 +66,7 @@ pub struct Piece<'a> {
 }
 
 impl<'a> Piece<'a> {
-    /// A raw piece in a circulated bath, judged by the default code, nobody at risk. It counts as pierced
+    /// A raw piece in a circulated bath (an egg bare, the rest in their bags), judged by the default code, nobody at risk. It counts as pierced
     /// until [`Self::intact`] says otherwise.
     ///
     /// ```
@@ -85,10 +87,11 @@ impl<'a> Piece<'a> {
             food,
             material: food.material(),
             shape,
+            detail: Detail::Fine,
             start_c,
             set_c: bath.set_point(),
             bath,
-            coefficient: circulated().w_m2k,
+            coefficient: food.surface().w_m2k,
             intact: false,
             at_risk: false,
             state: FoodState::Raw,
@@ -136,8 +139,14 @@ impl<'a> Piece<'a> {
     pub fn run_until(&self, until_min: f64, snapshots_min: &[f64]) -> Result<Run<'_>, HeatError> {
         let surface = Surface { coefficient: self.coefficient, bath: self.bath.clone() };
         let snapshots: Vec<f64> = snapshots_min.iter().map(|m| m * 60.0).collect();
-        let (solution, from_centre_m) =
-            simulate_shape(self.shape, &self.material, self.start_c, surface, until_min * 60.0, &snapshots)?;
+        let (solution, from_centre_m) = simulate_shape(
+            (self.shape, self.detail),
+            &self.material,
+            self.start_c,
+            surface,
+            until_min * 60.0,
+            &snapshots,
+        )?;
         let table = self.profile.table(self.food);
         let rules = Rules {
             limits: limits(),
@@ -168,9 +177,59 @@ impl Run<'_> {
     /// When the centre is within 0.5 °C of the bath's last temperature, minutes.
     #[must_use]
     pub fn heated_through_min(&self) -> Option<f64> {
+        self.within_min(limits().through_within_k.value)
+    }
+
+    /// When the centre is as near the bath's last temperature as this food is pulled at, minutes.
+    #[must_use]
+    pub fn done_min(&self) -> Option<f64> {
+        self.within_min(self.piece.food.within_k.value)
+    }
+
+    fn within_min(&self, kelvin: f64) -> Option<f64> {
         let last = self.piece.bath.set_point();
-        let within = limits().through_within_k.value;
-        self.solution.core.first(0.0, |c| (c - last).abs() <= within).map(|s| s / 60.0)
+        self.solution.core.first(0.0, |c| (c - last).abs() <= kelvin).map(|s| s / 60.0)
+    }
+
+    /// From when on the verdict is for every guest, minutes: pasteurised, or reheated in time, or exempt.
+    #[must_use]
+    pub fn safe_from_min(&self) -> Option<f64> {
+        self.first_min(0.0, |level| matches!(level, Level::Pasteurized | Level::Exempt))
+    }
+
+    /// The first minute, from `from` on, at which the verdict's level is one of those wanted. Looked for
+    /// at the instants at which a verdict can turn for the better.
+    #[must_use]
+    pub fn first_min(&self, from: f64, wanted: impl Fn(Level) -> bool) -> Option<f64> {
+        // Just after the turn, so that rounding cannot put it back.
+        const AFTER_MIN: f64 = 0.01;
+        let l = limits();
+        let core = &self.solution.core;
+        let reached = |c: f64, seconds: f64| core.first(0.0, |t| t >= c).map(|s| (s + seconds) / 60.0);
+        let held = |c: &Limit, s: &Limit| reached(c.value, s.value);
+        let by_class = match self.piece.food.class {
+            FoodClass::Pork => held(&l.pork_core_c, &l.pork_core_s),
+            FoodClass::Fish => held(&l.fish_core_c, &l.fish_core_s),
+            FoodClass::Bivalve => held(&l.bivalve_c, &l.bivalve_s),
+            FoodClass::Crustacean | FoodClass::ShellEgg => self.within_min(l.near_bath_k.value),
+            _ => None,
+        };
+        let turns = [by_class, self.pasteurised_from_min()];
+        let mut at: Vec<f64> =
+            turns.into_iter().flatten().map(|m| m + AFTER_MIN).filter(|m| *m > from).collect();
+        at.push(from);
+        at.sort_by(f64::total_cmp);
+        at.into_iter().find(|m| wanted(self.quick_verdict_at(*m, Units::default()).level))
+    }
+
+    /// How far the kill (and the code's table) has come by a minute: the share of the slowest target,
+    /// from 0 to 1.
+    #[must_use]
+    pub fn kill_share(&self, min: f64) -> f64 {
+        let progress = self.progress(min);
+        let organisms = organisms(&self.piece.food.kill);
+        let shares = organisms.iter().zip(&progress.log10).map(|(o, log)| log / o.target(self.piece.at_risk));
+        shares.chain(progress.code).fold(1.0, f64::min)
     }
 
     /// When every organism's target is reached, minutes.

@@ -48,8 +48,9 @@ pub struct Times {
     pub best_until: Range,
     /// Out of the bath.
     pub pull: Timestamp,
-    /// Into the pan.
-    pub sear: Timestamp,
+    /// Into the pan, where it is seared.
+    #[serde(default)]
+    pub sear: Option<Timestamp>,
     /// On the plate.
     pub serve: Timestamp,
 }
@@ -63,8 +64,11 @@ pub struct Plan {
     pub data: String,
     /// When this was computed.
     pub computed_at: Timestamp,
-    /// Minutes in the bath that the plan counts with, from the slow end.
+    /// Minutes in the bath that the plan counts with: chosen by the cook, or from the slow end.
     pub bath_min: f64,
+    /// Minutes in the bath that it needs, from the slow end.
+    #[serde(default)]
+    pub needed_min: f64,
     /// Minutes from the pull to the plate.
     pub finish_min: f64,
     /// Heated through.
@@ -75,7 +79,7 @@ pub struct Plan {
     pub best_from: f64,
     /// At its best until: fast end, middle, slow end.
     pub best_until: Ends,
-    /// Whether the plan waits for pasteurisation: a guest at risk, or not intact.
+    /// Whether it must be pasteurised (or reheated) before it may be served at all.
     pub must_pasteurise: bool,
     /// The clock times.
     pub times: Times,
@@ -97,6 +101,9 @@ pub struct Plan {
     /// The slice at these minutes. Not stored either.
     #[serde(skip)]
     pub frames: Vec<Frame>,
+    /// The centre at the slow end, minutes and °C. Not stored either.
+    #[serde(skip)]
+    pub curve: Vec<(f64, f64)>,
     /// Where the ribbon ends, minutes.
     pub horizon_min: f64,
 }
@@ -121,11 +128,6 @@ pub(super) fn after(t: Timestamp, min: f64) -> Timestamp {
     t.checked_add(SignedDuration::from_secs(seconds)).unwrap_or(t)
 }
 
-/// Minutes from the pull to the plate, by the kitchen routine.
-fn finish_minutes() -> f64 {
-    ["dry_min", "pause_min", "sear_min", "plate_min"].iter().map(|n| routine(n).value).sum()
-}
-
 /// Plans one piece, seen from `now`.
 ///
 /// Safe times come from the slow end of the stated spreads (thicker piece, colder bath), texture
@@ -136,11 +138,11 @@ fn finish_minutes() -> f64 {
 /// When a simulation fails; see [`HeatError`].
 ///
 /// ```
-/// use hold_steady_core::plan::{KitchenRules, PlanForm, plan};
+/// use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, plan};
 /// use hold_steady_core::units::Units;
-/// let now = "2026-11-25T16:00:00Z".parse()?;
+/// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
 /// let typed = PlanForm { intact: "whole".into(), ready: "20:00".into(), ..PlanForm::default() };
-/// let reading = typed.read(Units::default(), now, &jiff::tz::TimeZone::UTC, &KitchenRules::default());
+/// let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
 /// let plan = plan(&reading.request.expect("complete"), now, Units::default())?;
 /// assert!(plan.in_time);
 /// assert_eq!(plan.times.serve.to_string(), "2026-11-25T20:00:00Z");
@@ -148,11 +150,17 @@ fn finish_minutes() -> f64 {
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan, HeatError> {
-    let finish_min = finish_minutes();
+    let food = request.food();
+    let finish_min = food.finish().minutes();
     let (slow_piece, fast_piece) = (request.slow_piece(finish_min), request.fast_piece(finish_min));
     let nominal_piece = request.nominal_piece(finish_min);
-    let (slow, fast) = (slow_piece.run(&[])?, fast_piece.run(&[])?);
-    let middle = nominal_piece.run(&[])?;
+    // The two ends at once: they do not depend on each other.
+    let (slow, fast) = std::thread::scope(|scope| {
+        let fast = scope.spawn(|| fast_piece.run(&[]));
+        (slow_piece.run(&[]), fast.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
+    });
+    let (slow, fast) = (slow?, fast?);
+    let middle = nominal_piece.run(&pictures::frame_minutes(&slow))?;
 
     let never = LONGEST_MIN;
     let ends = |f: &dyn Fn(&Run<'_>) -> Option<f64>| Ends {
@@ -160,25 +168,17 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         nominal: f(&middle).unwrap_or(never),
         slow: f(&slow).unwrap_or(never),
     };
-    let through = ends(&|r| r.heated_through_min());
-    let pasteurised = slow.pasteurised_from_min().map(|_| ends(&|r| r.pasteurised_from_min()));
+    let through = ends(&|r| r.done_min());
+    let pasteurised = slow.safe_from_min().map(|_| ends(&|r| r.safe_from_min()));
+    let (best_from, best_until) = texture_window(request, request.set_c());
 
-    let spread = request.rules.bath_spread_k;
-    let set_c = request.bath_c - request.rules.bath_error_c;
-    let window = |c: f64| request.food().texture.at(c);
-    let (best_from, until) = window(set_c);
-    let (warm, cold) = (window(set_c + spread).1, window(set_c - spread).1);
-    let best_until =
-        Ends { fast: until.min(warm).min(cold), nominal: until, slow: until.max(warm).max(cold) };
-
-    let must_pasteurise = request.at_risk || !request.counts_as_intact();
+    let served = |level: Level| level != Level::Refused;
+    let must_pasteurise = !served(slow.quick_verdict_at(through.slow, units).level);
     let for_texture = through.slow.max(best_from);
-    let needed = match (must_pasteurise, pasteurised) {
-        (true, Some(p)) => p.slow.max(for_texture),
-        _ => for_texture,
-    };
+    let needed = slow.first_min(for_texture, served).unwrap_or(for_texture);
     // Whole minutes, upward: nobody sets a timer to seconds.
-    let bath_min = needed.ceil().min(LONGEST_MIN);
+    let needed_min = needed.ceil().min(LONGEST_MIN);
+    let bath_min = request.time_min.unwrap_or(needed_min);
     let verdict = slow.verdict_at(bath_min, units)?;
 
     let preheat = routine("preheat_min").value;
@@ -201,7 +201,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         pasteurised: pasteurised.map(range),
         best_until: range(best_until),
         pull,
-        sear: after(pull, routine("dry_min").value + routine("pause_min").value),
+        sear: food.finish().until_sear_min().map(|m| after(pull, m)),
         serve,
     };
 
@@ -217,30 +217,40 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         clock_out,
         units,
     };
-    let instants = pictures::frame_minutes(through.slow, horizon_min);
-    let pictured = nominal_piece.run(&instants)?;
     Ok(Plan {
         engine: ENGINE_VERSION.into(),
-        data: catalogue().version.clone(),
+        data: catalogue().version.into(),
         computed_at: now,
         bath_min,
+        needed_min,
         finish_min,
         through,
         pasteurised,
         best_from,
         best_until,
         must_pasteurise,
-        caution: caution(request, &verdict, bath_min, best_until, through, units),
+        caution: caution(&view, &verdict, bath_min, needed_min),
         advice: advice(&verdict, bath_min, best_until, pasteurised, units, request, in_time),
         bands: view.bands(),
         stops: view.stops(),
-        frames: pictures::frames(&pictured, request.food(), units),
+        frames: pictures::frames(&middle, food, units, horizon_min),
+        curve: pictures::centre_curve(&slow, horizon_min),
         times,
         earliest_ready,
         in_time,
         verdict,
         horizon_min,
     })
+}
+
+/// From when and until when it is at its best in a bath of `set_c`, minutes; the end at the fast end of the
+/// bath's spread, in the middle, at the slow end.
+pub(super) fn texture_window(request: &PlanRequest, set_c: f64) -> (f64, Ends) {
+    let spread = request.rules.bath_spread_k;
+    let window = |c: f64| request.food().texture.at(c);
+    let (from, until) = window(set_c);
+    let (warm, cold) = (window(set_c + spread).1, window(set_c - spread).1);
+    (from, Ends { fast: until.min(warm).min(cold), nominal: until, slow: until.max(warm).max(cold) })
 }
 
 /// How long it may stay in, minutes: to the end of its best, or until the growth clock runs out
@@ -259,21 +269,36 @@ fn whole_minute_up(t: Timestamp) -> Timestamp {
     Timestamp::from_second(up).unwrap_or(t)
 }
 
-/// The one caution a plan that is not refused may carry.
-fn caution(
-    request: &PlanRequest,
-    verdict: &Verdict,
-    bath_min: f64,
-    best_until: Ends,
-    through: Ends,
-    units: Units,
-) -> Option<String> {
+/// The one caution a plan that is not refused may carry: the first that applies.
+fn caution(view: &pictures::View<'_>, verdict: &Verdict, bath_min: f64, needed_min: f64) -> Option<String> {
+    let (request, units, through, best_until) = (view.request, view.units, view.through, view.best_until);
     if verdict.level == Level::Refused {
         return None;
     }
     let food = request.food();
+    if bath_min < through.slow.floor() {
+        let core = view.slow.core_c(bath_min);
+        return Some(format!(
+            "Not heated through: after {} the centre is at {}, {} short of the bath. Give it {}.",
+            minutes(bath_min),
+            units.temperature_fixed(Celsius::new(core)),
+            units.temperature_difference((request.set_c() - core).max(0.0)),
+            minutes(needed_min)
+        ));
+    }
+    if bath_min < view.best_from.floor() {
+        let what =
+            if food.texture.tough { "Tough yet: it is tender" } else { "A little early: it is at its best" };
+        return Some(format!("{what} from {} on.", minutes(view.best_from)));
+    }
     if bath_min > best_until.fast {
-        let why = if through.slow > best_until.fast {
+        let how = if request.time_min.is_some() {
+            format!(
+                "Past its best: after {} in this bath it {}.",
+                minutes(best_until.fast),
+                food.texture.after
+            )
+        } else if through.slow > best_until.fast {
             format!(
                 "At {} it takes longer to heat through than its outside keeps: it {}. Thinner pieces fare better.",
                 units.length(Length::from_mm(request.thickness_mm)),
@@ -286,9 +311,15 @@ fn caution(
                 food.texture.after
             )
         };
-        return Some(why);
+        return Some(how);
     }
-    None
+    let shock = routine("jar_shock_k").value;
+    request.glass_c.filter(|g| request.bath_c - g > shock).map(|_| {
+        format!(
+            "Cold glass may crack in this water: warm the jars to {} first, in hot tap water, or heat them up with the bath.",
+            units.temperature(Celsius::new((request.bath_c - shock).ceil()))
+        )
+    })
 }
 
 /// What a little more time or heat would give to a piece that may be served unpasteurised.
@@ -318,10 +349,10 @@ fn advice(
             Some(format!("Pasteurised for every guest takes {} in this bath.", minutes(p.slow.ceil())))
         }
         None => {
-            let set_c = request.bath_c - request.rules.bath_error_c;
+            let set_c = request.set_c();
             let least = limits().lowest_hold_c.value;
             let short = units.temperature_difference((least - set_c).max(0.1));
-            (set_c < least).then(|| {
+            (set_c < least && request.food().class.is_animal()).then(|| {
                 format!(
                     "{short} more, {}, is where a longer hold begins to pasteurise.",
                     units.temperature(Celsius::new(least))

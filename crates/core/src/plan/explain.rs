@@ -1,9 +1,9 @@
 //! Where each number of a plan comes from: its inputs, method, source and how sure we are.
 
 use super::{Ends, Plan, PlanRequest, routine};
-use crate::bath::circulated;
 use crate::food::Basis;
-use crate::safety::{limits, minutes, organisms, profile};
+use crate::heat::Shape;
+use crate::safety::{minutes, organisms, profile};
 use crate::units::{Celsius, Length, Units};
 
 /// One number opened up.
@@ -32,12 +32,13 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
     let pair = |name: &str, value: String| (name.to_owned(), value);
     let start = request.from.start();
     let rules = &request.rules;
-    let spread_mm = rules.thickness_spread_mm;
+    let spread_mm = request.spread_mm();
+    let surface = food.surface();
     let piece_inputs = || {
         let c = food.composition.fractions();
         let percent = |x: f64| format!("{:.1} %", x * 100.0);
         vec![
-            pair("Thickness", format!("{} ± {}", length(request.thickness_mm), length(spread_mm))),
+            pair("Size", format!("{}, ± {}", request.how_big(units), length(spread_mm))),
             pair(
                 "Bath",
                 format!(
@@ -51,19 +52,17 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
             pair(
                 "Composition",
                 format!(
-                    "water {}, protein {}, fat {}, ash {} ({}; {})",
+                    "water {}, protein {}, fat {}, carbohydrate and fibre {}, ash {} ({}; {})",
                     percent(c.water),
                     percent(c.protein),
                     percent(c.fat),
+                    percent(c.carbohydrate + c.fibre),
                     percent(c.ash),
                     food.composition.source,
                     food.composition.basis.words()
                 ),
             ),
-            pair(
-                "Surface",
-                format!("{} W/m²K, {} ({})", circulated().w_m2k, circulated().what, circulated().source),
-            ),
+            pair("Surface", format!("{} W/m²K, {} ({})", surface.w_m2k, surface.what, surface.source)),
         ]
     };
     let ends = |e: Ends| {
@@ -74,18 +73,22 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
             minutes(e.slow)
         )
     };
-    let steps = |names: &[&str]| -> Vec<(String, String)> {
-        names.iter().map(|n| pair(&routine(n).what, minutes(routine(n).value))).collect()
+    let finish = food.finish();
+    let steps = |until: &str| -> Vec<(String, String)> {
+        let n = finish.steps.iter().position(|s| s.id == until).map_or(finish.steps.len(), |i| i + 1);
+        finish.steps[..n].iter().map(|s| pair(&s.what, minutes(s.min))).collect()
     };
-    let routine_source = || routine("pause_min").source.clone();
 
     let mut all = vec![Explanation {
         id: "through",
         title: "Heated through",
         inputs: [piece_inputs(), vec![pair("From the drop", ends(plan.through))]].concat(),
         method: format!(
-            "Heat conduction through a slab, simulated; heated through when the centre is within {} of the bath. The slow end (thicker, colder) counts for safety.",
-            units.temperature_difference(limits().through_within_k.value)
+            "Heat conduction {}, simulated; heated through when the centre is within {} of the bath ({}; {}). The slow end (thicker, colder) counts for safety.",
+            solved_as(request.shape(request.thickness_mm)),
+            units.temperature_difference(food.within_k.value),
+            food.within_k.source,
+            food.within_k.basis.words()
         ),
         source: "Choi and Okos (1986), as printed in the ASHRAE Handbook—Refrigeration, for the properties; finite volumes in enthalpy form".into(),
         basis: Basis::PublishedFromMemory,
@@ -139,8 +142,10 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
         source: food.texture.source.clone(),
         basis: food.texture.basis,
     });
-    let why = if plan.must_pasteurise {
-        "until it is pasteurised at the slow end"
+    let why = if request.time_min.is_some() {
+        "as you chose"
+    } else if plan.must_pasteurise {
+        "until it is safe to serve at the slow end"
     } else {
         "until it is heated through at the slow end, and tender"
     };
@@ -158,7 +163,7 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
     all.push(Explanation {
         id: "preheat",
         title: "Preheat by",
-        inputs: steps(&["preheat_min"]),
+        inputs: vec![pair(&routine("preheat_min").what, minutes(routine("preheat_min").value))],
         method: "The drop less the usual time to heat a bath.".into(),
         source: routine("preheat_min").source.clone(),
         basis: Basis::Trade,
@@ -166,23 +171,21 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
     all.push(Explanation {
         id: "pull",
         title: "Pull",
-        inputs: steps(&["dry_min", "pause_min", "sear_min", "plate_min"]),
-        method: "Serving time less drying, a pause in air, the sear and plating.".into(),
-        source: routine_source(),
-        basis: Basis::Trade,
+        inputs: steps(&finish.last().id),
+        method: format!("Serving time less the finish: {}.", finish.name),
+        source: finish.source.clone(),
+        basis: finish.basis,
     });
-    all.push(Explanation {
-        id: "sear",
-        title: "Sear",
-        inputs: steps(&["dry_min", "pause_min", "sear_min"])
-            .into_iter()
-            .chain([pair("On each face", format!("{} s", routine("sear_face_s").value))])
-            .collect(),
-        method: "Drying and a pause after the pull. What the sear does to the inside is not predicted yet."
-            .into(),
-        source: routine("sear_face_s").source.clone(),
-        basis: Basis::Trade,
-    });
+    if let Some(face_s) = finish.face_s {
+        all.push(Explanation {
+            id: "sear",
+            title: "Sear",
+            inputs: steps("sear").into_iter().chain([pair("On a face", format!("{face_s} s"))]).collect(),
+            method: "So long after the pull. What the sear does to the inside is not predicted yet.".into(),
+            source: finish.source.clone(),
+            basis: finish.basis,
+        });
+    }
     all.push(Explanation {
         id: "serve",
         title: "Serve",
@@ -197,4 +200,14 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
         basis: Basis::Computed,
     });
     all
+}
+
+/// What the piece is solved as, in words.
+const fn solved_as(shape: Shape) -> &'static str {
+    match shape {
+        Shape::Slab(_) => "through a slab, endless sideways (the slow, safe side)",
+        Shape::Cylinder(_) => "into a round bar, endless lengthwise (the slow, safe side)",
+        Shape::Sphere(_) => "into a ball",
+        Shape::Block { .. } => "into a block, from all its six faces",
+    }
 }

@@ -1,130 +1,66 @@
-//! The sentence a cook fills in, and what is understood of it.
+//! The sentence a cook fills in, read: every fault beside its field, nothing typed lost.
 
 use std::collections::BTreeMap;
-use std::sync::LazyLock;
 
-use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 
-use super::{Ready, resolve_ready, routine};
-use crate::bath::BathTrace;
-use crate::food::{Basis, Food, catalogue};
-use crate::heat::Shape;
-use crate::piece::Piece;
-use crate::safety::{profile, profiles};
-use crate::units::{Celsius, Length, QuantityError, Units, parse_length, parse_temperature};
+use super::{From, PlanRequest, Ready, Setting, resolve_ready, routine};
+use crate::food::{Food, FoodClass, Found, Usual, catalogue};
+use crate::piece::LONGEST_MIN;
+use crate::safety::{EggUse, Parasites, minutes};
+use crate::units::{
+    Celsius, Length, LengthUnit, QuantityError, TemperatureUnit, Thickness, Units, parse_length,
+    parse_millilitres, parse_minutes, parse_temperature, parse_thickness,
+};
 
-/// Where the piece comes from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum From {
-    /// Kept cold.
-    #[default]
-    Refrigerator,
-    /// Out for a while.
-    Counter,
-    /// Frozen through.
-    Freezer,
-}
-
-impl From {
-    /// All of them, in the order they are offered.
-    pub const ALL: [Self; 3] = [Self::Refrigerator, Self::Counter, Self::Freezer];
-
-    /// The word in records and forms.
-    #[must_use]
-    pub const fn id(self) -> &'static str {
-        match self {
-            Self::Refrigerator => "refrigerator",
-            Self::Counter => "counter",
-            Self::Freezer => "freezer",
-        }
-    }
-
-    /// What is assumed of a piece from there.
-    #[must_use]
-    pub fn start(self) -> &'static Start {
-        &starts()[self.id()]
-    }
-}
-
-/// What is assumed of a piece's temperature when it goes in.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Start {
-    /// Most likely, °C.
-    pub nominal_c: f64,
-    /// Coldest, for safe times, °C.
-    pub slow_c: f64,
-    /// Warmest, for texture times, °C.
-    pub fast_c: f64,
-    /// Minutes on the growth clock before the drop.
-    pub clock_min: f64,
-    /// As in “from the …”.
-    pub label: String,
-    /// Why these.
-    pub note: String,
-    /// Where they come from.
-    pub source: String,
-    /// How sure they are.
-    pub basis: Basis,
-}
-
-static STARTS: LazyLock<BTreeMap<String, Start>> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../../data/starts.json")).expect("shipped and tested")
-});
-
-/// The start states by identifier.
-#[must_use]
-pub fn starts() -> &'static BTreeMap<String, Start> {
-    &STARTS
-}
-
-/// What a kitchen has settled for all its plans.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct KitchenRules {
-    /// Identifier of the code it works by.
-    pub profile: String,
-    /// What its instrument reads too high, °C; taken off the set point everywhere.
-    pub bath_error_c: f64,
-    /// How far its bath may be off, K.
-    pub bath_spread_k: f64,
-    /// How far a measured thickness may be off, mm.
-    pub thickness_spread_mm: f64,
-}
-
-impl Default for KitchenRules {
-    fn default() -> Self {
-        Self {
-            profile: profiles()[0].id.clone(),
-            bath_error_c: 0.0,
-            bath_spread_k: routine("bath_spread_k").value,
-            thickness_spread_mm: routine("thickness_spread_mm").value,
-        }
-    }
-}
-
-/// The sentence exactly as typed. Every field is text, so that nothing typed is ever lost.
+/// The sentence exactly as typed. Every field is text, so that nothing typed is ever lost. Fields that a
+/// food does not ask for are empty.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[serde(default)]
 pub struct PlanForm {
-    /// Food identifier.
+    /// Food identifier, or any part of a name that leaves no doubt.
     pub food: String,
-    /// Thickness with or without unit.
+    /// Thickness with or without unit; `about` and two ends are understood.
     pub thickness: String,
+    /// Across, of a block.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub width: String,
+    /// Along, of a block.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub length: String,
+    /// Identifier of a size.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub size: String,
+    /// What an egg is for: `raw` or `soft`.
+    #[serde(rename = "use", skip_serializing_if = "String::is_empty")]
+    pub egg_use: String,
+    /// About fish: `none`, `frozen` or `exempt`.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub parasites: String,
+    /// Filling of a jar.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub fill: String,
+    /// Temperature of a jar's glass.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub glass: String,
+    /// Whether it was cooked before: `yes` or `no`.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub prepared: String,
     /// `refrigerator`, `counter` or `freezer`.
     pub from: String,
-    /// Doneness identifier, or `own` for a temperature of the cook's own.
+    /// Doneness identifier, `ours` for the kitchen's own, or `own` for another temperature.
     pub done: String,
     /// The doneness the temperature field was last filled from: tells which of the two was changed.
     pub done_was: String,
-    /// Food the temperature field was last filled for.
+    /// Food the fields were last filled for.
     pub food_was: String,
     /// Bath temperature with or without unit.
     pub bath: String,
+    /// Time in the bath; empty for as long as it needs.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub time: String,
     /// `whole`, `bladed`, or empty while the question is open.
+    #[serde(skip_serializing_if = "String::is_empty")]
     pub intact: String,
     /// `well` or `at-risk`.
     pub guests: String,
@@ -132,27 +68,6 @@ pub struct PlanForm {
     pub ready: String,
     /// [`Units::code`] of the units bare numbers were typed in; empty for the reader's own.
     pub typed_in: String,
-}
-
-/// What was understood of a sentence.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct PlanRequest {
-    /// Food identifier.
-    pub food: String,
-    /// Thickness, mm.
-    pub thickness_mm: f64,
-    /// Where it comes from.
-    pub from: From,
-    /// Bath temperature, °C.
-    pub bath_c: f64,
-    /// Whole or bladed; `None` while nobody has said, which counts as bladed.
-    pub intact: Option<bool>,
-    /// A guest is at risk.
-    pub at_risk: bool,
-    /// When it should be ready; `None` for as soon as it can be.
-    pub ready_at: Option<Timestamp>,
-    /// What the kitchen had settled.
-    pub rules: KitchenRules,
 }
 
 /// A sentence read: the form with its fields filled in, and the request or the faults.
@@ -164,268 +79,546 @@ pub struct Reading {
     pub request: Option<PlanRequest>,
     /// By field name, what is wrong with it.
     pub errors: BTreeMap<&'static str, String>,
+    /// Foods the name could mean, by identifier, when it leaves a doubt.
+    pub could_be: Vec<String>,
 }
 
-/// Coldest and hottest bath that can be planned for beef, °C.
-const BATH_RANGE_C: (f64, f64) = (40.0, 85.0);
+/// The value of [`PlanForm::done`] for a temperature of no level.
+pub const OWN_TEMPERATURE: &str = "own";
+/// The value of [`PlanForm::done`] for the temperature the kitchen has dialled in.
+pub const DIALLED: &str = "ours";
+/// Baths nearer than this are the same: a level typed to a tenth of a degree Fahrenheit.
+const SAME_K: f64 = 0.06;
+
+/// A sentence being read.
+struct Reader<'a> {
+    setting: &'a Setting<'a>,
+    form: PlanForm,
+    errors: BTreeMap<&'static str, String>,
+    /// Units of bare numbers.
+    typed_in: Units,
+    /// The food in the sentence is another than the fields were filled for.
+    food_changed: bool,
+}
 
 impl PlanForm {
-    /// Understands the sentence, as typed at `now` in the kitchen's `zone`.
+    /// Understands the sentence.
     ///
     /// ```
-    /// use hold_steady_core::plan::{KitchenRules, PlanForm};
+    /// use hold_steady_core::plan::{KitchenRules, PlanForm, Setting};
     /// use hold_steady_core::units::Units;
-    /// let typed = PlanForm { food: "beef-strip".into(), thickness: "1 1/4 in".into(), bath: "131f".into(), ..Default::default() };
-    /// let now = "2026-11-25T16:00:00Z".parse()?;
-    /// let reading = typed.read(Units::default(), now, &jiff::tz::TimeZone::UTC, &KitchenRules::default());
+    /// let typed = PlanForm { food: "strip".into(), thickness: "1 1/4 in".into(), bath: "131f".into(), ..Default::default() };
+    /// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
+    /// let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
     /// let request = reading.request.expect("all of it is understood");
-    /// assert_eq!((request.thickness_mm, request.bath_c), (31.75, 55.0));
+    /// assert_eq!((request.food.as_str(), request.thickness_mm, request.bath_c), ("beef-strip", 31.75, 55.0));
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
-    pub fn read(&self, units: Units, now: Timestamp, zone: &TimeZone, rules: &KitchenRules) -> Reading {
+    pub fn read(&self, setting: &Setting<'_>) -> Reading {
         let mut form = self.clone();
-        let mut errors = BTreeMap::new();
-        let fault = |errors: &mut BTreeMap<_, _>, field: &'static str, text: String| {
-            errors.insert(field, text);
-        };
-        let foods = &catalogue().foods;
-        let food = if form.food.is_empty() {
-            form.food.clone_from(&foods[0].id);
-            Some(&foods[0])
-        } else {
-            let found = catalogue().food(&form.food).filter(|f| f.plannable);
-            if found.is_none() {
-                fault(
-                    &mut errors,
-                    "food",
-                    "This cut is not in the catalogue. Choose one of the list.".into(),
-                );
-            }
-            found
-        };
-        let known = food.unwrap_or(&foods[0]);
-
-        let default_thickness = Length::from_mm(known.thickness_mm.usual);
-        // Nothing sent at all is the first visit; an emptied field is an answer, and a wrong one.
-        let first_visit = *self == Self::default();
-        if form.thickness.is_empty() && (first_visit || self.thickness_never_sent()) {
-            form.thickness = units.length(default_thickness);
-        }
+        let units = setting.units;
         // Bare numbers mean what they meant when they were typed; after a switch of units they are
         // shown again in the new ones.
         let typed_in = Units::from_code(&form.typed_in).unwrap_or(units);
         form.typed_in = units.code().into();
-        let thickness = check_thickness(&form.thickness, known, typed_in, units)
-            .map_err(|e| fault(&mut errors, "thickness", e.to_string()))
-            .ok();
-        if let Some(length) = thickness.filter(|_| typed_in.length != units.length) {
-            form.thickness = units.length(length);
-        }
+        let mut r = Reader { setting, form, errors: BTreeMap::new(), typed_in, food_changed: false };
 
-        let from = match form.from.as_str() {
-            "" => From::default(),
-            id => From::ALL.into_iter().find(|f| f.id() == id).unwrap_or_else(|| {
-                fault(&mut errors, "from", "Choose the refrigerator, the counter or the freezer.".into());
-                From::default()
-            }),
-        };
-        form.from = from.id().into();
+        let (food, could_be) = r.food();
+        let known =
+            food.unwrap_or_else(|| setting.pantry.food(&r.form.food_was).unwrap_or(&catalogue().foods[0]));
+        r.food_changed = food.is_some() && !r.form.food_was.is_empty() && r.form.food_was != known.id;
+        r.forget_what_is_not_asked(known);
 
-        let bath =
-            read_doneness(&mut form, known, typed_in, units).map_err(|e| fault(&mut errors, "bath", e)).ok();
-        if let Some(t) = bath.filter(|_| typed_in.temperature != units.temperature) {
-            form.bath = units.temperature(t);
-        }
+        let thickness = r.thickness(known);
+        let sides = r.sides(known);
+        let size = r.size(known);
+        let egg_use = r.egg_use(known);
+        let parasites = r.parasites(known);
+        let jar = r.jar(known);
+        let prepared = r.prepared(known);
+        let from = r.from(known);
+        let bath = r.bath(known);
+        let time = r.time();
+        let intact = r.intact(known);
+        let at_risk = r.at_risk();
+        let ready = resolve_ready(&r.form.ready, setting.now, setting.zone);
+        let ready = r.kept("ready", ready.map_err(|e| e.to_string()));
+        r.form.food_was.clone_from(&known.id);
 
-        let intact = match form.intact.as_str() {
-            "whole" => Some(true),
-            "bladed" => Some(false),
-            "" => None,
-            _ => {
-                fault(&mut errors, "intact", "Choose whole or bladed.".into());
-                None
-            }
-        };
-        let at_risk = match form.guests.as_str() {
-            "" | "well" => false,
-            "at-risk" => true,
-            _ => {
-                fault(&mut errors, "guests", "Choose whether a guest is at risk.".into());
-                true
-            }
-        };
-        form.guests = if at_risk { "at-risk" } else { "well" }.into();
-
-        let ready = resolve_ready(&form.ready, now, zone)
-            .map_err(|e| fault(&mut errors, "ready", e.to_string()))
-            .ok();
-        let request = match (food, thickness, bath, ready, errors.is_empty()) {
+        let request = match (food, thickness, bath, ready, r.errors.is_empty()) {
             (Some(food), Some(thickness), Some(bath), Some(ready), true) => Some(PlanRequest {
                 food: food.id.clone(),
-                thickness_mm: thickness.mm(),
+                own: setting.pantry.own(&food.id).cloned(),
+                thickness_mm: size.as_ref().map_or(thickness.thick.mm(), |s| s.1),
+                thin_mm: (thickness.thin < thickness.thick).then(|| thickness.thin.mm()),
+                unsure: thickness.unsure,
+                width_mm: sides.map(|s| s.0),
+                length_mm: sides.map(|s| s.1),
+                size: size.map(|s| s.0),
+                egg_use,
+                parasites,
+                fill_ml: jar.map(|j| j.0),
+                glass_c: jar.map(|j| j.1),
+                prepared,
                 from,
                 bath_c: bath.value(),
+                time_min: time,
                 intact,
                 at_risk,
                 ready_at: match ready {
                     Ready::Soonest => None,
                     Ready::At(t) => Some(t),
                 },
-                rules: rules.clone(),
+                rules: setting.rules.clone(),
             }),
             _ => None,
         };
-        Reading { form, request, errors }
-    }
-
-    /// A link may leave the thickness out; a form that was on a screen never does.
-    fn thickness_never_sent(&self) -> bool {
-        self.done_was.is_empty() && self.food_was.is_empty()
+        Reading { form: r.form, request, errors: r.errors, could_be }
     }
 }
 
-/// Fills the temperature from the doneness or the doneness from the temperature, whichever of the
-/// two was changed last, and reads the temperature.
-fn read_doneness(form: &mut PlanForm, food: &Food, typed_in: Units, units: Units) -> Result<Celsius, String> {
-    const USUAL: &str = "medium-rare";
-    let doneness_changed = !form.done.is_empty() && form.done != form.done_was;
-    let food_changed = !form.food_was.is_empty() && form.food_was != form.food;
-    form.food_was.clone_from(&form.food);
-    let first_time = form.done_was.is_empty();
-    let fill = if first_time { form.bath.is_empty() } else { doneness_changed || food_changed };
-    let level = food.doneness(if form.done.is_empty() { USUAL } else { &form.done });
-    if let Some(level) = level.filter(|_| fill) {
-        form.bath = units.temperature(Celsius::new(level.c));
-    }
-    let bath = parse_temperature(&form.bath, typed_in.temperature)
-        .and_then(|t| check_bath(t, units))
-        .map_err(|e| e.to_string());
-    // A temperature typed to a tenth of a degree Fahrenheit is within this of the level's own.
-    const SAME_K: f64 = 0.06;
-    if let Ok(t) = &bath {
-        let nearest = food.nearest_doneness(t.value());
-        let same = (nearest.c - t.value()).abs() <= SAME_K;
-        form.done = if same { nearest.id.clone() } else { "own".into() };
-    } else if form.done.is_empty() {
-        form.done = "own".into();
-    }
-    form.done_was.clone_from(&form.done);
-    bath
-}
-
-fn check_thickness(text: &str, food: &Food, typed_in: Units, units: Units) -> Result<Length, QuantityError> {
-    let length = parse_length(text, typed_in.length)?;
-    let range = food.thickness_mm;
-    if (range.low..=range.high).contains(&length.mm()) {
-        return Ok(length);
-    }
-    let hint = if length.mm() < range.low {
-        "A piece this thin needs no bath: sear it."
-    } else {
-        "Portion it thinner: it would warm too slowly to be safe."
-    };
-    Err(QuantityError::OutOfRange {
-        shown: units.length(length),
-        low: units.length(Length::from_mm(range.low)),
-        high: units.length(Length::from_mm(range.high)),
-        hint: hint.into(),
-    })
-}
-
-fn check_bath(t: Celsius, units: Units) -> Result<Celsius, QuantityError> {
-    let (low, high) = BATH_RANGE_C;
-    if (low..=high).contains(&t.value()) {
-        return Ok(t);
-    }
-    let hint = if t.value() < low {
-        "No beef is cooked this cold."
-    } else if units.temperature == crate::units::TemperatureUnit::C && t.value() <= 185.0 {
-        "If you meant degrees Fahrenheit, type an F after the number."
-    } else {
-        "That is hotter than any bath for beef."
-    };
-    Err(QuantityError::OutOfRange {
-        shown: units.temperature(t),
-        low: units.temperature(Celsius::new(low)),
-        high: units.temperature(Celsius::new(high)),
-        hint: hint.into(),
-    })
-}
-
-impl PlanRequest {
-    /// The food.
-    ///
-    /// Falls back to the first of the catalogue for a record whose food is gone; none has gone yet.
-    #[must_use]
-    pub fn food(&self) -> &'static Food {
-        catalogue().food(&self.food).unwrap_or(&catalogue().foods[0])
+impl<'a> Reader<'a> {
+    fn fault(&mut self, field: &'static str, text: impl Into<String>) {
+        self.errors.insert(field, text.into());
     }
 
-    /// What a cook of it is called, in a reader's units: `Strip steak, 32 mm, 55 °C`.
-    #[must_use]
-    pub fn title(&self, units: Units) -> String {
-        let name = &self.food().name;
-        let mut letters = name.chars();
-        let name: String =
-            letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
-        format!(
-            "{name}, {}, {}",
-            units.length(Length::from_mm(self.thickness_mm)),
-            units.temperature(Celsius::new(self.bath_c))
-        )
+    /// The value, or its fault written down.
+    fn kept<T>(&mut self, field: &'static str, result: Result<T, String>) -> Option<T> {
+        result.map_err(|e| self.fault(field, e)).ok()
     }
 
-    /// Whole, for the rules: an open question counts as bladed.
-    #[must_use]
-    pub fn counts_as_intact(&self) -> bool {
-        self.intact == Some(true)
+    /// A link may leave fields out; a form that was on a screen never does, and an emptied field is an
+    /// answer, a wrong one.
+    fn never_on_a_screen(&self) -> bool {
+        self.form.done_was.is_empty() && self.form.food_was.is_empty()
     }
 
-    /// The piece at the middle of its spreads, starting at `start_c`.
-    pub(super) fn piece(&self, start_c: f64, clock_after_min: f64) -> Piece<'static> {
-        let food = self.food();
-        let set_c = self.bath_c - self.rules.bath_error_c;
-        let shape = Shape::Slab(Length::from_mm(self.thickness_mm));
-        Piece {
-            intact: self.counts_as_intact(),
-            at_risk: self.at_risk,
-            profile: profile(&self.rules.profile).unwrap_or(&profiles()[0]),
-            clock_before_min: self.from.start().clock_min,
-            clock_after_min,
-            ..Piece::new(food, shape, start_c, BathTrace::constant(set_c))
+    fn food(&mut self) -> (Option<&'a Food>, Vec<String>) {
+        if self.form.food.is_empty() && self.never_on_a_screen() {
+            let first = &catalogue().foods[0];
+            self.form.food.clone_from(&first.id);
+            return (Some(first), Vec::new());
+        }
+        let typed: String = self.form.food.trim().chars().take(40).collect();
+        match self.setting.pantry.find(&self.form.food) {
+            Found::One(food) => {
+                self.form.food.clone_from(&food.id);
+                (Some(food), Vec::new())
+            }
+            Found::Several(foods) => {
+                const SHOWN: usize = 8;
+                self.fault("food", format!("“{typed}” could be several foods. Choose one of them."));
+                (None, foods.iter().take(SHOWN).map(|f| f.id.clone()).collect())
+            }
+            Found::None if typed.is_empty() => {
+                self.fault("food", "Type what you cook, any part of its name, or choose it from the list.");
+                (None, Vec::new())
+            }
+            Found::None => {
+                self.fault(
+                    "food",
+                    format!("“{typed}” is not in the catalogue. Type another part of its name, choose the nearest food, or copy that one and change it."),
+                );
+                (None, Vec::new())
+            }
         }
     }
 
-    /// The slow end of the spreads: thicker, colder.
-    #[must_use]
-    pub fn slow_piece(&self, clock_after_min: f64) -> Piece<'static> {
-        self.piece(self.from.start().slow_c, clock_after_min)
-            .spread(self.rules.thickness_spread_mm, -self.rules.bath_spread_k)
+    /// Answers to questions that this food does not ask say nothing and are not carried along.
+    fn forget_what_is_not_asked(&mut self, food: &Food) {
+        let form = &mut self.form;
+        let unless = |asked: bool, field: &mut String| {
+            if !asked {
+                field.clear();
+            }
+        };
+        unless(food.sizes.is_empty(), &mut form.thickness);
+        unless(food.sides_mm.is_some(), &mut form.width);
+        unless(food.sides_mm.is_some(), &mut form.length);
+        unless(!food.sizes.is_empty(), &mut form.size);
+        unless(food.class == FoodClass::ShellEgg, &mut form.egg_use);
+        unless(food.class == FoodClass::Fish, &mut form.parasites);
+        unless(food.jar.is_some(), &mut form.fill);
+        unless(food.jar.is_some(), &mut form.glass);
+        unless(food.prepared.is_some(), &mut form.prepared);
+        unless(food.class.asks_if_intact(), &mut form.intact);
     }
 
-    /// The middle.
-    #[must_use]
-    pub fn nominal_piece(&self, clock_after_min: f64) -> Piece<'static> {
-        self.piece(self.from.start().nominal_c, clock_after_min)
+    /// Whether a field of a size starts anew: nothing was sent yet, or the food is another and the field
+    /// holds the old one's usual size, or a size the new one cannot have.
+    fn starts_anew(&self, text: &str, usual_was: Option<f64>, possible: bool) -> bool {
+        if text.is_empty() {
+            return self.never_on_a_screen() || self.food_changed;
+        }
+        let untouched = usual_was.is_some_and(|mm| {
+            parse_length(text, self.typed_in.length).is_ok_and(|l| (l.mm() - mm).abs() < 0.05)
+        });
+        self.food_changed && (untouched || !possible)
     }
 
-    /// The fast end of the spreads: thinner, warmer.
-    #[must_use]
-    pub fn fast_piece(&self, clock_after_min: f64) -> Piece<'static> {
-        self.piece(self.from.start().fast_c, clock_after_min)
-            .spread(-self.rules.thickness_spread_mm, self.rules.bath_spread_k)
+    fn food_before(&self) -> Option<&'a Food> {
+        self.setting.pantry.food(&self.form.food_was)
     }
+
+    fn thickness(&mut self, food: &Food) -> Option<Thickness> {
+        let usual = Length::from_mm(food.thickness_mm.usual);
+        if !food.sizes.is_empty() {
+            return Some(Thickness { thin: usual, thick: usual, unsure: false });
+        }
+        let units = self.setting.units;
+        let checked = |text: &str, unit| check_thickness(text, food, unit, units);
+        let possible = checked(&self.form.thickness, self.typed_in.length).is_ok();
+        let was = self.food_before().map(|f| f.thickness_mm.usual);
+        if self.starts_anew(&self.form.thickness, was, possible) {
+            self.form.thickness = units.length(usual);
+            self.typed_in.length = units.length;
+        }
+        let result = checked(&self.form.thickness, self.typed_in.length).map_err(|e| e.to_string());
+        let thickness = self.kept("thickness", result);
+        if let Some(t) = thickness.filter(|_| self.typed_in.length != units.length) {
+            let about = if t.unsure { "about " } else { "" };
+            self.form.thickness = if t.thin < t.thick {
+                format!("{about}{} to {}", units.length(t.thin), units.length(t.thick))
+            } else {
+                format!("{about}{}", units.length(t.thick))
+            };
+        }
+        thickness
+    }
+
+    fn side(&mut self, field: &'static str, range: Usual, was: Option<f64>) -> Option<f64> {
+        let units = self.setting.units;
+        let text = if field == "width" { self.form.width.clone() } else { self.form.length.clone() };
+        let read = |text: &str, unit| {
+            in_range_mm(parse_length(text, unit)?, range, units, "Measure the piece as it lies in the bag.")
+        };
+        let possible = read(&text, self.typed_in.length).is_ok();
+        let mut text = text;
+        let mut unit = self.typed_in.length;
+        if text.is_empty() || self.starts_anew(&text, was, possible) {
+            text = units.length(Length::from_mm(range.usual));
+            unit = units.length;
+        }
+        let result = read(&text, unit).map_err(|e| e.to_string());
+        let length = self.kept(field, result);
+        if let Some(l) = length.filter(|_| unit != units.length) {
+            text = units.length(l);
+        }
+        *(if field == "width" { &mut self.form.width } else { &mut self.form.length }) = text;
+        length.map(Length::mm)
+    }
+
+    fn sides(&mut self, food: &Food) -> Option<(f64, f64)> {
+        let sides = food.sides_mm?;
+        let was = self.food_before().and_then(|f| f.sides_mm);
+        let width = self.side("width", sides.width, was.map(|s| s.width.usual));
+        let length = self.side("length", sides.length, was.map(|s| s.length.usual));
+        Some((width?, length?))
+    }
+
+    /// Identifier and diameter of a size.
+    fn size(&mut self, food: &Food) -> Option<(String, f64)> {
+        let usual = food.sizes.iter().find(|s| s.id == "large").or_else(|| food.sizes.first())?;
+        let chosen = match self.form.size.as_str() {
+            "" => usual,
+            id => match food.size(id) {
+                Some(size) => size,
+                None => {
+                    self.fault("size", "Choose one of the sizes.");
+                    usual
+                }
+            },
+        };
+        self.form.size.clone_from(&chosen.id);
+        Some((chosen.id.clone(), chosen.diameter_mm()))
+    }
+
+    fn egg_use(&mut self, food: &Food) -> Option<EggUse> {
+        let asked = food.class == FoodClass::ShellEgg;
+        let read = match self.form.egg_use.as_str() {
+            "" | "soft" => EggUse::Soft,
+            "raw" => EggUse::Raw,
+            _ => {
+                self.fault("use", "Choose soft to eat, or to use raw.");
+                EggUse::Raw
+            }
+        };
+        if asked {
+            self.form.egg_use = if read == EggUse::Raw { "raw" } else { "soft" }.into();
+        }
+        asked.then_some(read)
+    }
+
+    fn parasites(&mut self, food: &Food) -> Option<Parasites> {
+        if food.class != FoodClass::Fish {
+            return None;
+        }
+        // Saying nothing counts as nothing done, and the question stays open.
+        Some(match self.form.parasites.as_str() {
+            "" | "none" => Parasites::None,
+            "frozen" => Parasites::Frozen,
+            "exempt" => Parasites::Exempt,
+            _ => {
+                self.fault("parasites", "Choose whether it was frozen for parasites, is exempt, or neither.");
+                Parasites::None
+            }
+        })
+    }
+
+    /// Filling, ml, and glass, °C.
+    fn jar(&mut self, food: &Food) -> Option<(f64, f64)> {
+        let range = food.jar?.fill_ml;
+        let units = self.setting.units;
+        if self.form.fill.is_empty()
+            || (self.food_changed && self.food_before().is_some_and(|f| f.jar.is_some()))
+        {
+            self.form.fill = units.volume(range.usual);
+        }
+        let fill = parse_millilitres(&self.form.fill).and_then(|ml| {
+            let inside = (range.low..=range.high).contains(&ml);
+            if inside {
+                Ok(ml)
+            } else {
+                Err(out_of_range(ml, range, |v| units.volume(v), "Use a smaller jar, or another."))
+            }
+        });
+        let fill = self.kept("fill", fill.map_err(|e| e.to_string()));
+        let usual = Celsius::new(routine("jar_glass_c").value);
+        if self.form.glass.is_empty() {
+            self.form.glass = units.temperature(usual);
+            self.typed_in.temperature = units.temperature;
+        }
+        const GLASS_C: (f64, f64) = (-20.0, 95.0);
+        let unit = self.typed_in.temperature;
+        let glass = parse_temperature(&self.form.glass, unit).and_then(|t| {
+            check_temperature(t, GLASS_C, units, "Glass is between frozen and nearly boiling.")
+        });
+        let glass = self.kept("glass", glass.map_err(|e| e.to_string()));
+        if let Some(t) = glass.filter(|_| unit != units.temperature) {
+            self.form.glass = units.temperature(t);
+        }
+        Some((fill?, glass?.value()))
+    }
+
+    fn prepared(&mut self, food: &Food) -> Option<bool> {
+        let question = food.prepared.as_ref()?;
+        match self.form.prepared.as_str() {
+            "yes" => Some(true),
+            // Saying nothing counts as no.
+            "" | "no" => Some(false),
+            _ => {
+                self.fault("prepared", format!("Choose “{}” or “{}”.", question.done, question.not_done));
+                Some(false)
+            }
+        }
+    }
+
+    fn from(&mut self, food: &Food) -> From {
+        let from = match self.form.from.as_str() {
+            "" => From::default(),
+            id => From::ALL.into_iter().find(|f| f.id() == id).unwrap_or_else(|| {
+                self.fault("from", "Choose the refrigerator, the counter or the freezer.");
+                From::default()
+            }),
+        };
+        let from = if food.may_come_from(from.id()) {
+            from
+        } else if self.food_changed {
+            From::default()
+        } else {
+            self.fault("from", format!("{} cannot go in from {}.", food.name, from.start().label));
+            from
+        };
+        self.form.from = from.id().into();
+        from
+    }
+
+    /// Fills the temperature from the doneness or the doneness from the temperature, whichever of the two
+    /// was changed last, and reads the temperature.
+    fn bath(&mut self, food: &Food) -> Option<Celsius> {
+        let units = self.setting.units;
+        let dialled = self.setting.pantry.dialled_c(food);
+        let usual = dialled.unwrap_or_else(|| food.usual_doneness().c);
+        let level = |id: &str| match id {
+            DIALLED => dialled,
+            id => food.doneness(id).map(|d| d.c),
+        };
+        let form = &mut self.form;
+        let first_time = form.done_was.is_empty();
+        let doneness_changed = !form.done.is_empty() && form.done != form.done_was;
+        let parsed = parse_temperature(&form.bath, self.typed_in.temperature);
+        let fill = if first_time {
+            form.bath.is_empty().then(|| level(&form.done).unwrap_or(usual))
+        } else if self.food_changed {
+            // Another cut of the same kind keeps a temperature of the cook's own; another kind of food
+            // starts from its own usual one.
+            let before = self.setting.pantry.food(&form.food_was);
+            let same_kind = before.is_some_and(|f| f.class == food.class);
+            let possible =
+                parsed.as_ref().is_ok_and(|t| (food.bath_c.low..=food.bath_c.high).contains(&t.value()));
+            let keep = form.done == OWN_TEMPERATURE && same_kind && possible;
+            let named = if same_kind && form.done != DIALLED { level(&form.done) } else { None };
+            (!keep).then(|| named.unwrap_or(usual))
+        } else if doneness_changed {
+            level(&form.done)
+        } else {
+            None
+        };
+        let mut unit = self.typed_in.temperature;
+        if let Some(c) = fill {
+            form.bath = units.temperature(Celsius::new(c));
+            unit = units.temperature;
+        }
+        let result = parse_temperature(&form.bath, unit)
+            .and_then(|t| check_bath(t, food, units))
+            .map_err(|e| e.to_string());
+        if let Ok(t) = &result {
+            let nearest = food.nearest_doneness(t.value());
+            let near = |c: f64| (c - t.value()).abs() <= SAME_K;
+            form.done = if near(nearest.c) {
+                nearest.id.clone()
+            } else if dialled.is_some_and(near) {
+                DIALLED.into()
+            } else {
+                OWN_TEMPERATURE.into()
+            };
+        } else if form.done.is_empty() {
+            form.done = OWN_TEMPERATURE.into();
+        }
+        form.done_was.clone_from(&form.done);
+        let bath = self.kept("bath", result);
+        if let Some(t) = bath.filter(|_| unit != units.temperature) {
+            self.form.bath = units.temperature(t);
+        }
+        bath
+    }
+
+    fn time(&mut self) -> Option<f64> {
+        const ALONE: [&str; 3] = ["", "as long as it needs", "as it needs"];
+        // A time chosen for one food says nothing about another.
+        if self.food_changed || ALONE.contains(&self.form.time.trim()) {
+            self.form.time.clear();
+            return None;
+        }
+        let (low, high) = (1.0, LONGEST_MIN);
+        let read = parse_minutes(&self.form.time).and_then(|m| {
+            if (low..=high).contains(&m) {
+                Ok(m)
+            } else {
+                Err(QuantityError::OutOfRange {
+                    shown: minutes(m),
+                    low: minutes(low),
+                    high: minutes(high),
+                    hint: "Leave it empty for as long as it needs.".into(),
+                })
+            }
+        });
+        self.kept("time", read.map_err(|e| e.to_string()))
+    }
+
+    fn intact(&mut self, food: &Food) -> Option<bool> {
+        match self.form.intact.as_str() {
+            _ if !food.class.asks_if_intact() => Some(true),
+            "whole" => Some(true),
+            "bladed" => Some(false),
+            "" => None,
+            _ => {
+                self.fault("intact", "Choose whole or bladed.");
+                None
+            }
+        }
+    }
+
+    fn at_risk(&mut self) -> bool {
+        let at_risk = match self.form.guests.as_str() {
+            "" | "well" => false,
+            "at-risk" => true,
+            _ => {
+                self.fault("guests", "Choose whether a guest is at risk.");
+                true
+            }
+        };
+        self.form.guests = if at_risk { "at-risk" } else { "well" }.into();
+        at_risk
+    }
+}
+
+fn out_of_range(value: f64, range: Usual, show: impl Fn(f64) -> String, hint: &str) -> QuantityError {
+    QuantityError::OutOfRange {
+        shown: show(value),
+        low: show(range.low),
+        high: show(range.high),
+        hint: hint.into(),
+    }
+}
+
+fn in_range_mm(length: Length, range: Usual, units: Units, hint: &str) -> Result<Length, QuantityError> {
+    if (range.low..=range.high).contains(&length.mm()) {
+        return Ok(length);
+    }
+    Err(out_of_range(length.mm(), range, |mm| units.length(Length::from_mm(mm)), hint))
+}
+
+fn check_thickness(
+    text: &str,
+    food: &Food,
+    typed_in: LengthUnit,
+    units: Units,
+) -> Result<Thickness, QuantityError> {
+    let t = parse_thickness(text, typed_in)?;
+    let range = food.thickness_mm;
+    let hint = |l: Length| match (l.mm() < range.low, food.jar.is_some()) {
+        (_, true) => "Measure the jar across, inside.",
+        (true, _) if food.class.is_animal() => "A piece this thin needs no bath: a hot pan does it.",
+        (true, _) => "So thin it needs no bath.",
+        (false, _) => "Portion it thinner: it would warm too slowly.",
+    };
+    in_range_mm(t.thick, range, units, hint(t.thick))?;
+    in_range_mm(t.thin, range, units, hint(t.thin))?;
+    Ok(t)
+}
+
+fn check_temperature(
+    t: Celsius,
+    range: (f64, f64),
+    units: Units,
+    hint: &str,
+) -> Result<Celsius, QuantityError> {
+    if (range.0..=range.1).contains(&t.value()) {
+        return Ok(t);
+    }
+    Err(QuantityError::OutOfRange {
+        shown: units.temperature(t),
+        low: units.temperature(Celsius::new(range.0)),
+        high: units.temperature(Celsius::new(range.1)),
+        hint: hint.into(),
+    })
+}
+
+fn check_bath(t: Celsius, food: &Food, units: Units) -> Result<Celsius, QuantityError> {
+    let range = (food.bath_c.low, food.bath_c.high);
+    // What a cook who thinks in Fahrenheit types.
+    let fahrenheit = (range.0..=range.1).contains(&Celsius::from_fahrenheit(t.value()).value());
+    let hint = if units.temperature == TemperatureUnit::C && t.value() > range.1 && fahrenheit {
+        "If you meant degrees Fahrenheit, type an F after the number.".to_owned()
+    } else if t.value() < range.0 {
+        format!("No {} is cooked this cold.", food.name)
+    } else {
+        format!("That is hotter than any bath for {}.", food.name)
+    };
+    check_temperature(t, range, units, &hint)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::units::{LengthUnit, TemperatureUnit};
+    use crate::plan::KitchenRules;
+    use jiff::tz::TimeZone;
 
     fn read(form: &PlanForm) -> Reading {
         let now = "2026-11-25T16:00:00Z".parse().expect("an instant");
-        form.read(Units::default(), now, &TimeZone::UTC, &KitchenRules::default())
+        form.read(&Setting::new(Units::default(), now, &TimeZone::UTC, &KitchenRules::default()))
     }
 
     #[test]
@@ -481,7 +674,7 @@ mod tests {
         let units = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
         let now = "2026-11-25T16:00:00Z".parse().expect("an instant");
         let form = PlanForm { thickness: "1.5".into(), bath: "131".into(), ..PlanForm::default() };
-        let r = form.read(units, now, &TimeZone::UTC, &KitchenRules::default());
+        let r = form.read(&Setting::new(units, now, &TimeZone::UTC, &KitchenRules::default()));
         let request = r.request.expect("understood");
         assert_eq!((request.thickness_mm, request.bath_c), (38.1, 55.0));
     }
@@ -492,13 +685,13 @@ mod tests {
         let typed = PlanForm { thickness: "38.1".into(), bath: "55".into(), ..PlanForm::default() };
         let metric = read(&typed).form;
         let inches = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
-        let r = metric.read(inches, now, &TimeZone::UTC, &KitchenRules::default());
+        let r = metric.read(&Setting::new(inches, now, &TimeZone::UTC, &KitchenRules::default()));
         assert_eq!((r.form.thickness.as_str(), r.form.bath.as_str()), ("1 1/2 in", "131 °F"));
         let request = r.request.expect("understood");
         assert_eq!((request.thickness_mm, request.bath_c), (38.1, 55.0));
         // An out-of-range number is still shown as typed.
         let wrong = PlanForm { thickness: "900".into(), ..metric };
-        let r = wrong.read(inches, now, &TimeZone::UTC, &KitchenRules::default());
+        let r = wrong.read(&Setting::new(inches, now, &TimeZone::UTC, &KitchenRules::default()));
         assert_eq!(r.form.thickness, "900");
     }
 }

@@ -3,19 +3,26 @@
 //! - [`PlanForm`]: the sentence as typed; [`PlanForm::read`] understands it or says why not;
 //! - [`PlanRequest`]: what was understood, and what is stored;
 //! - [`plan`]: the answer, [`Plan`];
+//! - [`envelope`]: what every temperature and time would give for this piece;
 //! - [`explain`]: where each number of the answer comes from.
 
 mod answer;
+mod envelope;
 mod explain;
 mod form;
+mod kitchen;
 mod pictures;
 mod ready;
+mod request;
 
 pub use answer::{Ends, Plan, Range, Times, plan};
+pub use envelope::{Envelope, EnvelopeRow, envelope};
 pub use explain::{Explanation, explain};
-pub use form::{From, KitchenRules, PlanForm, PlanRequest, Reading, Start, starts};
-pub use pictures::{Band, BandKind, Frame, Stop, appearance, frames};
+pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
+pub use kitchen::{From, KitchenRules, Setting, Start, starts};
+pub use pictures::{Band, BandKind, Frame, Stop, frames};
 pub use ready::{PastError, Ready, ReadyError, resolve_past, resolve_ready};
+pub use request::PlanRequest;
 
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -23,7 +30,7 @@ use std::sync::LazyLock;
 use crate::safety::Limit;
 
 /// Version of the computation, stored with every plan. Raised when answers change.
-pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 1");
+pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 2");
 
 static ROUTINE: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../../data/routine.json")).expect("shipped and tested")
@@ -32,10 +39,4 @@ static ROUTINE: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
 /// A figure of the kitchen routine (drying, pausing, searing …), with its source.
 pub(crate) fn routine(name: &str) -> &'static Limit {
     &ROUTINE[name]
-}
-
-/// Seconds on a face that a sear starts with.
-#[must_use]
-pub fn sear_face_s() -> f64 {
-    routine("sear_face_s").value
 }

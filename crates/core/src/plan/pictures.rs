@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use super::PlanRequest;
 use super::answer::Ends;
-use crate::food::Food;
+use crate::food::{Food, FoodClass};
 use crate::piece::{LONGEST_MIN, Run};
 use crate::safety::{Level, limits, minutes};
 use crate::units::{Celsius, Units};
@@ -20,7 +20,7 @@ pub enum BandKind {
     Through,
     /// Heated through and not yet safe for these guests.
     NotYet,
-    /// Pasteurised and at its best.
+    /// For every guest, and at its best.
     Safe,
     /// Past its best; still as safe as before.
     Soft,
@@ -123,14 +123,30 @@ pub(super) fn horizon(
     ((last * BEYOND / step).ceil() * step).min(LONGEST_MIN)
 }
 
-/// Minutes at which the slice is pictured: close together while it warms, wide apart after.
-pub(super) fn frame_minutes(through_slow: f64, horizon_min: f64) -> Vec<f64> {
+/// Minutes at which the slice is pictured, of all that a run may be shown for: close together while the
+/// slow end warms, then a share longer every time.
+pub(super) fn frame_minutes(slow: &Run<'_>) -> Vec<f64> {
     const WHILE_WARMING: usize = 36;
-    const AFTER: usize = 8;
-    let warm = through_slow.min(horizon_min);
-    let warming = (0..=WHILE_WARMING).map(|i| warm * i as f64 / WHILE_WARMING as f64);
-    let after = (1..=AFTER).map(|i| warm + (horizon_min - warm) * i as f64 / AFTER as f64);
-    warming.chain(after.filter(|m| *m > warm)).collect()
+    const FURTHER: f64 = 1.35;
+    let warm = slow.done_min().unwrap_or(LONGEST_MIN);
+    let mut at: Vec<f64> = (0..=WHILE_WARMING).map(|i| warm * i as f64 / WHILE_WARMING as f64).collect();
+    let mut next = warm * FURTHER;
+    while next < LONGEST_MIN {
+        at.push(next);
+        next *= FURTHER;
+    }
+    at
+}
+
+/// The centre's curve to the end of a ribbon, minutes and °C.
+pub(super) fn centre_curve(run: &Run<'_>, horizon_min: f64) -> Vec<(f64, f64)> {
+    const POINTS: usize = 90;
+    (0..=POINTS)
+        .map(|i| {
+            let min = horizon_min * i as f64 / POINTS as f64;
+            (min, run.core_c(min))
+        })
+        .collect()
 }
 
 impl View<'_> {
@@ -186,63 +202,74 @@ impl View<'_> {
 
     fn stop(&self, min: f64) -> Stop {
         let verdict = self.slow.quick_verdict_at(min, self.units);
+        let food = self.request.food();
         let core = self.slow.core_c(min);
         let degrees = |c: f64| self.units.temperature_fixed(Celsius::new(c));
-        let short = (self.request.bath_c - self.request.rules.bath_error_c - core).max(0.0);
-        let short = self.units.temperature_difference(short);
+        let short = self.units.temperature_difference((self.request.set_c() - core).max(0.0));
         let warming = min < self.through.slow;
-        let after = &self.request.food().texture.after;
+        let after = &food.texture.after;
         let texture = if warming && min >= self.through.fast {
             format!("Perhaps heated through: the slowest piece is at {}, {short} short.", degrees(core))
         } else if warming {
             format!("Still warming: the centre is at {}, {short} short.", degrees(core))
         } else if min < self.best_from {
-            format!("Heated through, and tough yet: tender from {} on.", minutes(self.best_from))
+            let yet = if food.texture.tough { "tough yet: tender" } else { "firm yet: at its best" };
+            format!("Heated through, and {yet} from {} on.", minutes(self.best_from))
         } else if min < self.best_until.fast {
             format!("At its best for another {}.", minutes(self.best_until.fast - min))
         } else {
             format!("Past its best by {}: it {after}.", minutes(min - self.best_until.fast))
         };
         let clock_left = self.clock_out.map_or(f64::INFINITY, |c| c - min);
-        let (headline, safety) = match verdict.level {
-            Level::Pasteurized | Level::Exempt => {
-                ("Pasteurised, for every guest", "It may wait in the bath.".to_owned())
-            }
+        let safety = match verdict.level {
+            Level::Pasteurized if verdict.row == 5 => "It may wait, but it goes on cooking.".to_owned(),
+            Level::Pasteurized => "It may wait in the bath.".to_owned(),
+            Level::Exempt => "The culture keeps others down.".to_owned(),
             Level::ServeNow => {
-                let wait = if clock_left < self.horizon_min {
-                    format!("Sear every face and eat it within {}.", minutes(clock_left.max(0.0)))
+                let how = at_once(food.class);
+                if clock_left < self.horizon_min {
+                    format!("{how} and eat it within {}.", minutes(clock_left.max(0.0)))
                 } else {
-                    "Sear every face and eat it at once.".to_owned()
-                };
-                ("Guests not at risk only, at once", wait)
+                    format!("{how} and eat it at once.")
+                }
             }
-            Level::Refused => {
-                let why = match (verdict.row, self.pasteurised) {
-                    (7 | 9, Some(p)) if p.slow > min => {
-                        format!("Not pasteurised for another {}.", minutes((p.slow - min).ceil()))
-                    }
-                    (8, _) => {
-                        format!("More than {} where bacteria grow.", minutes(limits().clock_limit_min.value))
-                    }
-                    _ => verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
-                };
-                ("Not safe to serve", why)
-            }
+            Level::Refused => match (verdict.row, self.pasteurised) {
+                (7 | 9 | 11 | 13, Some(p)) if p.slow > min => {
+                    let done = (self.slow.kill_share(min) * 100.0).floor();
+                    let done =
+                        if done > 0.0 { format!(" {done:.0} % of the kill is done.") } else { String::new() };
+                    format!("Not pasteurised for another {}.{done}", minutes((p.slow - min).ceil()))
+                }
+                (8, _) => {
+                    format!("More than {} where bacteria grow.", minutes(limits().clock_limit_min.value))
+                }
+                _ => verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
+            },
         };
         // What must not be served needs no word on how tender it is.
         let text =
             if verdict.level == Level::Refused && !warming { safety } else { format!("{safety} {texture}") };
-        Stop { min, level: verdict.level, headline: headline.into(), text }
+        Stop { min, level: verdict.level, headline: verdict.headline(food.class).into(), text }
     }
 }
 
-/// The slice at each pictured instant of a run.
+/// How a piece that is served at once is finished, in the imperative.
+const fn at_once(class: FoodClass) -> &'static str {
+    match class {
+        FoodClass::Beef | FoodClass::Lamb => "Sear every face",
+        FoodClass::Duck => "Crisp the skin, sear the flesh",
+        _ => "Finish it",
+    }
+}
+
+/// The slice at each pictured instant of a run, to a horizon.
 #[must_use]
-pub fn frames(run: &Run<'_>, food: &Food, units: Units) -> Vec<Frame> {
+pub fn frames(run: &Run<'_>, food: &Food, units: Units, horizon_min: f64) -> Vec<Frame> {
     let radius = run.from_centre_m.last().copied().unwrap_or(0.0);
     run.solution
         .profiles
         .iter()
+        .filter(|profile| profile.at_s <= horizon_min * 60.0)
         .map(|profile| {
             let at = |list: &[f64], layer: usize| {
                 // Middle of the layer, as depth from the face, turned into distance from the centre.
@@ -251,7 +278,9 @@ pub fn frames(run: &Run<'_>, food: &Food, units: Units) -> Vec<Frame> {
             };
             let celsius: Vec<f64> =
                 (0..LAYERS).map(|l| (at(&profile.celsius, l) * 100.0).round() / 100.0).collect();
-            let colours = (0..LAYERS).map(|l| appearance(food, at(&profile.highest, l))).collect();
+            let depth = |l: usize| (l as f64 + 0.5) / LAYERS as f64;
+            let colours =
+                (0..LAYERS).map(|l| food.flesh().colour(at(&profile.highest, l), depth(l))).collect();
             let min = profile.at_s / 60.0;
             Frame {
                 min: (min * 100.0).round() / 100.0,
@@ -270,27 +299,4 @@ fn interpolate(xs: &[f64], ys: &[f64], x: f64) -> f64 {
         i if i == xs.len() => ys[i - 1],
         i => ys[i - 1] + (ys[i] - ys[i - 1]) * (x - xs[i - 1]) / (xs[i] - xs[i - 1]),
     }
-}
-
-/// What cut red meat looks like once it has been at `highest_c`: the colour of its myoglobin, which
-/// does not come back on cooling. Colours by eye (common practice): purple-red raw, deep red rare,
-/// pink medium, grey-brown well done.
-#[must_use]
-pub fn appearance(_food: &Food, highest_c: f64) -> String {
-    const COLOURS: [(f64, [f64; 3]); 9] = [
-        (-20.0, [176.0, 122.0, 140.0]),
-        (-2.0, [158.0, 66.0, 88.0]),
-        (5.0, [128.0, 32.0, 52.0]),
-        (40.0, [146.0, 34.0, 48.0]),
-        (50.0, [176.0, 42.0, 52.0]),
-        (55.0, [200.0, 74.0, 76.0]),
-        (60.0, [208.0, 122.0, 112.0]),
-        (66.0, [182.0, 138.0, 120.0]),
-        (75.0, [146.0, 116.0, 98.0]),
-    ];
-    let i = COLOURS.partition_point(|c| c.0 <= highest_c).clamp(1, COLOURS.len() - 1);
-    let ((t0, a), (t1, b)) = (COLOURS[i - 1], COLOURS[i]);
-    let x = ((highest_c - t0) / (t1 - t0)).clamp(0.0, 1.0);
-    let mix = |k: usize| (a[k] + (b[k] - a[k]) * x).round() as u8;
-    format!("#{:02x}{:02x}{:02x}", mix(0), mix(1), mix(2))
 }

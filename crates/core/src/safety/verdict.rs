@@ -43,6 +43,8 @@ pub enum FoodState {
     Raw,
     /// Pasteurised, chilled fast and kept cold; being reheated.
     PasteurizedChilled,
+    /// Boiled for ten minutes first: what kidney beans need.
+    Boiled,
 }
 
 /// What was done about parasites in fish that is eaten below pasteurisation.
@@ -149,6 +151,21 @@ pub struct Verdict {
     pub reasons: Vec<Reason>,
     /// What would make it better; `None` when nothing needs to.
     pub way_out: Option<WayOut>,
+}
+
+impl Verdict {
+    /// In a few words, for whom.
+    #[must_use]
+    pub const fn headline(&self, class: FoodClass) -> &'static str {
+        match self.level {
+            Level::Pasteurized if self.row == 5 => "Reheated, for every guest",
+            Level::Pasteurized => "Pasteurised, for every guest",
+            Level::Exempt => "No pathogen target applies",
+            Level::ServeNow if !class.is_animal() => "To be eaten at once, not stored",
+            Level::ServeNow => "Guests not at risk only, at once",
+            Level::Refused => "Not safe to serve",
+        }
+    }
 }
 
 fn reason(rule: &str, limit: &Limit, text: String) -> Reason {
@@ -315,14 +332,14 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
             "Too long in the growth range",
             &limits.clock_limit_min,
             format!(
-                "{} where bacteria grow, by the time it is eaten; {} is the most without a pasteurising hold.",
+                "{} where bacteria grow, by the time it is eaten; {} is the most without a pasteurising hold. A vacuum does not change that: it suits those that need no air.",
                 capitalised(&minutes(facts.clock_min)),
                 minutes(limits.clock_limit_min.value)
             ),
         );
         return refused(8, first, reasons);
     }
-    let pierced = matches!(facts.class, FoodClass::Ground | FoodClass::EggMixture | FoodClass::Ferment);
+    let pierced = facts.class.is_mixed_through();
     if animal && (pierced || !facts.intact) {
         let first = Reason {
             rule: if pierced { "Mixed through" } else { "Not intact" }.into(),

@@ -5,7 +5,10 @@
 
 mod parse;
 
-pub use parse::{QuantityError, parse_length, parse_seconds, parse_temperature};
+pub use parse::{
+    QuantityError, Thickness, parse_length, parse_millilitres, parse_minutes, parse_seconds,
+    parse_temperature, parse_thickness,
+};
 
 use serde::{Deserialize, Serialize};
 
@@ -204,6 +207,44 @@ impl Units {
         match self.temperature {
             TemperatureUnit::C => t.value(),
             TemperatureUnit::F => t.fahrenheit(),
+        }
+    }
+
+    /// A sentence of the data, its temperatures (“82 °C”) in the reader's degrees.
+    ///
+    /// ```
+    /// use hold_steady_core::units::{LengthUnit, TemperatureUnit, Units};
+    /// let f = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// assert_eq!(f.sentence("They need 85 °C."), "They need 185 °F.");
+    /// ```
+    #[must_use]
+    pub fn sentence(self, text: &str) -> String {
+        const MARK: &str = " °C";
+        if self.temperature == TemperatureUnit::C {
+            return text.to_owned();
+        }
+        let mut out = String::with_capacity(text.len());
+        let mut rest = text;
+        while let Some(at) = rest.find(MARK) {
+            let before = &rest[..at];
+            let digits = before
+                .rfind(|c: char| !c.is_ascii_digit() && c != '.')
+                .map_or(0, |i| i + before[i..].chars().next().map_or(0, char::len_utf8));
+            match before[digits..].parse::<f64>() {
+                Ok(c) => out.push_str(&format!("{}{}", &before[..digits], self.temperature(Celsius::new(c)))),
+                Err(_) => out.push_str(&rest[..at + MARK.len()]),
+            }
+            rest = &rest[at + MARK.len()..];
+        }
+        out + rest
+    }
+
+    /// A volume with its unit.
+    #[must_use]
+    pub fn volume(self, ml: f64) -> String {
+        match self.length {
+            LengthUnit::Mm => format!("{} ml", trimmed(ml, 0)),
+            LengthUnit::In => format!("{} fl oz", trimmed(ml / 29.5735, 1)),
         }
     }
 

@@ -33,6 +33,12 @@ pub enum QuantityError {
         /// The units that would be taken.
         allowed: &'static str,
     },
+    /// A number without the unit that would decide what it means.
+    #[error("{number} of what? Type {number} min or {number} h.")]
+    WithoutUnit {
+        /// The number typed.
+        number: String,
+    },
     /// The number is understood and is outside what can be computed.
     #[error("{shown} is outside {low} to {high}. {hint}")]
     OutOfRange {
@@ -139,6 +145,156 @@ pub fn parse_seconds(text: &str) -> Result<f64, QuantityError> {
         other => {
             Err(QuantityError::UnknownUnit { unit: other.to_owned(), what: "time", allowed: "s or min" })
         }
+    }
+}
+
+/// A thickness as cooks give it: one figure, two ends of an uneven piece, sure or not.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Thickness {
+    /// Where it is thinnest; the same as `thick` for an even piece.
+    pub thin: Length,
+    /// Where it is thickest.
+    pub thick: Length,
+    /// Given as “about”.
+    pub unsure: bool,
+}
+
+/// Reads a thickness: `32 mm`, `about 1 1/4 in`, `25 to 32 mm`, `25-32mm`.
+///
+/// # Errors
+/// As [`parse_length`], for either end.
+///
+/// ```
+/// use hold_steady_core::units::{parse_thickness, LengthUnit};
+/// let t = parse_thickness("about 25 to 32 mm", LengthUnit::Mm)?;
+/// assert_eq!((t.thin.mm(), t.thick.mm(), t.unsure), (25.0, 32.0, true));
+/// // A hyphen before a fraction joins a mixed number.
+/// assert_eq!(parse_thickness("1-1/4 in", LengthUnit::Mm)?.thin.mm(), 31.75);
+/// # Ok::<(), hold_steady_core::units::QuantityError>(())
+/// ```
+pub fn parse_thickness(text: &str, default: LengthUnit) -> Result<Thickness, QuantityError> {
+    const ABOUT: [&str; 10] =
+        ["about", "approximately", "approx.", "approx", "roughly", "around", "ca.", "ca", "~", "≈"];
+    const OR_SO: [&str; 3] = ["or so", "ish", "?"];
+    let lower = text.trim().to_lowercase();
+    let mut rest = lower.as_str();
+    let mut unsure = false;
+    for word in ABOUT {
+        if let Some(r) = rest.strip_prefix(word) {
+            (rest, unsure) = (r.trim_start(), true);
+            break;
+        }
+    }
+    for word in OR_SO {
+        if let Some(r) = rest.strip_suffix(word) {
+            (rest, unsure) = (r.trim_end_matches([' ', '-']), true);
+            break;
+        }
+    }
+    let Some((left, right)) = two_ends(rest) else {
+        let length = parse_length(if unsure { rest } else { text }, default)?;
+        return Ok(Thickness { thin: length, thick: length, unsure });
+    };
+    let b = parse_length(right, default)?;
+    // “25 to 32 mm”: the first figure is in the unit of the second.
+    let unit = right.trim_start_matches(|c: char| !c.is_alphabetic() && !"\"″”“'".contains(c));
+    let bare = !left.contains(|c: char| c.is_alphabetic() || "\"″”“'".contains(c));
+    let a = parse_length(&if bare { format!("{left} {unit}") } else { left.to_owned() }, default)?;
+    let (thin, thick) = if a <= b { (a, b) } else { (b, a) };
+    Ok(Thickness { thin, thick, unsure })
+}
+
+/// The two ends of a range, where the text is one.
+fn two_ends(text: &str) -> Option<(&str, &str)> {
+    for separator in [" to ", "–", "—", "..", " - "] {
+        if let Some((a, b)) = text.split_once(separator) {
+            return Some((a.trim(), b.trim()));
+        }
+    }
+    let (a, b) = text.split_once('-')?;
+    let fraction = b.split_once('/').is_some_and(|(top, _)| top.bytes().all(|c| c.is_ascii_digit()));
+    (!fraction && !a.trim().is_empty() && b.starts_with(|c: char| c.is_ascii_digit()))
+        .then_some((a.trim(), b.trim()))
+}
+
+/// Reads a time in the bath, minutes: `2 h 13 min`, `90 min`, `1.5 h`, `1:30`, `2 days`.
+///
+/// # Errors
+/// When the text is empty, is no number, or leaves open whether hours or minutes are meant.
+///
+/// ```
+/// use hold_steady_core::units::parse_minutes;
+/// assert_eq!(parse_minutes("2 h 13 min")?, 133.0);
+/// assert_eq!(parse_minutes("1:30")?, 90.0);
+/// assert!(parse_minutes("24").is_err(), "hours or minutes?");
+/// # Ok::<(), hold_steady_core::units::QuantityError>(())
+/// ```
+pub fn parse_minutes(text: &str) -> Result<f64, QuantityError> {
+    const WHAT: &str = "time";
+    const EXAMPLE: &str = "2 h, 90 min or 1 h 30 min";
+    let lower = text.trim().to_lowercase();
+    let wrong = || QuantityError::NotANumber {
+        text: text.trim().chars().take(40).collect(),
+        what: WHAT,
+        example: EXAMPLE,
+    };
+    if lower.is_empty() {
+        return Err(QuantityError::Empty { what: WHAT, example: EXAMPLE });
+    }
+    if let Some((h, m)) = lower.split_once(':') {
+        let digits =
+            |s: &str| (!s.is_empty() && s.bytes().all(|b| b.is_ascii_digit())).then(|| s.parse().ok())?;
+        let (h, m): (f64, f64) = (digits(h).ok_or_else(wrong)?, digits(m).ok_or_else(wrong)?);
+        return if m < 60.0 { Ok(h * 60.0 + m) } else { Err(wrong()) };
+    }
+    let (mut total, mut rest) = (0.0, lower.as_str());
+    let mut parts = 0;
+    while !rest.is_empty() {
+        let unit_at = rest.find(char::is_alphabetic).unwrap_or(rest.len());
+        let (number, after) = rest.split_at(unit_at);
+        let next = after.find(|c: char| !c.is_alphabetic()).unwrap_or(after.len());
+        let (unit, after) = after.split_at(next);
+        let number = mixed_number(spread_fractions(number).trim()).ok_or_else(wrong)?;
+        total += number
+            * match unit {
+                "min" | "mins" | "minute" | "minutes" | "m" => 1.0,
+                "h" | "hr" | "hrs" | "hour" | "hours" => 60.0,
+                "d" | "day" | "days" => 1440.0,
+                "" if parts == 0 => {
+                    return Err(QuantityError::WithoutUnit { number: lower.chars().take(12).collect() });
+                }
+                other => {
+                    return Err(QuantityError::UnknownUnit {
+                        unit: other.chars().take(24).collect(),
+                        what: WHAT,
+                        allowed: "min, h or days",
+                    });
+                }
+            };
+        parts += 1;
+        rest = after.trim_start_matches([' ', ',', '.']);
+    }
+    if total.is_finite() { Ok(total) } else { Err(wrong()) }
+}
+
+/// Reads a volume, ml: `120 ml`, `1.2 dl`, `0.5 l`, `4 fl oz`.
+///
+/// # Errors
+/// When the text is empty, is no number, or carries a unit that is not of volume.
+pub fn parse_millilitres(text: &str) -> Result<f64, QuantityError> {
+    const WHAT: &str = "volume";
+    let (number, unit) = split(text, WHAT, "120 ml or 4 fl oz")?;
+    match unit.as_str() {
+        "" | "ml" | "g" | "millilitres" | "milliliters" => Ok(number),
+        "cl" => Ok(number * 10.0),
+        "dl" => Ok(number * 100.0),
+        "l" | "litre" | "liter" | "litres" | "liters" => Ok(number * 1000.0),
+        "oz" | "fl oz" | "floz" => Ok(number * 29.5735),
+        other => Err(QuantityError::UnknownUnit {
+            unit: other.to_owned(),
+            what: WHAT,
+            allowed: "ml, cl, dl, l or fl oz",
+        }),
     }
 }
 
@@ -264,6 +420,56 @@ mod tests {
         }
         assert!(matches!(mm("32 kg"), Err(QuantityError::UnknownUnit { .. })));
         assert!(matches!(mm("55 °C"), Err(QuantityError::UnknownUnit { .. })));
+    }
+
+    #[test]
+    fn thick_thin_and_unsure() {
+        let t =
+            |text: &str| parse_thickness(text, LengthUnit::Mm).map(|t| (t.thin.mm(), t.thick.mm(), t.unsure));
+        for text in
+            ["about 1 1/4 in", "~1¼\"", "ca. 31.75 mm", "1 1/4 in or so", "roughly 1.25 inches", "31.75mm?"]
+        {
+            assert_eq!(t(text), Ok((31.75, 31.75, true)), "{text}");
+        }
+        for text in ["25 to 32 mm", "25-32mm", "32 – 25 mm", "2.5 cm to 32 mm", "25..32"] {
+            assert_eq!(t(text), Ok((25.0, 32.0, false)), "{text}");
+        }
+        assert_eq!(t("1 to 1 1/4 in"), Ok((25.4, 31.75, false)));
+        assert_eq!(t("1-1 1/4 in"), Ok((25.4, 31.75, false)));
+        assert_eq!(t("1-1/4 in"), Ok((31.75, 31.75, false)));
+        for text in ["about", "25 to thick", "to 32", "-", "25 to 30 to 35 mm"] {
+            assert!(t(text).is_err(), "{text}");
+        }
+    }
+
+    #[test]
+    fn times_in_the_bath_say_their_unit() {
+        for (text, want) in [
+            ("90 min", 90.0),
+            ("1.5 h", 90.0),
+            ("1½ h", 90.0),
+            ("1 h 30 min", 90.0),
+            ("1h30m", 90.0),
+            ("1:30", 90.0),
+            ("2 days", 2880.0),
+            ("24 hours", 1440.0),
+            ("1 h, 5 min", 65.0),
+        ] {
+            assert_eq!(parse_minutes(text), Ok(want), "{text}");
+        }
+        assert!(matches!(parse_minutes("24"), Err(QuantityError::WithoutUnit { .. })));
+        assert!(matches!(parse_minutes("3 weeks"), Err(QuantityError::UnknownUnit { .. })));
+        for text in ["1:75", "long", "h", ":", "1 h min", "9".repeat(400).as_str()] {
+            assert!(parse_minutes(text).is_err(), "{text}");
+        }
+    }
+
+    #[test]
+    fn volumes() {
+        assert_eq!(parse_millilitres("1.2 dl"), Ok(120.0));
+        assert_eq!(parse_millilitres("120"), Ok(120.0));
+        assert!(parse_millilitres("4 fl oz").is_ok_and(|ml| (ml - 118.3).abs() < 0.1));
+        assert!(parse_millilitres("a cup").is_err());
     }
 
     #[test]

@@ -1,0 +1,88 @@
+//! What is done to a piece after the bath.
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use serde::Deserialize;
+
+use super::Basis;
+
+/// One step after the pull.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct FinishStep {
+    /// Short identifier.
+    pub id: String,
+    /// How long it usually takes, minutes.
+    pub min: f64,
+    /// What to do, in the imperative.
+    #[serde(rename = "do")]
+    pub what: String,
+    /// Why, or what to expect.
+    pub why: String,
+}
+
+/// How a food is finished.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Finish {
+    /// In a few words.
+    pub name: String,
+    /// Whether it is seared.
+    pub sears: bool,
+    /// Whether it is dried first.
+    pub dries: bool,
+    /// Seconds on a face that a sear starts with.
+    #[serde(default)]
+    pub face_s: Option<f64>,
+    /// Its steps from the pull to the plate, in order.
+    pub steps: Vec<FinishStep>,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
+}
+
+impl Finish {
+    /// From the pull to the plate, minutes.
+    #[must_use]
+    pub fn minutes(&self) -> f64 {
+        self.steps.iter().map(|s| s.min).sum()
+    }
+
+    /// From the pull until it goes into the pan, minutes; `None` where nothing is seared.
+    #[must_use]
+    pub fn until_sear_min(&self) -> Option<f64> {
+        let sear = self.steps.iter().position(|s| s.id == "sear")?;
+        Some(self.steps[..sear].iter().map(|s| s.min).sum())
+    }
+
+    /// The step with this identifier.
+    #[must_use]
+    pub fn step(&self, id: &str) -> Option<&FinishStep> {
+        self.steps.iter().find(|s| s.id == id)
+    }
+
+    /// The last step: onto the plate.
+    #[must_use]
+    pub fn last(&self) -> &FinishStep {
+        self.steps.last().expect("the finishes are checked: each has steps")
+    }
+}
+
+static FINISHES: LazyLock<BTreeMap<String, Finish>> = LazyLock::new(|| {
+    let all: BTreeMap<String, Finish> =
+        serde_json::from_str(include_str!("../../data/finishes.json")).expect("shipped and tested");
+    for (id, f) in &all {
+        let dried = f.step("dry").is_some();
+        assert!(!f.steps.is_empty() && f.sears == f.step("sear").is_some() && f.dries == dried, "{id}");
+        assert_eq!(f.sears, f.face_s.is_some(), "{id}");
+    }
+    all
+});
+
+/// The finishes by key.
+#[must_use]
+pub fn finishes() -> &'static BTreeMap<String, Finish> {
+    &FINISHES
+}

@@ -1,0 +1,486 @@
+//! What a kitchen keeps of its own: foods copied and changed, temperatures dialled in.
+
+use std::collections::BTreeMap;
+use std::sync::OnceLock;
+
+use serde::{Deserialize, Serialize};
+
+use super::catalogue::{find, search};
+use super::{Basis, Doneness, Food, Found, SourcedComposition, TextureRow, catalogue};
+use crate::heat::Composition;
+use crate::safety::minutes;
+use crate::units::{
+    Celsius, Length, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature, trimmed,
+};
+
+/// A doneness level of a kitchen's own.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct OwnLevel {
+    /// What the kitchen calls it.
+    pub name: String,
+    /// Bath, °C.
+    pub c: f64,
+}
+
+/// One temperature of a kitchen's own texture window.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct OwnWindow {
+    /// Bath, °C.
+    pub c: f64,
+    /// Best from, minutes in the bath.
+    pub from_min: f64,
+    /// Best until, minutes in the bath.
+    pub until_min: f64,
+}
+
+/// A food of the catalogue as a kitchen changed it. It keeps the class it was copied from: its verdict
+/// rows, its organisms and what is asked about it cannot be changed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct OwnFood {
+    /// Identifier; begins with `own-`.
+    pub id: String,
+    /// The food it was copied from.
+    pub base: String,
+    /// What the kitchen calls it.
+    pub name: String,
+    /// One sentence on it.
+    #[serde(default)]
+    pub about: String,
+    /// Usual thickness, mm.
+    pub thickness_mm: f64,
+    /// Mass fractions.
+    pub composition: Composition,
+    /// Doneness levels, coldest first.
+    pub levels: Vec<OwnLevel>,
+    /// Texture window, coldest first.
+    pub windows: Vec<OwnWindow>,
+    #[serde(skip)]
+    built: Built,
+}
+
+/// The food it makes, made once.
+#[derive(Debug, Clone, Default)]
+struct Built(OnceLock<Option<Food>>);
+
+impl PartialEq for Built {
+    fn eq(&self, _: &Self) -> bool {
+        true
+    }
+}
+
+/// What every identifier of a kitchen's own food begins with.
+const OWN: &str = "own-";
+/// Heading they stand under.
+const GROUP: &str = "This kitchen's own";
+/// Longest name, characters; most levels or windows.
+const LONGEST_NAME: usize = 60;
+const MOST_ROWS: usize = 12;
+/// Longest time of a window, minutes.
+const LONGEST_WINDOW_MIN: f64 = 96.0 * 60.0;
+
+/// Why a kitchen's own food cannot be taken: by field, in whole sentences.
+pub type OwnFoodError = BTreeMap<&'static str, String>;
+
+impl OwnFood {
+    /// The food, on the base it was copied from; `None` when it cannot be computed with.
+    #[must_use]
+    pub fn food(&self) -> Option<&Food> {
+        self.built.0.get_or_init(|| self.build().ok()).as_ref()
+    }
+
+    /// Makes the food, or says what is wrong.
+    ///
+    /// # Errors
+    /// By field, in whole sentences.
+    pub fn build(&self) -> Result<Food, OwnFoodError> {
+        let mut errors = OwnFoodError::new();
+        let Some(base) = catalogue().food(&self.base) else {
+            errors.insert(
+                "base",
+                format!("“{}” is not in the catalogue; copy a food that is.", short(&self.base)),
+            );
+            return Err(errors);
+        };
+        let name = self.name.trim();
+        if name.is_empty() || name.chars().count() > LONGEST_NAME {
+            errors.insert("name", format!("Give it a name of 1 to {LONGEST_NAME} letters."));
+        }
+        if catalogue().foods.iter().any(|f| f.name.eq_ignore_ascii_case(name)) {
+            errors.insert(
+                "name",
+                format!("“{}” is in the catalogue already. Give yours a name of its own.", short(name)),
+            );
+        }
+        if !self.id.starts_with(OWN) || self.id.len() > LONGEST_NAME {
+            errors.insert("id", format!("An identifier of a kitchen's own food begins with “{OWN}”."));
+        }
+        let range = base.thickness_mm;
+        if !(range.low..=range.high).contains(&self.thickness_mm) {
+            errors.insert("thickness", format!("It must be from {} to {} mm.", range.low, range.high));
+        }
+        if let Err(e) = self.composition.check() {
+            errors.insert("composition", format!("{e}. The shares must add up to 100 %."));
+        }
+        let rising =
+            |list: Vec<f64>| (1..=MOST_ROWS).contains(&list.len()) && list.windows(2).all(|w| w[0] < w[1]);
+        let bath = base.bath_c;
+        let in_range = |c: f64| (bath.low..=bath.high).contains(&c);
+        let named =
+            self.levels.iter().all(|l| !l.name.trim().is_empty() && l.name.chars().count() <= LONGEST_NAME);
+        if !named
+            || !rising(self.levels.iter().map(|l| l.c).collect())
+            || !self.levels.iter().all(|l| in_range(l.c))
+        {
+            errors.insert(
+                "levels",
+                format!(
+                    "Give 1 to {MOST_ROWS} levels, each with a name, rising, from {} to {} °C.",
+                    bath.low, bath.high
+                ),
+            );
+        }
+        let sound = |w: &OwnWindow| {
+            0.0 <= w.from_min && w.from_min < w.until_min && w.until_min <= LONGEST_WINDOW_MIN
+        };
+        if !rising(self.windows.iter().map(|w| w.c).collect()) || !self.windows.iter().all(sound) {
+            errors.insert(
+                "windows",
+                format!("Give 1 to {MOST_ROWS} temperatures, rising, each best from a time until a later one, at most 96 h."),
+            );
+        }
+        if !errors.is_empty() {
+            return Err(errors);
+        }
+        let source = format!("Entered by this kitchen, copied from {}", base.name);
+        let doneness: Vec<Doneness> = self
+            .levels
+            .iter()
+            .enumerate()
+            .map(|(i, l)| Doneness {
+                id: format!("own-{i}"),
+                name: l.name.trim().to_owned(),
+                c: l.c,
+                source: source.clone(),
+                basis: Basis::Kitchen,
+            })
+            .collect();
+        let wanted = base.usual_doneness().c;
+        let usual = doneness.iter().min_by(|a, b| (a.c - wanted).abs().total_cmp(&(b.c - wanted).abs()));
+        let mut food = Food {
+            id: self.id.clone(),
+            name: name.to_owned(),
+            plural: name.to_owned(),
+            synonyms: Vec::new(),
+            group: GROUP.into(),
+            listed: true,
+            about: if self.about.trim().is_empty() {
+                base.about.clone()
+            } else {
+                self.about.trim().to_owned()
+            },
+            usual: usual.map(|d| d.id.clone()).unwrap_or_default(),
+            doneness,
+            schools: Vec::new(),
+            composition: SourcedComposition::entered(&self.composition, source.clone()),
+            material: super::Tabulated::default(),
+            ..base.clone()
+        };
+        food.thickness_mm.usual = self.thickness_mm;
+        if self.windows != windows_of(base) {
+            food.texture.rows = self
+                .windows
+                .iter()
+                .map(|w| TextureRow { c: w.c, from_min: w.from_min, until_min: w.until_min, gives: None })
+                .collect();
+            (food.texture.source, food.texture.basis) = (source, Basis::Kitchen);
+        }
+        Ok(food)
+    }
+}
+
+fn windows_of(food: &Food) -> Vec<OwnWindow> {
+    food.texture
+        .rows
+        .iter()
+        .map(|r| OwnWindow { c: r.c, from_min: r.from_min, until_min: r.until_min })
+        .collect()
+}
+
+fn short(text: &str) -> String {
+    text.chars().take(40).collect()
+}
+
+/// A kitchen's own food exactly as typed, so that nothing typed is lost.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(default)]
+pub struct OwnForm {
+    /// Name.
+    pub name: String,
+    /// One sentence on it.
+    pub about: String,
+    /// Usual thickness, with or without unit.
+    pub thickness: String,
+    /// Per cent by weight.
+    pub water: String,
+    /// Per cent by weight.
+    pub protein: String,
+    /// Per cent by weight.
+    pub fat: String,
+    /// Per cent by weight.
+    pub carbohydrate: String,
+    /// Per cent by weight.
+    pub fibre: String,
+    /// Per cent by weight.
+    pub ash: String,
+    /// One level a line: `medium-rare 55 °C`.
+    pub levels: String,
+    /// One temperature a line: `55 °C: 1 h to 4 h`.
+    pub windows: String,
+}
+
+impl OwnForm {
+    /// The form filled with a food as it stands, in a reader's units.
+    #[must_use]
+    pub fn of(food: &Food, units: Units) -> Self {
+        let c = food.composition.fractions();
+        let percent = |x: f64| trimmed(x * 100.0, 2);
+        let degrees = |c: f64| units.temperature(Celsius::new(c));
+        let levels = food.doneness.iter().map(|d| format!("{} {}", d.name, degrees(d.c)));
+        let windows = food
+            .texture
+            .rows
+            .iter()
+            .map(|r| format!("{}: {} to {}", degrees(r.c), minutes(r.from_min), minutes(r.until_min)));
+        Self {
+            name: String::new(),
+            about: food.about.clone(),
+            thickness: units.length(Length::from_mm(food.thickness_mm.usual)),
+            water: percent(c.water),
+            protein: percent(c.protein),
+            fat: percent(c.fat),
+            carbohydrate: percent(c.carbohydrate),
+            fibre: percent(c.fibre),
+            ash: percent(c.ash),
+            levels: levels.collect::<Vec<_>>().join("\n"),
+            windows: windows.collect::<Vec<_>>().join("\n"),
+        }
+    }
+
+    /// Understands it as a change to `base`, under an identifier that begins with `own-`.
+    ///
+    /// # Errors
+    /// By field, in whole sentences.
+    pub fn read(&self, id: &str, base: &Food, units: Units) -> Result<OwnFood, OwnFoodError> {
+        let mut errors = OwnFoodError::new();
+        let mut percent = |field: &'static str, text: &str| {
+            let value: Option<f64> = text.trim().trim_end_matches('%').trim().replace(',', ".").parse().ok();
+            let value = value.filter(|v| (0.0..=100.0).contains(v));
+            if value.is_none() {
+                errors.insert(field, format!("“{}” is not a share in per cent, from 0 to 100.", short(text)));
+            }
+            // To a ten-thousandth of a per cent: a share is a short decimal, and reads back as one.
+            (value.unwrap_or(0.0) * 1e4).round() / 1e6
+        };
+        let composition = Composition {
+            water: percent("water", &self.water),
+            protein: percent("protein", &self.protein),
+            fat: percent("fat", &self.fat),
+            carbohydrate: percent("carbohydrate", &self.carbohydrate),
+            fibre: percent("fibre", &self.fibre),
+            ash: percent("ash", &self.ash),
+        };
+        let thickness = parse_length(&self.thickness, units.length).unwrap_or_else(|e| {
+            errors.insert("thickness", e.to_string());
+            Length::from_mm(base.thickness_mm.usual)
+        });
+        let levels = lines(&self.levels, |l| level(l, units.temperature)).unwrap_or_else(|l| {
+            errors.insert(
+                "levels",
+                format!("“{}” is not a level. Write a name and a temperature: medium 58 °C.", short(&l)),
+            );
+            Vec::new()
+        });
+        let windows = lines(&self.windows, |l| window(l, units.temperature)).unwrap_or_else(|l| {
+            errors.insert(
+                "windows",
+                format!(
+                    "“{}” is not a window. Write a temperature and two times: 55 °C: 1 h to 4 h.",
+                    short(&l)
+                ),
+            );
+            Vec::new()
+        });
+        let own = OwnFood {
+            id: id.to_owned(),
+            base: base.id.clone(),
+            name: self.name.trim().to_owned(),
+            about: self.about.trim().chars().take(300).collect(),
+            thickness_mm: thickness.mm(),
+            composition,
+            levels,
+            windows,
+            built: Built::default(),
+        };
+        if let Err(more) = own.build() {
+            for (field, text) in more {
+                errors.entry(field).or_insert(text);
+            }
+        }
+        if errors.is_empty() { Ok(own) } else { Err(errors) }
+    }
+}
+
+/// Every line that is not blank, read; the first that cannot be.
+fn lines<T>(text: &str, read: impl Fn(&str) -> Option<T>) -> Result<Vec<T>, String> {
+    text.lines()
+        .map(str::trim)
+        .filter(|l| !l.is_empty())
+        .map(|l| read(l).ok_or_else(|| l.to_owned()))
+        .collect()
+}
+
+fn level(line: &str, unit: TemperatureUnit) -> Option<OwnLevel> {
+    let at =
+        line.char_indices().rev().take_while(|(_, c)| !c.is_alphabetic() || "cCfF".contains(*c)).last()?.0;
+    let (name, degrees) = line.split_at(at);
+    let c = parse_temperature(degrees.trim().trim_start_matches([':', '-', ' ']), unit).ok()?.value();
+    Some(OwnLevel { name: name.trim().trim_end_matches([':', ',']).to_owned(), c })
+}
+
+fn window(line: &str, unit: TemperatureUnit) -> Option<OwnWindow> {
+    let (degrees, times) = line.split_once(": ").or_else(|| line.split_once(':'))?;
+    let (from, until) = times.split_once(" to ").or_else(|| times.split_once('–'))?;
+    Some(OwnWindow {
+        c: parse_temperature(degrees.trim(), unit).ok()?.value(),
+        from_min: parse_minutes(from.trim()).ok()?,
+        until_min: parse_minutes(until.trim()).ok()?,
+    })
+}
+
+/// What a kitchen keeps of its own.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[serde(default, deny_unknown_fields)]
+pub struct Pantry {
+    /// Its foods.
+    pub foods: Vec<OwnFood>,
+    /// By food, the bath it has found right, °C.
+    pub dialled: BTreeMap<String, f64>,
+}
+
+impl Pantry {
+    /// Its own foods, then the catalogue's.
+    pub fn listed(&self) -> impl Iterator<Item = &Food> {
+        self.foods.iter().filter_map(OwnFood::food).chain(catalogue().listed())
+    }
+
+    /// The food with this identifier, its own or the catalogue's.
+    #[must_use]
+    pub fn food(&self, id: &str) -> Option<&Food> {
+        self.own(id).and_then(OwnFood::food).or_else(|| catalogue().food(id))
+    }
+
+    /// Its own food with this identifier.
+    #[must_use]
+    pub fn own(&self, id: &str) -> Option<&OwnFood> {
+        self.foods.iter().find(|f| f.id == id)
+    }
+
+    /// The foods that answer to some words, the likeliest first. Any part of a name will do.
+    #[must_use]
+    pub fn search(&self, typed: &str) -> Vec<&Food> {
+        search(self.listed(), typed)
+    }
+
+    /// The one food that is meant, or those it could be.
+    #[must_use]
+    pub fn find(&self, typed: &str) -> Found<'_> {
+        match self.food(typed.trim()) {
+            Some(food) => Found::One(food),
+            None => find(self.listed(), typed),
+        }
+    }
+
+    /// The bath this kitchen has found right for a food, °C, where it lies within the food's range.
+    #[must_use]
+    pub fn dialled_c(&self, food: &Food) -> Option<f64> {
+        self.dialled.get(&food.id).copied().filter(|c| (food.bath_c.low..=food.bath_c.high).contains(c))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::food::FoodClass;
+    use crate::units::LengthUnit;
+
+    fn base() -> &'static Food {
+        catalogue().food("chicken-breast").expect("in the catalogue")
+    }
+
+    fn form() -> OwnForm {
+        OwnForm { name: "House breast, brined".into(), ..OwnForm::of(base(), Units::default()) }
+    }
+
+    #[test]
+    fn a_copy_says_kitchen_and_keeps_its_class() {
+        let changed = OwnForm { water: "70".into(), protein: "19.5".into(), fat: "9.3".into(), ..form() };
+        let own = changed.read("own-1", base(), Units::default()).expect("sound");
+        let food = own.food().expect("computes");
+        assert_eq!((food.class, food.kill.as_str()), (FoodClass::Poultry, "poultry"));
+        assert_eq!(food.composition.basis, Basis::Kitchen);
+        assert!(food.doneness.iter().all(|d| d.basis == Basis::Kitchen));
+        assert_eq!(food.usual_doneness().c, 60.0);
+        // The window was not changed, and keeps its source.
+        assert_eq!(food.texture, base().texture);
+        let slower = OwnForm { windows: "60: 1 h to 5 h\n65 °C: 45 min to 3 h".into(), ..changed };
+        let own = slower.read("own-1", base(), Units::default()).expect("sound");
+        assert_eq!(
+            own.food().map(|f| (f.texture.basis, f.texture.at(60.0))),
+            Some((Basis::Kitchen, (60.0, 300.0)))
+        );
+    }
+
+    #[test]
+    fn it_is_read_in_the_reader_s_units_and_travels_as_json() {
+        let f = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+        let typed = OwnForm { name: "Sunday bird".into(), ..OwnForm::of(base(), f) };
+        assert!(typed.levels.contains("tender, juicy 140 °F"), "{}", typed.levels);
+        let own = typed.read("own-2", base(), f).expect("sound");
+        assert!((own.levels[0].c - 60.0).abs() < 1e-9);
+        let text = serde_json::to_string(&own).expect("writes");
+        assert_eq!(serde_json::from_str::<OwnFood>(&text).expect("reads"), own);
+    }
+
+    #[test]
+    fn every_fault_is_named_beside_its_field() {
+        let bad = OwnForm {
+            name: "Chicken Breast".into(),
+            water: "seventy".into(),
+            thickness: "4 m".into(),
+            levels: "hot".into(),
+            windows: "60 °C: 4 h to 1 h".into(),
+            ..form()
+        };
+        let errors = bad.read("own-3", base(), Units::default()).expect_err("faulty");
+        assert_eq!(
+            errors.keys().copied().collect::<Vec<_>>(),
+            ["composition", "levels", "name", "thickness", "water", "windows"]
+        );
+        let cold = OwnForm { levels: "rare 40 °C".into(), ..form() };
+        assert!(cold.read("own-4", base(), Units::default()).is_err(), "no bath that cold for chicken");
+    }
+
+    #[test]
+    fn a_pantry_finds_its_own_first() {
+        let own = form().read("own-5", base(), Units::default()).expect("sound");
+        let pantry = Pantry { foods: vec![own], dialled: [("beef-strip".to_owned(), 56.5)].into() };
+        assert!(matches!(pantry.find("house breast"), Found::One(f) if f.id == "own-5"));
+        assert_eq!(pantry.food("own-5").map(|f| f.group.as_str()), Some(GROUP));
+        assert_eq!(pantry.dialled_c(catalogue().food("beef-strip").expect("there")), Some(56.5));
+        let wild = Pantry { dialled: [("beef-strip".to_owned(), 156.5)].into(), ..Pantry::default() };
+        assert_eq!(wild.dialled_c(catalogue().food("beef-strip").expect("there")), None);
+    }
+}

@@ -1,0 +1,107 @@
+//! What every bath temperature and time would give for one piece: the whole map around a plan.
+
+use super::PlanRequest;
+use super::answer::{Ends, texture_window};
+use super::pictures::{self, Band};
+use crate::heat::{Detail, HeatError};
+use crate::piece::Piece;
+use crate::safety::limits;
+use crate::units::Units;
+
+/// What one bath temperature gives over time.
+#[derive(Debug, Clone, PartialEq)]
+pub struct EnvelopeRow {
+    /// Bath, °C.
+    pub bath_c: f64,
+    /// Heated through at the slow end, minutes.
+    pub through_min: Option<f64>,
+    /// Fit for every guest from, at the slow end, minutes.
+    pub safe_min: Option<f64>,
+    /// The stretches, in order, from 0 to the horizon.
+    pub bands: Vec<Band>,
+}
+
+/// The map: rows of rising temperature, all to the same horizon. It does not depend on the temperature
+/// and time chosen, nor on the clock.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Envelope {
+    /// Rows, coldest first. Where a rule changes at one temperature, two rows stand close together.
+    pub rows: Vec<EnvelopeRow>,
+    /// Where every row ends, minutes.
+    pub horizon_min: f64,
+}
+
+/// Steps between the coldest and the hottest bath.
+const STEPS: usize = 14;
+/// How close the two rows on either side of a rule's temperature stand, K.
+const HAIR_K: f64 = 0.001;
+
+/// Baths that are looked at: even steps, and both sides of 54.4 °C.
+fn baths(request: &PlanRequest) -> Vec<f64> {
+    let range = request.food().bath_c;
+    let gate = limits().lowest_hold_c.value + request.rules.bath_error_c;
+    let mut all: Vec<f64> =
+        (0..=STEPS).map(|i| range.low + (range.high - range.low) * i as f64 / STEPS as f64).collect();
+    all.retain(|c| (c - gate).abs() > 0.2);
+    all.extend([gate - HAIR_K, gate + HAIR_K].into_iter().filter(|c| (range.low..=range.high).contains(c)));
+    all.sort_by(f64::total_cmp);
+    all
+}
+
+/// Works out the map to `horizon_min`, by the slow end of the spreads for what is safe and the fast end
+/// for texture, as [`plan`](super::plan) does.
+///
+/// # Errors
+/// When a simulation fails; see [`HeatError`].
+///
+/// ```
+/// use hold_steady_core::plan::*;
+/// use hold_steady_core::units::Units;
+/// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
+/// let typed = PlanForm { intact: "whole".into(), ..PlanForm::default() };
+/// let request = typed.read(&Setting::new(Units::default(), now, &zone, &rules)).request.expect("complete");
+/// let map = envelope(&request, 360.0)?;
+/// // Nothing is pasteurised below 54.4 °C, and something is above.
+/// let safe = |c: f64| map.rows.iter().filter(|r| r.bath_c < c).any(|r| r.safe_min.is_some());
+/// assert!(!safe(54.4) && safe(86.0));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub fn envelope(request: &PlanRequest, horizon_min: f64) -> Result<Envelope, HeatError> {
+    let baths = baths(request);
+    let row = |bath_c: f64| row(request, bath_c, horizon_min);
+    // Half of them on another thread: they do not depend on each other.
+    let (colder, hotter) = baths.split_at(baths.len() / 2);
+    let (first, second) = std::thread::scope(|scope| {
+        let other = scope.spawn(|| hotter.iter().map(|c| row(*c)).collect::<Result<Vec<_>, _>>());
+        let first = colder.iter().map(|c| row(*c)).collect::<Result<Vec<_>, _>>();
+        (first, other.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
+    });
+    let mut rows = first?;
+    rows.extend(second?);
+    Ok(Envelope { rows, horizon_min })
+}
+
+fn row(request: &PlanRequest, bath_c: f64, horizon_min: f64) -> Result<EnvelopeRow, HeatError> {
+    let at = PlanRequest { bath_c, time_min: None, ..request.clone() };
+    let piece = Piece { detail: Detail::Picture, ..at.slow_piece(at.food().finish().minutes()) };
+    let slow = piece.run_until(horizon_min, &[])?;
+    let through_min = slow.done_min();
+    let safe_min = slow.safe_from_min();
+    let (best_from, best_until) = texture_window(&at, at.set_c());
+    let alone = |min: Option<f64>| {
+        let min = min.unwrap_or(f64::MAX);
+        Ends { fast: min, nominal: min, slow: min }
+    };
+    let view = pictures::View {
+        request: &at,
+        slow: &slow,
+        through: alone(through_min),
+        pasteurised: safe_min.map(|m| alone(Some(m))),
+        best_from,
+        best_until,
+        horizon_min,
+        clock_out: slow.clock_runs_out_min(),
+        units: Units::default(),
+    };
+    Ok(EnvelopeRow { bath_c, through_min, safe_min, bands: view.bands() })
+}
