@@ -126,8 +126,8 @@ async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
     let (store, kitchen) = open(&data).await?;
     let done = store.import(&kitchen, read).await?;
     println!(
-        "{} new, {} with further records, {} already here",
-        done.cooks_added, done.cooks_extended, done.cooks_unchanged
+        "{} new, {} with further records, {} already here; {} foods and temperatures of a kitchen's own",
+        done.cooks_added, done.cooks_extended, done.cooks_unchanged, done.pantry_added
     );
     Ok(())
 }

@@ -6,6 +6,7 @@
 
 mod book;
 mod cook;
+mod food;
 mod kitchen;
 
 use std::path::{Path, PathBuf};
@@ -70,8 +71,12 @@ const PRAGMAS: &str = "PRAGMA journal_mode = WAL; PRAGMA foreign_keys = ON; \
 /// Connections kept.
 const CONNECTIONS: usize = 4;
 
-static MIGRATIONS: LazyLock<Migrations<'static>> =
-    LazyLock::new(|| Migrations::new(vec![M::up(include_str!("../migrations/0001_first.sql"))]));
+static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
+    Migrations::new(vec![
+        M::up(include_str!("../migrations/0001_first.sql")),
+        M::up(include_str!("../migrations/0002_pantry.sql")),
+    ])
+});
 
 /// The store: cheap to clone, one pool behind all clones.
 #[derive(Clone)]
@@ -157,7 +162,7 @@ fn check_file(path: &Path) -> Result<(), StoreError> {
 }
 
 /// Migrations there are.
-const SCHEMA_VERSION: i64 = 1;
+const SCHEMA_VERSION: i64 = 2;
 
 fn read_error(path: &Path, e: &rusqlite::Error) -> StoreError {
     let path = path.to_owned();

@@ -10,6 +10,7 @@ mod book;
 mod cook;
 mod drawing;
 mod evidence;
+mod food;
 mod plan;
 
 use std::net::SocketAddr;

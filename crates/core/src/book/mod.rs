@@ -15,14 +15,16 @@ use serde_json::Value;
 use uuid::Uuid;
 
 use crate::cook::{CookState, Event};
+use crate::food::{OwnFood, Pantry};
 use crate::heat::HeatError;
+use crate::piece::LONGEST_MIN;
 use crate::plan::{Plan, PlanForm, PlanRequest, plan};
 use crate::units::Units;
 
 /// The `format` of an export.
 pub const FORMAT: &str = "hold-steady/kitchen";
 /// The `version` written; every one up to it is read.
-pub const VERSION: u32 = 1;
+pub const VERSION: u32 = 2;
 
 /// A kitchen with all its cooks.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -40,12 +42,15 @@ pub struct Export {
 }
 
 /// What an export says of the kitchen.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct KitchenRecord {
     /// Its name.
     pub name: String,
     /// IANA time zone.
     pub time_zone: String,
+    /// What it keeps of its own; from version 2 on.
+    #[serde(default, skip_serializing_if = "Pantry::is_empty")]
+    pub pantry: Pantry,
 }
 
 /// One cook: pieces, events in the order recorded, readings.
@@ -190,6 +195,14 @@ pub enum ImportError {
     /// Written by a later version of this application.
     #[error("the file is of version {0}; this application reads up to {VERSION}: update it")]
     Version(u32),
+    /// A food of the kitchen's own cannot be taken.
+    #[error("food {id}: {reason}")]
+    OwnFood {
+        /// Which.
+        id: String,
+        /// What is wrong.
+        reason: String,
+    },
     /// The records contradict each other.
     #[error("cook {cook}: {reason}")]
     Inconsistent {
@@ -224,11 +237,36 @@ pub fn read_export(text: &str) -> Result<Export, ImportError> {
         return Err(ImportError::Version(header.version));
     }
     let export: Export = serde_json::from_str(text).map_err(unreadable)?;
+    for food in &export.kitchen.pantry.foods {
+        check_own(food).map_err(|reason| ImportError::OwnFood { id: food.id.clone(), reason })?;
+    }
     let mut seen = BTreeSet::new();
     for cook in &export.cooks {
         check(cook, &mut seen).map_err(|reason| ImportError::Inconsistent { cook: cook.id, reason })?;
     }
     Ok(export)
+}
+
+fn check_own(food: &OwnFood) -> Result<(), String> {
+    food.build().map(|_| ()).map_err(|errors| {
+        errors.into_iter().map(|(field, text)| format!("{field}: {text}")).collect::<Vec<_>>().join(" ")
+    })
+}
+
+/// Sizes and times of a request that could not be planned.
+fn check_request(r: &PlanRequest) -> Result<(), String> {
+    let size = 1.0..=1000.0;
+    let within = |value: Option<f64>, range: &std::ops::RangeInclusive<f64>| value.is_none_or(|v| range.contains(&v));
+    if !(1.0..=300.0).contains(&r.thickness_mm) || !(0.0..=100.0).contains(&r.bath_c) {
+        return Err(format!("{} mm at {} °C cannot be", r.thickness_mm, r.bath_c));
+    }
+    if !(within(r.thin_mm, &size) && within(r.width_mm, &size) && within(r.length_mm, &size) && within(r.fill_ml, &(1.0..=10_000.0))) {
+        return Err("a size that cannot be".into());
+    }
+    if !within(r.time_min, &(0.0..=LONGEST_MIN)) || !within(r.glass_c, &(-60.0..=150.0)) {
+        return Err("a time or temperature that cannot be".into());
+    }
+    r.own.as_ref().map_or(Ok(()), check_own)
 }
 
 fn check(cook: &CookRecord, seen: &mut BTreeSet<Uuid>) -> Result<(), String> {
@@ -246,10 +284,7 @@ fn check(cook: &CookRecord, seen: &mut BTreeSet<Uuid>) -> Result<(), String> {
         }
         for plan in &piece.plans {
             once(plan.id, "plan")?;
-            let (t, c) = (plan.request.thickness_mm, plan.request.bath_c);
-            if !(1.0..=300.0).contains(&t) || !(0.0..=100.0).contains(&c) {
-                return Err(format!("plan {}: {t} mm at {c} °C cannot be", plan.id));
-            }
+            check_request(&plan.request).map_err(|e| format!("plan {}: {e}", plan.id))?;
         }
     }
     let has_piece = |id: Option<Uuid>| id.is_none_or(|id| cook.pieces.iter().any(|p| p.id == id));

@@ -371,6 +371,12 @@ pub struct Pantry {
 }
 
 impl Pantry {
+    /// Whether the kitchen keeps nothing of its own.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.foods.is_empty() && self.dialled.is_empty()
+    }
+
     /// Its own foods, then the catalogue's.
     pub fn listed(&self) -> impl Iterator<Item = &Food> {
         self.foods.iter().filter_map(OwnFood::food).chain(catalogue().listed())

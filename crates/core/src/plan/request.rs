@@ -117,6 +117,32 @@ impl PlanRequest {
         }
     }
 
+    /// Where it comes from, what was answered about it, and for whom, in words.
+    #[must_use]
+    pub fn conditions(&self) -> String {
+        let food = self.food();
+        let mut parts = vec![format!("from {}", self.from.start().label)];
+        if food.class.asks_if_intact() {
+            parts.push(if self.counts_as_intact() { "whole" } else { "taken as bladed" }.into());
+        }
+        match self.egg_use {
+            Some(EggUse::Raw) => parts.push("to use raw".into()),
+            Some(EggUse::Soft) => parts.push("soft, to eat".into()),
+            None => {}
+        }
+        match self.parasites {
+            Some(Parasites::Frozen) => parts.push("frozen for parasites".into()),
+            Some(Parasites::Exempt) => parts.push("a kind exempt from freezing".into()),
+            Some(Parasites::None) => parts.push("not frozen for parasites".into()),
+            None => {}
+        }
+        if let (Some(done), Some(question)) = (self.prepared, &food.prepared) {
+            parts.push(if done { question.done.clone() } else { question.not_done.clone() });
+        }
+        parts.push(if self.at_risk { "for a guest at risk" } else { "for guests not at risk" }.into());
+        parts.join(", ")
+    }
+
     /// Whole, for the rules: an open question counts as bladed.
     #[must_use]
     pub fn counts_as_intact(&self) -> bool {

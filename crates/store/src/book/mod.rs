@@ -4,7 +4,7 @@ use hold_steady_core::book::{CookRecord, Export, FORMAT, KitchenRecord, VERSION}
 use jiff::Timestamp;
 
 use crate::cook::{exists, insert, load_all};
-use crate::{Kitchen, Store, StoreError};
+use crate::{Kitchen, Store, StoreError, food};
 
 /// What an import did.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -15,6 +15,8 @@ pub struct Imported {
     pub cooks_extended: usize,
     /// Cooks that were there with everything.
     pub cooks_unchanged: usize,
+    /// Foods and temperatures of the kitchen's own that were new.
+    pub pantry_added: usize,
 }
 
 impl Store {
@@ -24,7 +26,7 @@ impl Store {
     /// When the database fails.
     pub async fn export(&self, kitchen: &Kitchen, now: Timestamp) -> Result<Export, StoreError> {
         let id = kitchen.id;
-        let mut cooks = self.with(move |c| load_all(c, id)).await?;
+        let (mut cooks, pantry) = self.with(move |c| Ok((load_all(c, id)?, food::load(c, id)?))).await?;
         cooks.reverse();
         Ok(Export {
             format: FORMAT.into(),
@@ -33,12 +35,13 @@ impl Store {
             kitchen: KitchenRecord {
                 name: kitchen.name.clone(),
                 time_zone: kitchen.zone.iana_name().unwrap_or("UTC").into(),
+                pantry,
             },
             cooks,
         })
     }
 
-    /// Brings in the cooks of an export: all of them or, on any failure, none. Records already here
+    /// Brings in the cooks of an export and what its kitchen kept of its own: all of them or, on any failure, none. Records already here
     /// are left as they are, so importing twice changes nothing.
     ///
     /// # Errors
@@ -47,7 +50,8 @@ impl Store {
         let id = kitchen.id;
         self.with(move |c| {
             let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-            let mut done = Imported::default();
+            let kept = food::merge(&tx, id, &export.kitchen.pantry, export.exported_at)?;
+            let mut done = Imported { pantry_added: kept, ..Imported::default() };
             for cook in &export.cooks {
                 let known = exists(&tx, "cook", cook.id)?;
                 let written = insert(&tx, id, cook).map_err(|e| clash(cook, e))?;

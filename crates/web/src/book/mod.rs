@@ -120,8 +120,8 @@ async fn import(
     match outcome {
         Ok(done) => {
             let notice = format!(
-                "Imported: {} new, {} with further records, {} already here.",
-                done.cooks_added, done.cooks_extended, done.cooks_unchanged
+                "Imported: {} new, {} with further records, {} already here; {} foods and temperatures of a kitchen's own.",
+                done.cooks_added, done.cooks_extended, done.cooks_unchanged, done.pantry_added
             );
             show(&state, &request, 1, Some(notice), None).await
         }

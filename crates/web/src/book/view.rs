@@ -1,7 +1,7 @@
 //! One entry of the book as it is shown.
 
 use hold_steady_core::book::{BookEntry, CookRecord};
-use hold_steady_core::plan::appearance;
+
 use hold_steady_core::safety::{Level, Verdict};
 use hold_steady_core::units::{Celsius, Length, Units};
 use jiff::Timestamp;
@@ -61,33 +61,32 @@ impl EntryView {
             value.map(|value| Stars { label, value, text: format!("{value} of 5") })
         };
         let request = &entry.request;
+        let face_s = request.food().finish().face_s;
+        let sear_done =
+            if sear.is_empty() { "not noted".to_owned() } else { format!("{} s", sear.join(" + ")) };
+        let pairs = [
+            Some(pair("Drop", clock_time(p.times.drop_by, zone), time(entry.dropped))),
+            Some(pair("Pull", clock_time(p.times.pull, zone), time(entry.pulled))),
+            Some(pair(
+                "In the bath",
+                duration(p.bath_min),
+                entry.bath_min_done().map_or_else(|| "not noted".into(), duration),
+            )),
+            face_s.map(|s| pair("Sear", format!("{s} s a face"), sear_done)),
+            Some(pair("Serve", clock_time(p.times.serve, zone), time(entry.eaten))),
+        ];
+        let pairs = pairs.into_iter().flatten().collect();
         Self {
             href: format!("/cook/{}", cook.id),
             title: cook.title.clone(),
             day: day_and_time(entry.eaten.unwrap_or(entry.planned_at), zone),
             sentence: format!(
-                "from {}, {}, for {}; {} ± {}",
-                request.from.start().label,
-                if request.counts_as_intact() { "whole" } else { "taken as bladed" },
-                if request.at_risk { "a guest at risk" } else { "guests not at risk" },
-                units.length(Length::from_mm(request.thickness_mm)),
-                units.length(Length::from_mm(request.rules.thickness_spread_mm)),
+                "{}; {} ± {}",
+                request.conditions(),
+                request.how_big(units),
+                units.length(Length::from_mm(request.spread_mm())),
             ),
-            pairs: vec![
-                pair("Drop", clock_time(p.times.drop_by, zone), time(entry.dropped)),
-                pair("Pull", clock_time(p.times.pull, zone), time(entry.pulled)),
-                pair(
-                    "In the bath",
-                    duration(p.bath_min),
-                    entry.bath_min_done().map_or_else(|| "not noted".into(), duration),
-                ),
-                pair(
-                    "Sear",
-                    format!("{} s a face", hold_steady_core::plan::sear_face_s()),
-                    if sear.is_empty() { "not noted".into() } else { format!("{} s", sear.join(" + ")) },
-                ),
-                pair("Serve", clock_time(p.times.serve, zone), time(entry.eaten)),
-            ],
+            pairs,
             level: entry.verdict_done.as_ref().map_or("waiting", |v| v.level.id()),
             verdict: entry.verdict_done.as_ref().map_or("not judged: no pull noted", level_words),
             centre: rating.centre.and_then(|c| CENTRE_WORDS.iter().find(|w| w.0 == c)).map(|w| w.1),
@@ -102,7 +101,10 @@ impl EntryView {
             note: rating.note,
             next_time: rating.next_time,
             rated: entry.rating.is_some(),
-            colour: appearance(request.food(), entry.centre_at_pull_c.map_or(request.bath_c, |c| c.1)),
+            colour: request
+                .food()
+                .flesh()
+                .colour(entry.centre_at_pull_c.map_or(request.bath_c, |c| c.1), 1.0),
             centre_c: entry.centre_at_pull_c.map(|(slow, _)| units.temperature(Celsius::new(slow))),
         }
     }

@@ -3,7 +3,8 @@
 use actix_web::HttpRequest;
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{CookState, EventKind, Rating, Stage, live};
-use hold_steady_core::plan::{Plan, PlanRequest, sear_face_s};
+use hold_steady_core::food::{Finish, FoodClass};
+use hold_steady_core::plan::{Plan, PlanRequest};
 use hold_steady_core::safety::{Level, Verdict};
 use hold_steady_core::units::{Celsius, Length, Units};
 use jiff::Timestamp;
@@ -92,8 +93,8 @@ impl LiveView {
             centre_note: l.centre_c.map_or_else(String::new, |(_, middle)| {
                 format!(
                     "slow end of {} ± {}; {} in the middle; bath {}",
-                    units.length(Length::from_mm(request.thickness_mm)),
-                    units.length(Length::from_mm(request.rules.thickness_spread_mm)),
+                    request.how_big(units),
+                    units.length(Length::from_mm(request.spread_mm())),
                     degrees(middle, units),
                     units.temperature(Celsius::new(request.bath_c))
                 )
@@ -104,7 +105,7 @@ impl LiveView {
             verdict: l
                 .verdict
                 .as_ref()
-                .map(|v| verdict_words(v, l.stage, l.through_at.is_none_or(|t| t > seen_at))),
+                .map(|v| verdict_words(v, request.food().class, l.stage, l.through_at.is_none_or(|t| t > seen_at))),
             ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
             next: l.next,
             expect: l.expect,
@@ -112,19 +113,19 @@ impl LiveView {
     }
 }
 
-fn verdict_words(verdict: &Verdict, stage: Stage, warming: bool) -> (String, String) {
+fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: bool) -> (String, String) {
+    let headline = verdict.headline(class);
+    let lower = || {
+        let mut letters = headline.chars();
+        letters.next().map(|c| c.to_lowercase().chain(letters).collect::<String>()).unwrap_or_default()
+    };
     let headline = match (verdict.level, stage) {
-        (Level::Pasteurized | Level::Exempt, _) => "Pasteurised, for every guest",
-        (Level::ServeNow, Stage::InBath) if warming => {
-            "Not heated through; if pulled now: at once, to guests not at risk"
-        }
-        (Level::ServeNow, Stage::InBath) => "If pulled now: at once, to guests not at risk",
-        (Level::ServeNow, _) => "Serve at once, to guests not at risk",
-        (Level::Refused, Stage::InBath) => "If pulled now: not safe to serve",
-        (Level::Refused, _) => "Not safe to serve",
+        (Level::ServeNow, Stage::InBath) if warming => format!("Not heated through; if pulled now: {}", lower()),
+        (Level::ServeNow | Level::Refused, Stage::InBath) => format!("If pulled now: {}", lower()),
+        _ => headline.to_owned(),
     };
     let reasons = verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default();
-    (headline.into(), reasons)
+    (headline, reasons)
 }
 
 /// The ribbon by the actual drop, with the time now on it.
@@ -152,6 +153,7 @@ fn ribbon<'a>(plan: &'a Plan, stands: &CookState, now: Timestamp, zone: &'a Time
         drop,
         zone,
         bands: &plan.bands,
+        curve: &[],
         marks,
         horizon_min: plan.horizon_min,
         summary: format!("Ribbon of this cook from {}.", clock_time(drop, zone)),
@@ -195,6 +197,7 @@ pub struct CookView {
     pub when: String,
     pub faces: String,
     pub face_s: f64,
+    pub finish: String,
     pub log: Vec<LogLine>,
     pub undone: Vec<LogLine>,
     pub problem: Option<String>,
@@ -205,14 +208,16 @@ pub struct CookView {
     pub next_time: String,
 }
 
-fn steps(stage: Stage) -> Vec<Step> {
+fn steps(stage: Stage, finish: &Finish) -> Vec<Step> {
     let step = |what, text, main| Step { what, text, main, sear: what == "seared" };
     match stage {
         Stage::Waiting => vec![step("dropped", "Dropped", true)],
         Stage::InBath => vec![step("pulled", "Pulled", true)],
-        Stage::Pulled => {
+        Stage::Pulled if finish.dries => {
             vec![step("dried", "Dried", true), step("seared", "Seared", false), step("eaten", "Eaten", false)]
         }
+        Stage::Pulled if !finish.sears => vec![step("eaten", "Eaten", true)],
+        Stage::Pulled => vec![step("seared", "Seared", true), step("eaten", "Eaten", false)],
         Stage::Dried => vec![step("seared", "Seared", true), step("eaten", "Eaten", false)],
         Stage::Seared => vec![step("eaten", "Eaten", true)],
         Stage::Eaten => Vec::new(),
@@ -230,6 +235,7 @@ impl CookView {
         let zone = &state.kitchen.zone;
         let now = state.clock.now();
         let (request, plan) = first_plan(record)?;
+        let finish = request.food().finish();
         let stands = record.state();
         let stage = stands.stage();
         let log = stands.standing.iter().map(|s| {
@@ -276,16 +282,18 @@ impl CookView {
                 duration(plan.bath_min),
                 day_and_time(plan.times.serve, zone)
             ),
-            steps: steps(stage),
+            steps: steps(stage, finish),
             when: if typed.about.is_none() { typed.when.clone() } else { String::new() },
             faces: typed.faces,
-            face_s: sear_face_s(),
+            face_s: finish.face_s.unwrap_or_default(),
+            finish: finish.name.clone(),
+
             log: log.collect(),
             undone: undone.collect(),
             problem: typed.problem,
             may_rate,
             rating_open: stage == Stage::Eaten,
-            marks: marks(&rating),
+            marks: marks(&rating, finish.sears),
             note: rating.note,
             next_time: rating.next_time,
         })
@@ -310,11 +318,9 @@ pub fn event_word(kind: &EventKind) -> &'static str {
 
 fn sentence(request: &PlanRequest, units: Units) -> String {
     format!(
-        "{} from {}, {}, for {}; bath {}",
-        units.length(Length::from_mm(request.thickness_mm)),
-        request.from.start().label,
-        if request.counts_as_intact() { "whole" } else { "taken as bladed" },
-        if request.at_risk { "a guest at risk" } else { "guests not at risk" },
+        "{}, {}; bath {}",
+        request.how_big(units),
+        request.conditions(),
         units.temperature(Celsius::new(request.bath_c))
     )
 }
@@ -323,7 +329,7 @@ fn sentence(request: &PlanRequest, units: Units) -> String {
 pub const CENTRE_WORDS: [(i8, &str); 5] =
     [(-2, "far too rare"), (-1, "a little rare"), (0, "as wanted"), (1, "a little far"), (2, "far too done")];
 
-fn marks(rating: &Rating) -> Vec<MarkRow> {
+fn marks(rating: &Rating, seared: bool) -> Vec<MarkRow> {
     let row = |name, label, words: [&'static str; 5], chosen: Option<u8>| MarkRow {
         name,
         label,
@@ -338,10 +344,16 @@ fn marks(rating: &Rating) -> Vec<MarkRow> {
         label: "Centre, against what was wanted",
         choices: CENTRE_WORDS.into_iter().map(|(v, w)| (v, w, rating.centre == Some(v))).collect(),
     };
+    let tender =
+        row("tenderness", "Tenderness", ["tough", "chewy", "fair", "tender", "melting"], rating.tenderness);
+    // What was never seared has no band and no crust to judge.
+    if !seared {
+        return vec![centre, tender];
+    }
     vec![
         centre,
         row("band", "Grey band", ["none", "a hair", "thin", "clear", "thick"], rating.band),
-        row("tenderness", "Tenderness", ["tough", "chewy", "fair", "tender", "melting"], rating.tenderness),
+        tender,
         row("crust", "Crust", ["none", "pale", "golden", "brown", "deep"], rating.crust),
     ]
 }

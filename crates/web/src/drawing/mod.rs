@@ -1,11 +1,16 @@
-//! The two pictures: the ribbon (one piece over clock time) and the slice (through its thickness).
+//! The pictures: the ribbon (one piece over clock time), the slice (through its thickness), the map (every
+//! temperature and time) and the scale (doneness).
 //! Both are drawn from the core's numbers, as SVG, once for a wide and once for a narrow screen, so
 //! that their letters keep their size.
 
+mod map;
 mod ribbon;
+mod scale;
 mod slice;
 
+pub use map::{Map, maps};
 pub use ribbon::{Mark, Ribbon, ribbons};
+pub use scale::{Scale, scales};
 pub use slice::{Slice, line_points, slices};
 
 /// Widths drawn for, in CSS pixels: a laptop's page and a phone's.

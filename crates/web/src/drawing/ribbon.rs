@@ -28,6 +28,8 @@ pub struct Ribbon<'a> {
     pub zone: &'a TimeZone,
     /// Stretches, minutes from the drop.
     pub bands: &'a [Band],
+    /// The centre over time, minutes and °C; empty where it is not drawn.
+    pub curve: &'a [(f64, f64)],
     /// Marks on it.
     pub marks: Vec<Mark>,
     /// Where it ends, minutes.
@@ -67,6 +69,7 @@ struct Drawing<'a> {
     bands: Vec<DrawnBand>,
     marks: Vec<DrawnMark>,
     ticks: Vec<Tick>,
+    curve: String,
     summary: &'a str,
 }
 
@@ -95,8 +98,19 @@ fn drawing<'a>(ribbon: &'a Ribbon<'_>, width: f64, size: &'static str) -> Drawin
         bands: bands.collect(),
         marks: draw_marks(&ribbon.marks, width, x),
         ticks: ticks(ribbon, width),
+        curve: curve(ribbon.curve, x),
         summary: &ribbon.summary,
     }
+}
+
+/// The centre's curve over the stretches, from the coldest to the hottest it is.
+fn curve(points: &[(f64, f64)], x: impl Fn(f64) -> f64) -> String {
+    const TOP: f64 = 31.0;
+    const BOTTOM: f64 = 78.0;
+    let low = points.iter().map(|p| p.1).fold(f64::INFINITY, f64::min);
+    let high = points.iter().map(|p| p.1).fold(f64::NEG_INFINITY, f64::max);
+    let y = |c: f64| BOTTOM - (BOTTOM - TOP) * (c - low) / (high - low).max(0.1);
+    points.iter().map(|(min, c)| format!("{},{}", px(x(*min)), px(y(*c)))).collect::<Vec<_>>().join(" ")
 }
 
 /// Marks with labels that do not run into each other: shortened to their word, or left out.
@@ -187,7 +201,7 @@ mod tests {
 
     fn ribbon<'a>(zone: &'a TimeZone, bands: &'a [Band], marks: Vec<Mark>, horizon_min: f64) -> Ribbon<'a> {
         let drop = "2026-11-25T16:10:00Z".parse().expect("an instant");
-        Ribbon { drop, zone, bands, marks, horizon_min, summary: "A <ribbon>".into() }
+        Ribbon { drop, zone, bands, curve: &[], marks, horizon_min, summary: "A <ribbon>".into() }
     }
 
     fn mark(id: &'static str, text: &str, min: f64) -> Mark {

@@ -16,6 +16,8 @@ pub struct Slice<'a> {
     pub shown: usize,
     /// Thickness, mm.
     pub thickness_mm: f64,
+    /// Seen through a diameter rather than a thickness.
+    pub round: bool,
     /// Bath, °C.
     pub bath_c: f64,
     /// The reader's units.
@@ -52,6 +54,7 @@ struct Drawing<'a> {
     degrees: Vec<Tick>,
     depths: Vec<Tick>,
     depth_symbol: &'static str,
+    through: &'static str,
     summary: &'a str,
 }
 
@@ -117,6 +120,7 @@ fn drawing<'a>(slice: &'a Slice<'_>, width: f64, size: &'static str) -> Drawing<
             .map(|(mm, label)| Tick { at: px(food_x + food_width * mm / slice.thickness_mm), label })
             .collect(),
         depth_symbol: u.length_symbol(),
+        through: if slice.round { "across the diameter" } else { "through the thickness" },
         summary: &slice.summary,
     }
 }
@@ -164,7 +168,7 @@ mod tests {
     }
 
     fn slice(frames: &[Frame], units: Units) -> Slice<'_> {
-        Slice { frames, shown: 0, thickness_mm: 38.1, bath_c: 55.0, units, summary: "A slice".into() }
+        Slice { frames, shown: 0, thickness_mm: 38.1, round: false, bath_c: 55.0, units, summary: "A slice".into() }
     }
 
     #[test]

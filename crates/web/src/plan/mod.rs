@@ -1,22 +1,28 @@
-//! The plan page: the sentence, the answer, and taking it up.
+//! The plan page: the sentence, the answer, the map around it, and taking it up.
 
 mod view;
 
-use actix_web::http::header::HeaderName;
+use actix_web::http::header::{CACHE_CONTROL, HeaderName};
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::plan::{PlanForm, Reading, plan};
+use hold_steady_core::food::{Food, Pantry};
+use hold_steady_core::plan::{PlanForm, Reading, Setting, envelope, plan};
+use hold_steady_core::piece::LONGEST_MIN;
 use hold_steady_store::{NewCook, new_id};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units, see_other};
+use crate::drawing::{Map, maps};
 use view::{Answer, Sentence};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
         .service(web::resource("/plan").route(app::get(page)))
         .service(web::resource("/plan/answer").route(app::get(answer)))
+        .service(web::resource("/plan/foods").route(app::get(foods)))
+        .service(web::resource("/plan/map").route(app::get(map)))
+        .service(web::resource("/plan/ours").route(web::post().to(ours)))
         .service(web::resource("/plan/start").route(web::post().to(start)));
 }
 
@@ -49,7 +55,7 @@ async fn page(
         let said = PlanForm { typed_in, ..typed.into_inner() };
         return Ok(see_other(&format!("/plan?{}", encoded(&said)?)));
     }
-    let (sentence, answer) = understand(&state, &request, &typed)?;
+    let (sentence, answer) = understand(&state, &request, &typed).await?;
     let shell = Shell::new(&state, &request, Place::Plan, "Plan").await?;
     html(&PlanPage { shell, sentence, answer })
 }
@@ -59,7 +65,7 @@ async fn answer(
     request: HttpRequest,
     typed: web::Query<PlanForm>,
 ) -> Result<HttpResponse, PageError> {
-    let (sentence, answer) = understand(&state, &request, &typed)?;
+    let (sentence, answer) = understand(&state, &request, &typed).await?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
     let mut response = html(&Fragment { sentence: sentence.after(&typed), answer })?;
@@ -68,23 +74,111 @@ async fn answer(
     Ok(response)
 }
 
-fn read(state: &AppState, request: &HttpRequest, typed: &PlanForm) -> Reading {
+fn read(state: &AppState, request: &HttpRequest, pantry: &Pantry, typed: &PlanForm) -> Reading {
     let kitchen = &state.kitchen;
-    typed.read(reader_units(request), state.clock.now(), &kitchen.zone, &kitchen.rules)
+    let setting = Setting::new(reader_units(request), state.clock.now(), &kitchen.zone, &kitchen.rules);
+    typed.read(&setting.with_pantry(pantry))
 }
 
-fn understand(
+async fn understand(
     state: &AppState,
     request: &HttpRequest,
     typed: &PlanForm,
 ) -> Result<(Sentence, Option<Answer>), PageError> {
-    let reading = read(state, request, typed);
+    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let reading = read(state, request, &pantry, typed);
     let now = state.clock.now();
     let answer = match &reading.request {
-        Some(understood) => Some(Answer::new(state, request, &reading.form, understood, now)?),
+        Some(understood) => Some(Answer::new(state, request, &reading.form, understood, &pantry, now)?),
         None => None,
     };
-    Ok((Sentence::new(reading), answer))
+    Ok((Sentence::new(reading, &pantry, reader_units(request))?, answer))
+}
+
+#[derive(Deserialize)]
+struct Search {
+    #[serde(default)]
+    food: String,
+}
+
+/// Foods under their headings, those that answer to what was typed.
+#[derive(Template)]
+#[template(path = "plan/foods.html")]
+struct Foods {
+    groups: Vec<(String, Vec<(String, String, String)>)>,
+    searched: String,
+}
+
+async fn foods(state: web::Data<AppState>, typed: web::Query<Search>) -> Result<HttpResponse, PageError> {
+    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let searched = typed.food.trim();
+    let mut groups: Vec<(String, Vec<(String, String, String)>)> = Vec::new();
+    let line = |f: &Food| (f.id.clone(), f.name.clone(), f.synonyms.join(", "));
+    if searched.is_empty() {
+        for food in pantry.listed() {
+            match groups.last_mut() {
+                Some((group, list)) if *group == food.group => list.push(line(food)),
+                _ => groups.push((food.group.clone(), vec![line(food)])),
+            }
+        }
+    } else {
+        let found = pantry.search(searched);
+        groups.push((String::new(), found.into_iter().map(line).collect()));
+    }
+    html(&Foods { groups, searched: searched.chars().take(40).collect() })
+}
+
+#[derive(Deserialize)]
+struct MapQuery {
+    horizon: u32,
+    #[serde(flatten)]
+    typed: PlanForm,
+}
+
+/// The map for a sentence, whatever its temperature and time.
+async fn map(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    query: web::Query<MapQuery>,
+) -> Result<HttpResponse, PageError> {
+    let MapQuery { horizon, typed } = query.into_inner();
+    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let reading = read(&state, &request, &pantry, &typed);
+    let Some(understood) = reading.request else {
+        return Err(PageError::Request("The map needs a sentence that is understood.".into()));
+    };
+    let horizon = f64::from(horizon).clamp(15.0, LONGEST_MIN);
+    let envelope = envelope(&understood, horizon)?;
+    let svg = maps(&Map { envelope: &envelope, units: reader_units(&request) })?;
+    Ok(HttpResponse::Ok()
+        .content_type("text/html; charset=utf-8")
+        .insert_header((CACHE_CONTROL, "private, max-age=600"))
+        .body(svg))
+}
+
+#[derive(Deserialize)]
+struct Ours {
+    /// Forget what was remembered instead.
+    #[serde(default)]
+    forget: bool,
+    #[serde(flatten)]
+    typed: PlanForm,
+}
+
+/// Remembers the temperature of the sentence as this kitchen's own for its food, or forgets it.
+async fn ours(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<Ours>,
+) -> Result<HttpResponse, PageError> {
+    let Ours { forget, typed } = form.into_inner();
+    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let reading = read(&state, &request, &pantry, &typed);
+    if let Some(understood) = &reading.request {
+        let celsius = (!forget).then_some(understood.bath_c);
+        state.store.dial(state.kitchen.id, understood.food.clone(), celsius, state.clock.now()).await?;
+    }
+    Ok(see_other(&format!("/plan?{}", encoded(&reading.form)?)))
 }
 
 fn encoded(form: &PlanForm) -> Result<String, PageError> {
@@ -109,7 +203,8 @@ async fn start(
     if state.store.cook(cook).await.is_ok() {
         return Ok(see_other(&format!("/cook/{cook}")));
     }
-    let reading = read(&state, &request, &typed);
+    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let reading = read(&state, &request, &pantry, &typed);
     let now = state.clock.now();
     let units = reader_units(&request);
     let Some(understood) = reading.request.clone() else {

@@ -1,16 +1,19 @@
 //! What the plan page shows, in words and pictures.
 
 use actix_web::HttpRequest;
-use hold_steady_core::food::catalogue;
-use hold_steady_core::plan::{Explanation, From, Plan, PlanForm, PlanRequest, Reading, explain, plan};
+use hold_steady_core::food::{Food, FoodClass, Pantry, catalogue};
+use hold_steady_core::plan::{
+    DIALLED, Explanation, From, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, Reading, explain, plan,
+};
 use hold_steady_core::safety::{Level, Reason};
+use hold_steady_core::units::{Celsius, Units};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use serde::Serialize;
 use uuid::Uuid;
 
 use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
-use crate::drawing::{Mark, Ribbon, Slice, line_points, ribbons, slices};
+use crate::drawing::{Mark, Ribbon, Scale, Slice, line_points, ribbons, scales, slices};
 
 /// A choice of a list.
 pub struct Choice {
@@ -19,65 +22,125 @@ pub struct Choice {
     pub chosen: bool,
 }
 
+fn choice(value: &str, text: &str, now: &str) -> Choice {
+    Choice { value: value.into(), text: text.into(), chosen: value == now }
+}
+
+/// A question of the sentence answered by choosing: open until somebody has.
+fn question(open: &str, choices: &[(&str, &str)], now: &str) -> Vec<Choice> {
+    let mut all: Vec<Choice> = choices.iter().map(|(v, t)| choice(v, t, now)).collect();
+    if !all.iter().any(|c| c.chosen) {
+        all.insert(0, Choice { value: String::new(), text: open.into(), chosen: true });
+    }
+    all
+}
+
+/// A question of the sentence with its field.
+pub struct Question {
+    pub field: &'static str,
+    pub label: &'static str,
+    pub choices: Vec<Choice>,
+}
+
+/// A typed blank of the sentence, with the words around it.
+pub struct Blank {
+    pub field: &'static str,
+    pub label: &'static str,
+    pub before: &'static str,
+    pub value: String,
+    pub after: &'static str,
+}
+
 /// The sentence with everything that can be chosen in it.
 pub struct Sentence {
     pub form: PlanForm,
-    pub foods: Vec<Choice>,
+    /// What stands in the food's blank: its name, or what was typed.
+    pub food_name: String,
+    pub food_href: Option<String>,
+    /// Foods that what was typed could mean: name and address.
+    pub could_be: Vec<(String, String)>,
+    /// Sizes asked of this food.
+    pub blanks: Vec<Blank>,
+    /// Questions asked of this food, before and after the temperature.
+    pub questions: Vec<Question>,
     pub starts: Vec<Choice>,
     pub doneness: Vec<Choice>,
-    pub intact: Vec<Choice>,
     pub guests: Vec<Choice>,
+    /// Said at once when the food is chosen.
+    pub says: Option<String>,
+    pub hints: Vec<&'static str>,
+    pub scale: String,
+    pub slider: Slider,
     errors: std::collections::BTreeMap<&'static str, String>,
-    /// After a change: whether the core filled these fields with something else than was typed.
+    /// After a change: whether these must be shown anew.
+    pub swap_food: bool,
+    pub swap_asked: bool,
     pub swap_thickness: bool,
     pub swap_bath: bool,
     pub swap_done: bool,
+    pub swap_scale: bool,
+}
+
+/// The doneness slider: degrees of the reader.
+pub struct Slider {
+    pub low: String,
+    pub high: String,
+    pub step: &'static str,
+    pub value: String,
+    pub unit: &'static str,
 }
 
 impl Sentence {
-    pub fn new(reading: Reading) -> Self {
+    pub fn new(reading: Reading, pantry: &Pantry, units: Units) -> Result<Self, PageError> {
         let form = reading.form;
-        let choice = |value: &str, text: &str, now: &str| Choice {
-            value: value.into(),
-            text: text.into(),
-            chosen: value == now,
-        };
-        let food = catalogue().food(&form.food).unwrap_or(&catalogue().foods[0]);
-        let mut doneness: Vec<Choice> =
-            food.doneness.iter().map(|d| choice(&d.id, &d.name, &form.done)).collect();
-        if form.done == "own" {
-            doneness.push(choice("own", "a temperature of my own", "own"));
-        }
-        let mut intact = vec![
-            choice("whole", "whole, never pierced", &form.intact),
-            choice("bladed", "bladed, injected or rolled", &form.intact),
-        ];
-        if form.intact != "whole" && form.intact != "bladed" {
-            intact.insert(0, Choice { value: String::new(), text: "whole or bladed?".into(), chosen: true });
-        }
-        Self {
-            foods: catalogue().plannable().map(|f| choice(&f.id, &f.name, &form.food)).collect(),
-            starts: From::ALL.into_iter().map(|f| choice(f.id(), &f.start().label, &form.from)).collect(),
-            doneness,
-            intact,
+        let known = pantry.food(&form.food);
+        let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(&catalogue().foods[0]);
+        let bath = reading.request.as_ref().map_or(food.usual_doneness().c, |r| r.bath_c);
+        let dialled = pantry.dialled_c(food);
+        let scale = Scale { food, bath_c: bath, dialled_c: dialled, units };
+        let name_of = |id: &String| pantry.food(id).map(|f| (f.name.clone(), format!("/plan?food={}", f.id)));
+        Ok(Self {
+            food_name: known.map_or_else(|| form.food.clone(), |f| f.name.clone()),
+            food_href: known.map(|f| format!("/foods/{}", f.id)),
+            could_be: reading.could_be.iter().filter_map(name_of).collect(),
+            blanks: blanks(food, &form),
+            questions: questions(food, &form),
+            starts: From::ALL
+                .into_iter()
+                .filter(|f| food.may_come_from(f.id()))
+                .map(|f| choice(f.id(), &f.start().label, &form.from))
+                .collect(),
+            doneness: doneness(food, dialled, &form, units),
             guests: vec![
                 choice("well", "guests not at risk", &form.guests),
                 choice("at-risk", "a guest at risk", &form.guests),
             ],
+            says: food.says.as_ref().map(|s| units.sentence(&s.text)),
+            hints: hints(food),
+            scale: scales(&scale)?,
+            slider: slider(food, bath, units),
             errors: reading.errors,
             form,
+            swap_food: false,
+            swap_asked: false,
             swap_thickness: false,
             swap_bath: false,
             swap_done: false,
-        }
+            swap_scale: false,
+        })
     }
 
-    /// The same, as the answer to `typed`: says which fields must be shown anew. The field under the
-    /// cook's fingers is never among them, for what was typed there is kept.
+    /// The same, as the answer to `typed`: says what must be shown anew. The field under the cook's
+    /// fingers is never among it, for what was typed there is kept.
     pub fn after(mut self, typed: &PlanForm) -> Self {
-        self.swap_thickness = self.form.thickness != typed.thickness;
-        self.swap_bath = self.form.bath != typed.bath;
-        self.swap_done = self.form.done != typed.done || self.form.food != typed.food_was;
+        let known = self.food_href.is_some();
+        self.swap_asked = known && self.form.food != typed.food_was;
+        self.swap_food = known && typed.food != self.food_name;
+        let kept = !self.swap_asked;
+        self.swap_thickness = kept && self.form.thickness != typed.thickness;
+        self.swap_bath = kept && self.form.bath != typed.bath;
+        self.swap_done = kept && self.form.done != typed.done;
+        self.swap_scale = self.swap_asked || self.swap_bath;
         self
     }
 
@@ -88,6 +151,130 @@ impl Sentence {
 
     pub fn wrong(&self, field: &str) -> bool {
         self.errors.contains_key(field)
+    }
+
+    /// Every field with what a reader calls it, in the order of the sentence.
+    pub fn fields(&self) -> [(&'static str, &'static str); 16] {
+        [
+            ("food", "Food"),
+            ("thickness", "Size"),
+            ("width", "Width"),
+            ("length", "Length"),
+            ("size", "Size"),
+            ("use", "Use"),
+            ("fill", "Filling"),
+            ("glass", "Glass"),
+            ("from", "From where"),
+            ("bath", "Bath"),
+            ("time", "Time"),
+            ("intact", "Whole or bladed"),
+            ("parasites", "Parasites"),
+            ("prepared", "Before"),
+            ("guests", "Guests"),
+            ("ready", "Ready at"),
+        ]
+    }
+}
+
+fn blanks(food: &Food, form: &PlanForm) -> Vec<Blank> {
+    let blank = |field, label, before, value: &String, after| Blank { field, label, before, value: value.clone(), after };
+    if !food.sizes.is_empty() {
+        return Vec::new();
+    }
+    if food.jar.is_some() {
+        return vec![
+            blank("thickness", "Jar, across inside", "in a jar ", &form.thickness, " across, filled with "),
+            blank("fill", "Filling", "", &form.fill, ", its glass at "),
+            blank("glass", "Glass when it goes in", "", &form.glass, ", "),
+        ];
+    }
+    if food.sides_mm.is_some() {
+        return vec![
+            blank("thickness", "Thickness", "", &form.thickness, " thick, "),
+            blank("width", "Width", "", &form.width, " wide, "),
+            blank("length", "Length", "", &form.length, " long, "),
+        ];
+    }
+    let after = if food.shape == "slab" { " thick, " } else { " across, " };
+    vec![blank("thickness", "Thickness", "", &form.thickness, after)]
+}
+
+fn questions(food: &Food, form: &PlanForm) -> Vec<Question> {
+    let mut all = Vec::new();
+    if !food.sizes.is_empty() {
+        let choices = food.sizes.iter().map(|s| choice(&s.id, &s.name, &form.size)).collect();
+        all.push(Question { field: "size", label: "Size", choices });
+    }
+    if food.class == FoodClass::ShellEgg {
+        let choices = vec![
+            choice("soft", "soft, to eat", &form.egg_use),
+            choice("raw", "pasteurised, to use raw", &form.egg_use),
+        ];
+        all.push(Question { field: "use", label: "What for", choices });
+    }
+    if food.class.asks_if_intact() {
+        let choices = [("whole", "whole, never pierced"), ("bladed", "bladed, injected or rolled")];
+        let choices = question("whole or bladed?", &choices, &form.intact);
+        all.push(Question { field: "intact", label: "Whole or bladed", choices });
+    }
+    if food.class == FoodClass::Fish {
+        let choices = [
+            ("frozen", "frozen for parasites"),
+            ("exempt", "a kind exempt from freezing"),
+            ("none", "not frozen for parasites"),
+        ];
+        let choices = question("frozen for parasites?", &choices, &form.parasites);
+        all.push(Question { field: "parasites", label: "Frozen for parasites", choices });
+    }
+    if let Some(p) = &food.prepared {
+        let choices = [("yes", p.done.as_str()), ("no", p.not_done.as_str())];
+        let choices = question("raw, or not?", &choices, &form.prepared);
+        all.push(Question { field: "prepared", label: "What was done before", choices });
+    }
+    all
+}
+
+fn doneness(food: &Food, dialled: Option<f64>, form: &PlanForm, units: Units) -> Vec<Choice> {
+    let mut all: Vec<Choice> = food.doneness.iter().map(|d| choice(&d.id, &d.name, &form.done)).collect();
+    if let Some(c) = dialled {
+        let text = format!("as this kitchen likes it, {}", units.temperature(Celsius::new(c)));
+        all.push(choice(DIALLED, &text, &form.done));
+    }
+    if form.done == OWN_TEMPERATURE {
+        all.push(choice(OWN_TEMPERATURE, "a temperature of my own", OWN_TEMPERATURE));
+    }
+    all
+}
+
+fn hints(food: &Food) -> Vec<&'static str> {
+    let mut all = Vec::new();
+    if food.sizes.is_empty() && food.jar.is_none() {
+        all.push("Thickest place; “about 1 1/4 in” if unsure, “25 to 32 mm” if uneven.");
+    }
+    if food.class.is_animal() {
+        all.push("At risk: very young, old, pregnant or ill.");
+    }
+    if food.class.asks_if_intact() {
+        all.push("Bladed: also injected, rolled or needled.");
+    }
+    if food.class == FoodClass::Fish {
+        all.push("For parasites: −20 °C for 7 days, or −35 °C for 15 h. Exempt: tuna, farmed fish fed on pellets.");
+    }
+    all
+}
+
+fn slider(food: &Food, bath_c: f64, units: Units) -> Slider {
+    let degrees = |c: f64| units.degrees(Celsius::new(c));
+    let celsius = units.temperature_symbol() == "°C";
+    let text = |v: f64| hold_steady_core::units::trimmed(v, 1);
+    let step = if celsius { 0.5 } else { 1.0 };
+    let (low, high) = (degrees(food.bath_c.low), degrees(food.bath_c.high));
+    Slider {
+        low: text((low / step).ceil() * step),
+        high: text((high / step).floor() * step),
+        step: if celsius { "0.5" } else { "1" },
+        value: text(degrees(bath_c)),
+        unit: units.temperature_symbol(),
     }
 }
 
@@ -105,6 +292,22 @@ pub struct When {
 pub struct Answer {
     pub form: PlanForm,
     pub cook_id: Uuid,
+    /// Chosen by the cook rather than as long as it needs.
+    pub time_chosen: bool,
+    pub bath_c: f64,
+    pub needed: String,
+    /// What the map hangs on: it is kept on the page while this stays the same.
+    pub map_key: String,
+    pub map_query: String,
+    /// Temperatures side by side for a tough cut.
+    pub tender: Vec<Tender>,
+    /// A line on how it looks and how it is finished.
+    pub looks: String,
+    pub finish: String,
+    pub allergens: String,
+    /// The temperature is not the one this kitchen has dialled in, and could be kept as such.
+    pub may_dial: Option<String>,
+    pub dialled: Option<String>,
     pub refused: bool,
     pub level: &'static str,
     pub headline: String,
@@ -117,7 +320,8 @@ pub struct Answer {
     pub others: Vec<When>,
     pub caution: Option<String>,
     pub advice: Option<String>,
-    pub open_question: bool,
+    /// What is assumed while a question is open.
+    pub open_question: Option<&'static str>,
     pub reasons: Vec<Reason>,
     pub way_out: Option<String>,
     pub about: String,
@@ -136,6 +340,15 @@ pub struct Answer {
     pub shown_frame: usize,
     pub frame_when: String,
     pub explanations: Vec<Explanation>,
+}
+
+/// One of the temperatures set side by side.
+pub struct Tender {
+    pub bath: String,
+    pub window: String,
+    pub gives: String,
+    pub href: String,
+    pub chosen: bool,
 }
 
 #[derive(Serialize)]
@@ -161,29 +374,48 @@ impl Answer {
         http: &HttpRequest,
         form: &PlanForm,
         request: &PlanRequest,
+        pantry: &Pantry,
         now: Timestamp,
     ) -> Result<Self, PageError> {
         let units = reader_units(http);
         let zone = &state.kitchen.zone;
         let plan = plan(request, now, units)?;
+        let food = request.food();
         let refused = plan.is_refused();
-        let (headline, lead) = verdict_words(&plan, request, now, zone);
+        let open_question = open_question(request, form);
+        let (headline, lead) = verdict_words(&plan, request, form, now, zone);
         let (stops_json, planned_stop) = stops(&plan, now, zone)?;
         let shown = &plan.stops[planned_stop];
         let slice = Slice {
             frames: &plan.frames,
             shown: plan.frames.len() * 2 / 7,
-            thickness_mm: request.thickness_mm,
+            thickness_mm: request.shape(request.thickness_mm).thickness().mm(),
+            round: matches!(food.shape.as_str(), "cylinder" | "sphere"),
             bath_c: request.bath_c,
             units,
             summary: format!(
-                "Cross-section through the thickness, computed. Heated through after {}.",
+                "Cross-section through the middle, computed. Heated through after {}.",
                 duration(plan.through.nominal)
             ),
         };
+        let dialled = pantry.dialled_c(food);
+        let degrees = |c: f64| units.temperature(Celsius::new(c));
+        let differs = dialled.is_none_or(|c| (c - request.bath_c).abs() > 0.05);
+        let map = map_address(form, request, &plan)?;
         Ok(Self {
             form: form.clone(),
             cook_id: super::fresh_id(state),
+            time_chosen: request.time_min.is_some(),
+            bath_c: request.bath_c,
+            needed: duration(plan.needed_min),
+            map_key: map.0,
+            map_query: map.1,
+            tender: tender(request, form, units)?,
+            looks: food.looks.text.clone(),
+            finish: food.finish().name.clone(),
+            allergens: food.allergens.list.join(", "),
+            may_dial: (differs && !refused).then(|| degrees(request.bath_c)),
+            dialled: dialled.map(degrees),
             refused,
             level: plan.verdict.level.id(),
             headline,
@@ -194,10 +426,10 @@ impl Answer {
             others: other_times(&plan, now, zone),
             caution: plan.caution.clone(),
             advice: plan.advice.clone(),
-            open_question: request.intact.is_none(),
+            open_question,
             reasons: plan.verdict.reasons.clone(),
             way_out: plan.verdict.way_out.as_ref().map(|w| w.text.clone()),
-            about: request.food().about.clone(),
+            about: units.sentence(&food.about),
             ribbon: ribbons(&ribbon(&plan, zone))?,
             frames_json: frames(&slice, &plan, now, zone)?,
             stop_when: stop_when(&plan, shown.min, now, zone),
@@ -216,25 +448,130 @@ impl Answer {
     }
 }
 
-fn verdict_words(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &TimeZone) -> (String, String) {
+/// What is assumed while a question of the sentence is open.
+fn open_question(request: &PlanRequest, form: &PlanForm) -> Option<&'static str> {
+    let food = request.food();
+    if food.class.asks_if_intact() && request.intact.is_none() {
+        return Some("Taken as bladed until you say it is whole: then its centre must be pasteurised.");
+    }
+    if food.class == FoodClass::Fish && form.parasites.is_empty() {
+        return Some("Taken as not frozen for parasites until you say it was, or is exempt.");
+    }
+    if food.prepared.is_some() && form.prepared.is_empty() {
+        return Some("Taken as raw until you say what was done before.");
+    }
+    None
+}
+
+impl Answer {
+    /// The sentence as form fields, to be carried by what is posted from the answer.
+    pub fn carried(&self) -> Vec<(String, String)> {
+        let text = serde_urlencoded::to_string(&self.form).unwrap_or_default();
+        serde_urlencoded::from_str(&text).unwrap_or_default()
+    }
+}
+
+fn verdict_words(
+    plan: &Plan,
+    request: &PlanRequest,
+    form: &PlanForm,
+    now: Timestamp,
+    zone: &TimeZone,
+) -> (String, String) {
     let in_bath = duration(plan.bath_min);
+    let class = request.food().class;
+    let whose = if request.time_min.is_some() { "as you chose" } else { "counted at the slow end" };
+    let warming = plan.bath_min < plan.through.slow.floor();
     match plan.verdict.level {
-        Level::Pasteurized | Level::Exempt => {
+        Level::Pasteurized => {
             let at = plan.times.pasteurised.map_or(plan.times.pull, |r| r.until);
+            let what = if plan.verdict.row == 5 { "Reheated" } else { "Pasteurised" };
             (
-                format!("Pasteurised at {}, for every guest", near_time(at, now, zone)),
-                format!("{in_bath} in the bath, counted at the slow end."),
+                format!("{what} at {}, for every guest", near_time(at, now, zone)),
+                format!("{in_bath} in the bath, {whose}."),
             )
         }
+        Level::Exempt => (
+            plan.verdict.headline(class).into(),
+            format!("{in_bath} in the bath, {whose}. {}", first_reason(plan)),
+        ),
+        Level::ServeNow if !class.is_animal() => (
+            plan.verdict.headline(class).into(),
+            format!("{in_bath} in the bath, {whose}; not pasteurised, so not for keeping."),
+        ),
+        Level::ServeNow if warming => (
+            "Serve at once, to guests not at risk".into(),
+            format!("{in_bath} in the bath, as you chose; not pasteurised."),
+        ),
         Level::ServeNow => (
             "Serve at once, to guests not at risk".into(),
-            format!("Heated through after {in_bath}; not pasteurised."),
+            format!("Heated through after {}; not pasteurised.", duration(plan.through.slow.ceil())),
         ),
-        Level::Refused if request.at_risk => {
-            ("Not for a guest at risk".into(), "This bath does not make it safe for them.".into())
+        Level::Refused if class == FoodClass::Fish && form.parasites.is_empty() && plan.verdict.row == 14 => (
+            "First: was it frozen for parasites?".into(),
+            "This warm, parasites live. Say in the sentence whether it was frozen for them, or is exempt.".into(),
+        ),
+        Level::Refused if plan.verdict.row == 2 && form.prepared.is_empty() => (
+            "First: were they soaked and boiled for ten minutes?".into(),
+            first_reason(plan),
+        ),
+        Level::Refused if request.at_risk && plan.verdict.row == 7 => {
+            ("Not for a guest at risk".into(), format!("{in_bath} in this bath does not make it safe for them."))
         }
-        Level::Refused => ("Not like this".into(), "This plan would not be safe to serve.".into()),
+        Level::Refused => ("Not like this".into(), first_reason(plan)),
     }
+}
+
+fn first_reason(plan: &Plan) -> String {
+    plan.verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default()
+}
+
+/// Key and query of the map: everything it hangs on, with a horizon that does not move with every step of
+/// the temperature.
+fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(String, String), PageError> {
+    const ROOM: f64 = 1.08;
+    const LONG_MIN: f64 = 900.0;
+    let windows = request.food().texture.rows.iter().map(|r| r.until_min).fold(0.0, f64::max);
+    let least = (windows * ROOM).max(plan.bath_min * 1.2);
+    let step = if least > LONG_MIN { 240.0 } else { 60.0 };
+    let horizon = ((least / step).ceil() * step) as u32;
+    // The map is the same for every bath, time and clock.
+    let hangs_on = PlanForm {
+        bath: String::new(),
+        done: String::new(),
+        done_was: String::new(),
+        time: String::new(),
+        ready: String::new(),
+        ..form.clone()
+    };
+    let query = format!("{}&horizon={horizon}", super::encoded(&hangs_on)?);
+    // FNV-1a: a short name for the query, the same in every process.
+    let hash = query.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |h, b| (h ^ u64::from(b)).wrapping_mul(0x100_0000_01b3));
+    Ok((format!("{hash:016x}"), query))
+}
+
+fn tender(request: &PlanRequest, form: &PlanForm, units: Units) -> Result<Vec<Tender>, PageError> {
+    let food = request.food();
+    food.texture
+        .side_by_side()
+        .map(|r| {
+            let bath = units.temperature(Celsius::new(r.c));
+            let with = PlanForm {
+                bath: bath.clone(),
+                done: OWN_TEMPERATURE.into(),
+                done_was: OWN_TEMPERATURE.into(),
+                time: String::new(),
+                ..form.clone()
+            };
+            Ok(Tender {
+                window: format!("{} to {}", duration(r.from_min), duration(r.until_min)),
+                gives: r.gives.clone().unwrap_or_default(),
+                href: format!("/plan?{}", super::encoded(&with)?),
+                chosen: (r.c - request.bath_c).abs() < 0.26,
+                bath,
+            })
+        })
+        .collect()
 }
 
 fn too_soon(plan: &Plan, request: &PlanRequest, zone: &TimeZone) -> Option<String> {
@@ -262,7 +599,9 @@ fn main_times(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &TimeZon
         format!("{} in the bath", duration(plan.bath_min))
     };
     let best = t.best_until.from;
-    let pull_note = if best > t.pull {
+    let pull_note = if request.time_min.is_some() {
+        format!("{} in the bath", duration(plan.bath_min))
+    } else if best > t.pull {
         format!("it may wait until {}", near_time(best, now, zone))
     } else {
         "do not let it wait".into()
@@ -324,13 +663,15 @@ fn other_times(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Vec<When> {
                 format!("to {} at the slow end", near_time(t.best_until.until, now, zone))
             },
         },
-        When {
-            id: "sear",
-            label: "Sear".into(),
-            time: near_time(t.sear, now, zone),
-            note: "after drying and a pause".into(),
-        },
     ]
+    .into_iter()
+    .chain(t.sear.map(|sear| When {
+        id: "sear",
+        label: "Sear".into(),
+        time: near_time(sear, now, zone),
+        note: "after drying and a pause".into(),
+    }))
+    .collect()
 }
 
 /// The ribbon of a plan.
@@ -347,6 +688,7 @@ pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
         drop: t.drop_by,
         zone,
         bands: &plan.bands,
+        curve: &plan.curve,
         marks: vec![
             mark("pull", "pull", t.pull, plan.bath_min),
             mark("serve", "serve", t.serve, plan.bath_min + plan.finish_min),

@@ -1,0 +1,20 @@
+-- What a kitchen keeps of its own: foods copied from the catalogue and changed, and by food the bath it has
+-- found right. Plans hold copies, so a change here changes no record.
+
+CREATE TABLE own_food (
+    id         TEXT PRIMARY KEY NOT NULL,
+    kitchen_id TEXT NOT NULL REFERENCES kitchen (id),
+    body       TEXT NOT NULL,          -- JSON
+    created_at TEXT NOT NULL,
+    changed_at TEXT NOT NULL,
+    removed_at TEXT
+) STRICT;
+CREATE INDEX own_food_by_kitchen ON own_food (kitchen_id, created_at);
+
+CREATE TABLE dialled (
+    kitchen_id TEXT NOT NULL REFERENCES kitchen (id),
+    food       TEXT NOT NULL,
+    celsius    REAL NOT NULL,
+    set_at     TEXT NOT NULL,
+    PRIMARY KEY (kitchen_id, food)
+) STRICT;

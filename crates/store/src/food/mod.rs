@@ -1,0 +1,123 @@
+//! What a kitchen keeps of its own: foods and temperatures.
+
+use hold_steady_core::food::{OwnFood, Pantry};
+use jiff::Timestamp;
+use rusqlite::{Connection, OptionalExtension};
+use uuid::Uuid;
+
+use crate::{Store, StoreError, parse_json, to_json};
+
+impl Store {
+    /// Everything a kitchen keeps of its own, removed foods left out.
+    ///
+    /// # Errors
+    /// When the database fails or a record cannot be read.
+    pub async fn pantry(&self, kitchen: Uuid) -> Result<Pantry, StoreError> {
+        self.with(move |c| load(c, kitchen)).await
+    }
+
+    /// Keeps a food of the kitchen's own: a new one, or a change to one it has.
+    ///
+    /// # Errors
+    /// When the database fails, or the identifier is another kitchen's.
+    pub async fn keep_food(&self, kitchen: Uuid, food: OwnFood, now: Timestamp) -> Result<(), StoreError> {
+        self.with(move |c| {
+            let body = to_json(&food, "own food")?;
+            let written = c.execute(
+                "INSERT INTO own_food (id, kitchen_id, body, created_at, changed_at) VALUES (?1, ?2, ?3, ?4, ?4)
+                 ON CONFLICT (id) DO UPDATE SET body = ?3, changed_at = ?4, removed_at = NULL WHERE kitchen_id = ?2",
+                (&food.id, kitchen.to_string(), body, now.to_string()),
+            )?;
+            if written == 0 { Err(StoreError::Conflict(format!("food {} belongs to another kitchen", food.id))) } else { Ok(()) }
+        })
+        .await
+    }
+
+    /// Takes a food of the kitchen's own off its lists, or puts it back.
+    ///
+    /// # Errors
+    /// When it is not there or the database fails.
+    pub async fn remove_food(
+        &self,
+        kitchen: Uuid,
+        id: String,
+        removed: bool,
+        now: Timestamp,
+    ) -> Result<OwnFood, StoreError> {
+        self.with(move |c| {
+            let body: Option<String> = c
+                .query_row(
+                    "UPDATE own_food SET removed_at = ?3 WHERE id = ?1 AND kitchen_id = ?2 RETURNING body",
+                    (&id, kitchen.to_string(), removed.then(|| now.to_string())),
+                    |r| r.get(0),
+                )
+                .optional()?;
+            parse_json(&body.ok_or(StoreError::NotFound)?, "own food")
+        })
+        .await
+    }
+
+    /// Remembers the bath this kitchen has found right for a food, °C; `None` forgets it.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn dial(
+        &self,
+        kitchen: Uuid,
+        food: String,
+        celsius: Option<f64>,
+        now: Timestamp,
+    ) -> Result<(), StoreError> {
+        self.with(move |c| {
+            match celsius {
+                Some(t) => c.execute(
+                    "INSERT INTO dialled (kitchen_id, food, celsius, set_at) VALUES (?1, ?2, ?3, ?4)
+                     ON CONFLICT (kitchen_id, food) DO UPDATE SET celsius = ?3, set_at = ?4",
+                    (kitchen.to_string(), food, t, now.to_string()),
+                )?,
+                None => c.execute(
+                    "DELETE FROM dialled WHERE kitchen_id = ?1 AND food = ?2",
+                    (kitchen.to_string(), food),
+                )?,
+            };
+            Ok(())
+        })
+        .await
+    }
+}
+
+pub(crate) fn load(c: &Connection, kitchen: Uuid) -> Result<Pantry, StoreError> {
+    let id = kitchen.to_string();
+    let mut foods = c.prepare_cached(
+        "SELECT body FROM own_food WHERE kitchen_id = ?1 AND removed_at IS NULL ORDER BY created_at, id",
+    )?;
+    let foods = foods
+        .query_map([&id], |r| r.get::<_, String>(0))?
+        .map(|body| parse_json(&body?, "own food"))
+        .collect::<Result<Vec<OwnFood>, StoreError>>()?;
+    let mut dialled = c.prepare_cached("SELECT food, celsius FROM dialled WHERE kitchen_id = ?1")?;
+    let dialled = dialled.query_map([&id], |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
+    Ok(Pantry { foods, dialled })
+}
+
+/// Brings in what another kitchen kept: what is here already stays as it is. Returns how many records were
+/// new.
+pub(crate) fn merge(c: &Connection, kitchen: Uuid, pantry: &Pantry, now: Timestamp) -> Result<usize, StoreError> {
+    let (id, now) = (kitchen.to_string(), now.to_string());
+    let mut added = 0;
+    for food in &pantry.foods {
+        added += c.execute(
+            "INSERT INTO own_food (id, kitchen_id, body, created_at, changed_at) VALUES (?1, ?2, ?3, ?4, ?4)
+             ON CONFLICT (id) DO NOTHING",
+            (&food.id, &id, to_json(food, "own food")?, &now),
+        )?;
+    }
+    for (food, celsius) in &pantry.dialled {
+        added += c.execute(
+            "INSERT INTO dialled (kitchen_id, food, celsius, set_at) VALUES (?1, ?2, ?3, ?4)
+             ON CONFLICT (kitchen_id, food) DO NOTHING",
+            (&id, food, celsius, &now),
+        )?;
+    }
+    Ok(added)
+}

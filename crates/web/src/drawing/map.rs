@@ -1,0 +1,241 @@
+//! The map: what every bath temperature and time gives for one piece, with the chosen point on it.
+
+use askama::Template;
+use hold_steady_core::plan::{BandKind, Envelope};
+use hold_steady_core::units::{Celsius, Units};
+
+use super::px;
+use crate::app::{PageError, duration};
+
+/// What a map shows.
+pub struct Map<'a> {
+    /// The regions.
+    pub envelope: &'a Envelope,
+    /// The reader's units.
+    pub units: Units,
+}
+
+struct Region {
+    kind: &'static str,
+    points: String,
+}
+
+struct Label {
+    kind: &'static str,
+    text: &'static str,
+    x: String,
+    y: String,
+}
+
+struct Tick {
+    at: String,
+    label: String,
+}
+
+#[derive(Template)]
+#[template(path = "drawing/map.html")]
+struct Drawing {
+    size: &'static str,
+    width: f64,
+    left: f64,
+    right: f64,
+    top: f64,
+    bottom: f64,
+    regions: Vec<Region>,
+    labels: Vec<Label>,
+    degrees: Vec<Tick>,
+    hours: Vec<Tick>,
+    /// What the script needs to turn places into temperatures and times.
+    low: f64,
+    high: f64,
+    horizon_min: f64,
+    step: f64,
+    unit: &'static str,
+    per_degree: f64,
+    zero: f64,
+    summary: String,
+}
+
+/// Widths drawn for: half a laptop's page, a phone's page.
+const HALF_WIDE: f64 = 576.0;
+const PHONE: f64 = 358.0;
+const LEFT: f64 = 44.0;
+const RIGHT: f64 = 12.0;
+const TOP: f64 = 12.0;
+const HEIGHT: f64 = 176.0;
+
+/// Draws a map for both widths.
+pub fn maps(map: &Map<'_>) -> Result<String, PageError> {
+    Ok(drawing(map, HALF_WIDE, "wide").render()? + &drawing(map, PHONE, "narrow").render()?)
+}
+
+fn drawing(map: &Map<'_>, width: f64, size: &'static str) -> Drawing {
+    let rows = &map.envelope.rows;
+    let (low, high) = (rows[0].bath_c, rows[rows.len() - 1].bath_c);
+    let horizon = map.envelope.horizon_min;
+    let x = |min: f64| LEFT + (width - LEFT - RIGHT) * (min / horizon).clamp(0.0, 1.0);
+    let y = |c: f64| TOP + HEIGHT * (high - c) / (high - low);
+    let celsius = map.units.temperature_symbol() == "°C";
+    Drawing {
+        size,
+        width,
+        left: LEFT,
+        right: width - RIGHT,
+        top: TOP,
+        bottom: TOP + HEIGHT,
+        regions: regions(map.envelope, x, y),
+        labels: labels(map.envelope, x, y),
+        degrees: degree_ticks(low, high, map.units).map(|(c, label)| Tick { at: px(y(c)), label }).collect(),
+        hours: hour_ticks(horizon, width).map(|(min, label)| Tick { at: px(x(min)), label }).collect(),
+        low,
+        high,
+        horizon_min: horizon,
+        step: if celsius { 0.5 } else { 1.0 },
+        unit: map.units.temperature_symbol(),
+        per_degree: if celsius { 1.0 } else { 1.8 },
+        zero: if celsius { 0.0 } else { 32.0 },
+        summary: summary(map),
+    }
+}
+
+/// Four-sided pieces between neighbouring rows: where both have the same stretches in the same order their
+/// ends are joined; where they differ, each row is drawn to the middle.
+fn regions(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -> Vec<Region> {
+    let mut all = Vec::new();
+    let corner = |min: f64, c: f64| format!("{},{}", px(x(min)), px(y(c)));
+    for pair in envelope.rows.windows(2) {
+        let (a, b) = (&pair[0], &pair[1]);
+        let same = a.bands.len() == b.bands.len() && a.bands.iter().zip(&b.bands).all(|(p, q)| p.kind == q.kind);
+        if same {
+            for (p, q) in a.bands.iter().zip(&b.bands) {
+                let points = [
+                    corner(p.from_min, a.bath_c),
+                    corner(p.until_min, a.bath_c),
+                    corner(q.until_min, b.bath_c),
+                    corner(q.from_min, b.bath_c),
+                ];
+                all.push(Region { kind: p.kind.id(), points: points.join(" ") });
+            }
+            continue;
+        }
+        let middle = 0.5 * (a.bath_c + b.bath_c);
+        for (row, from, until) in [(a, a.bath_c, middle), (b, middle, b.bath_c)] {
+            for p in &row.bands {
+                let points = [
+                    corner(p.from_min, from),
+                    corner(p.until_min, from),
+                    corner(p.until_min, until),
+                    corner(p.from_min, until),
+                ];
+                all.push(Region { kind: p.kind.id(), points: points.join(" ") });
+            }
+        }
+    }
+    all
+}
+
+/// The name of every region at its longest stretch, where it fits.
+fn labels(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -> Vec<Label> {
+    const LETTER: f64 = 6.9;
+    const LINE: f64 = 17.0;
+    const KINDS: [BandKind; 6] = [
+        BandKind::Safe,
+        BandKind::Warming,
+        BandKind::Through,
+        BandKind::NotYet,
+        BandKind::Refused,
+        BandKind::Soft,
+    ];
+    let inner = &envelope.rows[1..envelope.rows.len() - 1];
+    let mut placed: Vec<(f64, f64, f64)> = Vec::new();
+    let mut all = Vec::new();
+    for kind in KINDS {
+        let text = kind.words();
+        let length = text.len() as f64 * LETTER + 10.0;
+        // The row with the most room that no other label stands on.
+        let spot = inner
+            .iter()
+            .flat_map(|row| row.bands.iter().filter(|b| b.kind == kind).map(move |b| (row.bath_c, b)))
+            .map(|(c, b)| (y(c), x(b.from_min), x(b.until_min)))
+            .filter(|(at, from, until)| {
+                let middle = 0.5 * (from + until);
+                until - from > length
+                    && placed.iter().all(|(py, a, b)| (py - at).abs() > LINE || middle + length / 2.0 < *a || middle - length / 2.0 > *b)
+            })
+            .max_by(|a, b| (a.2 - a.1).total_cmp(&(b.2 - b.1)));
+        if let Some((at, from, until)) = spot {
+            let middle = 0.5 * (from + until);
+            placed.push((at, middle - length / 2.0, middle + length / 2.0));
+            all.push(Label { kind: kind.id(), text, x: px(middle), y: px((at + 5.0).clamp(TOP + 14.0, TOP + HEIGHT - 5.0)) });
+        }
+    }
+    all
+}
+
+fn degree_ticks(low: f64, high: f64, units: Units) -> impl Iterator<Item = (f64, String)> {
+    let (bottom, top) = (units.degrees(Celsius::new(low)), units.degrees(Celsius::new(high)));
+    let step = [2.0, 5.0, 10.0, 20.0].into_iter().find(|s| (top - bottom) / s <= 6.0).unwrap_or(40.0);
+    let (first, last) = ((bottom / step).ceil() as i64, (top / step).floor() as i64);
+    (first..=last).map(move |i| {
+        let degrees = i as f64 * step;
+        (low + (degrees - bottom) * (high - low) / (top - bottom), format!("{degrees:.0}°"))
+    })
+}
+
+fn hour_ticks(horizon_min: f64, width: f64) -> impl Iterator<Item = (f64, String)> {
+    let most = if width < 400.0 { 5.0 } else { 9.0 };
+    let step = [15.0, 30.0, 60.0, 120.0, 240.0, 360.0, 720.0, 1440.0]
+        .into_iter()
+        .find(|s| horizon_min / s <= most)
+        .unwrap_or(2880.0);
+    (0..=(horizon_min / step) as usize).map(move |i| {
+        let min = step * i as f64;
+        (min, if i == 0 { "0".into() } else { duration(min) })
+    })
+}
+
+fn summary(map: &Map<'_>) -> String {
+    let degrees = |c: f64| map.units.temperature(Celsius::new(c));
+    let rows = map.envelope.rows.iter().step_by(4).map(|row| {
+        let safe = row.safe_min.map_or_else(|| "never safe for every guest".to_owned(), |m| format!("safe for every guest after {}", duration(m.ceil())));
+        format!("{}: {safe}", degrees(row.bath_c))
+    });
+    format!("Bath temperature against time. {}.", rows.collect::<Vec<_>>().join("; "))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use hold_steady_core::plan::{Band, EnvelopeRow};
+
+    fn row(bath_c: f64, bands: &[(f64, f64, BandKind)]) -> EnvelopeRow {
+        let bands = bands.iter().map(|&(from_min, until_min, kind)| Band { from_min, until_min, kind }).collect();
+        EnvelopeRow { bath_c, through_min: Some(60.0), safe_min: None, bands }
+    }
+
+    #[test]
+    fn rows_alike_are_joined_and_others_meet_in_the_middle() {
+        use BandKind::{Refused, Through, Warming};
+        let rows = vec![
+            row(50.0, &[(0.0, 60.0, Warming), (60.0, 200.0, Through), (200.0, 240.0, Refused)]),
+            row(52.0, &[(0.0, 50.0, Warming), (50.0, 200.0, Through), (200.0, 240.0, Refused)]),
+            row(60.0, &[(0.0, 40.0, Warming), (40.0, 240.0, Through)]),
+        ];
+        let envelope = Envelope { rows, horizon_min: 240.0 };
+        let all = regions(&envelope, |m| m, |c| c);
+        assert_eq!(all.len(), 3 + 5);
+        assert_eq!(all[1].points, "60,50 200,50 200,52 50,52");
+        assert!(all[3].points.contains("56"), "the middle of 52 and 60: {}", all[3].points);
+    }
+
+    #[test]
+    fn a_map_has_axes_in_the_reader_s_units_and_names_its_regions() {
+        let bands = [(0.0, 100.0, BandKind::Warming), (100.0, 400.0, BandKind::Safe)];
+        let rows = (0..6).map(|i| row(50.0 + 4.0 * f64::from(i), &bands)).collect();
+        let envelope = Envelope { rows, horizon_min: 400.0 };
+        let svg = maps(&Map { envelope: &envelope, units: Units::default() }).expect("renders");
+        assert!(svg.contains(">60°<") && svg.contains(">2 h<") && svg.contains("at its best"));
+        assert!(!svg.contains("style="));
+        assert_eq!(svg.matches("<svg").count(), 2);
+    }
+}

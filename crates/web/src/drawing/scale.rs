@@ -1,0 +1,138 @@
+//! The scale of a food's doneness: its levels, the schools, the kitchen's own, and where no table reaches.
+
+use askama::Template;
+use hold_steady_core::food::{Food, FoodClass};
+use hold_steady_core::safety::limits;
+use hold_steady_core::units::{Celsius, Units};
+
+use super::{NARROW, WIDE, px};
+use crate::app::PageError;
+
+/// What a scale shows.
+pub struct Scale<'a> {
+    /// The food.
+    pub food: &'a Food,
+    /// The bath chosen, °C.
+    pub bath_c: f64,
+    /// The bath this kitchen has found right, °C.
+    pub dialled_c: Option<f64>,
+    /// The reader's units.
+    pub units: Units,
+}
+
+struct Tick {
+    x: String,
+    text_x: String,
+    text: String,
+    anchor: &'static str,
+    kind: &'static str,
+}
+
+#[derive(Template)]
+#[template(path = "drawing/scale.html")]
+struct Drawing {
+    size: &'static str,
+    width: f64,
+    /// Width of the zone no table reaches, where there is one; and whether its words fit.
+    zone: Option<String>,
+    zone_words: bool,
+    levels: Vec<Tick>,
+    schools: Vec<Tick>,
+    summary: String,
+}
+
+/// Draws a scale for both widths.
+pub fn scales(scale: &Scale<'_>) -> Result<String, PageError> {
+    Ok(drawing(scale, WIDE, "wide").render()? + &drawing(scale, NARROW, "narrow").render()?)
+}
+
+/// Width of a letter of the labels, roughly.
+const LETTER: f64 = 7.0;
+
+fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
+    let range = scale.food.bath_c;
+    let x = |c: f64| width * ((c - range.low) / (range.high - range.low)).clamp(0.0, 1.0);
+    let degrees = |c: f64| scale.units.temperature(Celsius::new(c));
+    let least = limits().lowest_hold_c.value;
+    // A ferment is no pasteurisation and has its own row; plants have no animal organisms' growth to fear
+    // at these temperatures, and none of them is offered below the line.
+    let asks = scale.food.class.is_animal() && scale.food.class != FoodClass::Ferment;
+    let zone = (asks && range.low < least).then(|| x(least.min(range.high)));
+    let mut taken = Vec::new();
+    let mut levels: Vec<Tick> = Vec::new();
+    if let Some(c) = scale.dialled_c {
+        levels.push(tick(&mut taken, width, x(c), format!("ours {}", degrees(c)), "ours"));
+    }
+    levels.extend(scale.food.doneness.iter().map(|d| tick(&mut taken, width, x(d.c), d.name.clone(), "level")));
+    let mut below = Vec::new();
+    let words = |c: f64, says: &str| format!("{} {says}", degrees(c));
+    let schools: Vec<Tick> = scale
+        .food
+        .schools
+        .iter()
+        .map(|s| tick(&mut below, width, x(s.c), words(s.c, &s.says), "school"))
+        .collect();
+    let all: Vec<String> =
+        scale.food.doneness.iter().map(|d| format!("{} {}", d.name, degrees(d.c))).collect();
+    Drawing {
+        size,
+        width,
+        zone_words: zone.is_some_and(|z| z > 190.0),
+        zone: zone.map(px),
+        levels,
+        schools,
+        summary: format!("Doneness from {} to {}: {}.", degrees(range.low), degrees(range.high), all.join(", ")),
+    }
+}
+
+/// A mark with its words, where they do not run into others; else the mark alone.
+fn tick(taken: &mut Vec<(f64, f64)>, width: f64, at: f64, text: String, kind: &'static str) -> Tick {
+    const GAP: f64 = 8.0;
+    let half = text.chars().count() as f64 * LETTER / 2.0;
+    let from = (at - half).clamp(0.0, (width - 2.0 * half).max(0.0));
+    let span = (from - GAP, from + 2.0 * half + GAP);
+    let free = 2.0 * half < width && taken.iter().all(|(a, b)| span.1 < *a || span.0 > *b);
+    if free {
+        taken.push((from, from + 2.0 * half));
+    }
+    Tick {
+        x: px(at.clamp(1.0, width - 1.0)),
+        text_x: px(from + half),
+        text: if free { text } else { String::new() },
+        anchor: "middle",
+        kind,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use hold_steady_core::food::catalogue;
+
+    #[test]
+    fn labels_do_not_run_into_each_other_and_the_zone_is_marked_where_it_matters() {
+        for food in catalogue().listed() {
+            let scale = Scale { food, bath_c: food.usual_doneness().c, dialled_c: None, units: Units::default() };
+            for width in [WIDE, NARROW] {
+                let d = drawing(&scale, width, "wide");
+                let spans: Vec<(f64, f64)> = d
+                    .levels
+                    .iter()
+                    .filter(|t| !t.text.is_empty())
+                    .map(|t| {
+                        let half = t.text.chars().count() as f64 * LETTER / 2.0;
+                        let x: f64 = t.text_x.parse().expect("a number");
+                        (x - half, x + half)
+                    })
+                    .collect();
+                for (i, a) in spans.iter().enumerate() {
+                    assert!(a.0 >= -0.1 && a.1 <= width + 0.1, "{}", food.id);
+                    assert!(spans[i + 1..].iter().all(|b| a.1 <= b.0 || b.1 <= a.0), "{}", food.id);
+                }
+            }
+            let marked = drawing(&scale, WIDE, "wide").zone.is_some();
+            let below = food.bath_c.low < 54.4 && food.class.is_animal() && food.id != "yogurt";
+            assert_eq!(marked, below, "{}", food.id);
+        }
+    }
+}
