@@ -107,11 +107,242 @@
     out.classList.toggle("due", face() >= aim);
   };
 
+  // --- the sentence: what is set for the cook is announced as if it had been typed ---
+  const say = (id, value) => {
+    const field = byId(id);
+    if (!field) return;
+    field.value = value;
+    // The server decides what the rest of the sentence becomes.
+    field.dispatchEvent(new Event("change", { bubbles: true }));
+  };
+  const ask = () => byId("sentence").dispatchEvent(new Event("change", { bubbles: true }));
+  const number = (x) => String(Math.round(x * 10) / 10);
+  const minutes = (min) => {
+    const [h, m] = [Math.floor(min / 60), Math.round(min % 60)];
+    return h === 0 ? `${m} min` : m === 0 ? `${h} h` : `${h} h ${m} min`;
+  };
+
+  // --- the food: any part of a name, by keyboard, mouse or touch ---
+  const list = () => byId("food-list");
+  const options = () => [...list().querySelectorAll(".food-option")];
+  const chosen = () => list().querySelector("[aria-selected=true]");
+  const openList = (field) => {
+    const box = list();
+    box.style.top = `${field.offsetTop + field.offsetHeight + 4}px`;
+    box.hidden = false;
+    field.setAttribute("aria-expanded", "true");
+  };
+  const closeList = (field) => {
+    list().hidden = true;
+    field.setAttribute("aria-expanded", "false");
+    field.removeAttribute("aria-activedescendant");
+  };
+  const point = (field, option) => {
+    chosen()?.setAttribute("aria-selected", "false");
+    if (!option) return field.removeAttribute("aria-activedescendant");
+    option.setAttribute("aria-selected", "true");
+    field.setAttribute("aria-activedescendant", option.id);
+    option.scrollIntoView({ block: "nearest" });
+  };
+  const choose = (field, option) => {
+    field.value = option.dataset.name;
+    closeList(field);
+    ask();
+  };
+  // All foods, when the field is entered: what stands in it is the food now, not a search.
+  const browse = (field) => {
+    field.select();
+    htmx.ajax("GET", "/plan/foods", { target: "#food-list", swap: "innerHTML" }).then(() => {
+      if (document.activeElement !== field) return;
+      openList(field);
+      point(field, options().find((o) => o.dataset.name === field.value));
+    });
+  };
+  const keys = (e) => {
+    const field = e.target;
+    const open = !list().hidden;
+    const all = options();
+    const at = all.indexOf(chosen());
+    if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+      e.preventDefault();
+      if (!open) return browse(field);
+      const step = e.key === "ArrowDown" ? 1 : -1;
+      point(field, all[(at + step + all.length + (at < 0 && step < 0 ? 1 : 0)) % all.length]);
+    } else if (e.key === "Enter") {
+      e.preventDefault();
+      if (open && at >= 0) choose(field, all[at]);
+      else { closeList(field); ask(); }
+    } else if (e.key === "Escape" && open) {
+      e.preventDefault();
+      closeList(field);
+    } else if (e.key === "Tab" && open && at >= 0 && all[at].dataset.name !== field.value) {
+      choose(field, all[at]);
+    }
+  };
+
+  // --- the slider of doneness, and where the answer stands on it ---
+  const dialled = (dial) => {
+    const text = `${number(Number(dial.value))} ${dial.dataset.unit}`;
+    dial.setAttribute("aria-valuetext", text);
+    const field = byId("f-bath");
+    field.value = text;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+  };
+  const follow = () => {
+    const [dial, answer] = [byId("dial"), byId("answer-data")];
+    if (!dial || !answer || document.activeElement === dial) return;
+    const c = Number(answer.dataset.c);
+    const value = dial.dataset.unit === "°F" ? c * 1.8 + 32 : c;
+    dial.value = value;
+    dial.setAttribute("aria-valuetext", `${number(value)} ${dial.dataset.unit}`);
+  };
+
+  // --- the map: a point that is dragged, clicked or moved with the arrows ---
+  const maps = () => document.querySelectorAll("svg.map");
+  const within = (x, low, high) => Math.min(Math.max(x, low), high);
+  const frame = (svg) => {
+    const d = svg.dataset;
+    const n = (name) => Number(d[name]);
+    const span = n("horizon");
+    return {
+      left: n("left"), right: n("right"), top: n("top"), bottom: n("bottom"),
+      low: n("low"), high: n("high"), horizon: span,
+      // The reader's degrees, and steps of time one can still tell apart on the page.
+      degrees: (c) => c * n("per") + n("zero"), celsius: (t) => (t - n("zero")) / n("per"),
+      step: n("step"), minutes: span > 1500 ? 15 : span > 200 ? 5 : 1, unit: d.unit,
+    };
+  };
+  let drag = null;
+  const placePoint = (c, min) => {
+    for (const svg of maps()) {
+      const f = frame(svg);
+      const x = f.left + (f.right - f.left) * within(min / f.horizon, 0, 1);
+      const y = f.top + (f.bottom - f.top) * within((f.high - c) / (f.high - f.low), 0, 1);
+      const grip = svg.querySelector(".map-point");
+      grip.setAttribute("transform", `translate(${x} ${y})`);
+      grip.setAttribute("aria-valuenow", number(c));
+      const [across, down] = svg.querySelectorAll(".map-cross");
+      across.setAttribute("y1", y); across.setAttribute("y2", y);
+      down.setAttribute("x1", x); down.setAttribute("x2", x);
+      // The other width's map is not shown, and its shapes have no place.
+      if (!svg.getClientRects().length) continue;
+      const at = svg.createSVGPoint();
+      at.x = within(x, f.left + 0.5, f.right - 0.5);
+      at.y = within(y, f.top + 0.5, f.bottom - 0.5);
+      const region = [...svg.querySelectorAll(".region")].find((r) => r.isPointInFill(at));
+      const gives = region ? `: ${JSON.parse(svg.dataset.words)[region.dataset.kind]}` : "";
+      const text = `${number(f.degrees(c))} ${f.unit}, ${minutes(min)}${gives}`;
+      grip.setAttribute("aria-valuetext", text);
+      byId("map-words").textContent = text;
+    }
+  };
+  const mapStart = () => {
+    const answer = byId("answer-data");
+    if (!answer || !maps().length || drag) return;
+    placePoint(Number(answer.dataset.c), Number(answer.dataset.min));
+  };
+  const begin = () => {
+    const answer = byId("answer-data");
+    const [c, min] = [Number(answer.dataset.c), Number(answer.dataset.min)];
+    return { c, min, from: { c, min }, moved: false };
+  };
+  const moveTo = (svg, c, min) => {
+    const f = frame(svg);
+    const t = Math.round(f.degrees(within(c, f.low, f.high)) / f.step) * f.step;
+    drag.c = within(f.celsius(t), f.low, f.high);
+    drag.min = within(Math.round(min / f.minutes) * f.minutes, f.minutes, f.horizon);
+    drag.moved = true;
+    placePoint(drag.c, drag.min);
+  };
+  // Only the axis that was moved is said: a point moved up keeps "as long as it needs".
+  const commit = (svg) => {
+    const f = frame(svg);
+    const { c, min, from, moved } = drag;
+    drag = null;
+    if (!moved) return;
+    if (Math.abs(c - from.c) > f.step / 3) byId("f-bath").value = `${number(f.degrees(c))} ${f.unit}`;
+    if (Math.abs(min - from.min) >= f.minutes) byId("f-time").value = minutes(min);
+    ask();
+  };
+  const pointerTo = (e, svg) => {
+    const f = frame(svg);
+    const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.getScreenCTM().inverse());
+    const dx = at.x - drag.grab.x, dy = at.y - drag.grab.y;
+    moveTo(svg, f.high - (f.high - f.low) * (dy - f.top) / (f.bottom - f.top), f.horizon * (dx - f.left) / (f.right - f.left));
+  };
+  const nudge = (e, svg) => {
+    const steps = { ArrowUp: [1, 0], ArrowDown: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1], PageUp: [5, 0], PageDown: [-5, 0], End: [0, 6], Home: [0, -6] }[e.key];
+    if (!steps) return;
+    e.preventDefault();
+    const f = frame(svg);
+    const waiting = drag?.timer;
+    clearTimeout(waiting);
+    drag ??= begin();
+    moveTo(svg, drag.c + (steps[0] * f.step) / (f.degrees(1) - f.degrees(0)), drag.min + steps[1] * f.minutes);
+    drag.timer = setTimeout(() => { if (drag) commit(svg); }, 450);
+  };
+
+  document.addEventListener("pointerdown", (e) => {
+    const svg = e.target.closest?.("svg.map");
+    if (!svg || !e.isPrimary || e.button !== 0 || !byId("answer-data")) return;
+    clearTimeout(drag?.timer);
+    drag = begin();
+    const onGrip = e.target.closest(".map-point");
+    if (!onGrip && !e.target.closest(".map-plot")) { drag = null; return; }
+    // Grasped beside its middle, the point does not jump.
+    const at = new DOMPoint(e.clientX, e.clientY).matrixTransform(svg.getScreenCTM().inverse());
+    const m = svg.querySelector(".map-point").transform.baseVal.consolidate()?.matrix;
+    drag.grab = onGrip && m ? { x: at.x - m.e, y: at.y - m.f } : { x: 0, y: 0 };
+    drag.pointer = e.pointerId;
+    svg.setPointerCapture(e.pointerId);
+    if (!onGrip) pointerTo(e, svg);
+    svg.querySelector(".map-point").focus({ preventScroll: true });
+    e.preventDefault();
+  });
+  document.addEventListener("pointermove", (e) => {
+    const svg = e.target.closest?.("svg.map");
+    if (svg && drag?.pointer === e.pointerId) pointerTo(e, svg);
+  });
+  for (const end of ["pointerup", "pointercancel"]) {
+    document.addEventListener(end, (e) => {
+      const svg = e.target.closest?.("svg.map");
+      if (!svg || drag?.pointer !== e.pointerId) return;
+      if (end === "pointerup") commit(svg);
+      else { drag = null; mapStart(); }
+    });
+  }
+
   document.addEventListener("input", (e) => {
     if (e.target.id === "late") late(e.target);
     if (e.target.id === "scrub") scrub(e.target);
+    if (e.target.id === "dial") dialled(e.target);
+  });
+  document.addEventListener("keydown", (e) => {
+    if (e.target.id === "f-food") keys(e);
+    const grip = e.target.closest?.(".map-point");
+    if (grip) nudge(e, grip.ownerSVGElement);
+  });
+  document.addEventListener("focusin", (e) => { if (e.target.id === "f-food") browse(e.target); });
+  document.addEventListener("focusout", (e) => { if (e.target.id === "f-food") closeList(e.target); });
+  // The field's own change, when it is left after typing.
+  document.addEventListener("change", (e) => { if (e.target.id === "f-food") ask(); });
+  document.addEventListener("mousedown", (e) => {
+    const field = byId("f-food");
+    if (field && e.target === field && document.activeElement === field && list().hidden) browse(field);
+    // A press in the list must not take the focus from the field.
+    if (e.target.closest("#food-list")) e.preventDefault();
   });
   document.addEventListener("click", (e) => {
+    const option = e.target.closest(".food-option");
+    if (option) choose(byId("f-food"), option);
+    const clear = e.target.closest("[data-clear]");
+    if (clear) say(clear.dataset.clear, "");
+    const tender = e.target.closest(".tender-choice");
+    if (tender && !e.ctrlKey && !e.metaKey && !e.shiftKey) {
+      e.preventDefault();
+      byId("f-time").value = "";
+      say("f-bath", tender.dataset.bath);
+    }
     const watchButton = e.target.closest("#sear-watch");
     if (watchButton) sear(watchButton);
     const stopButton = e.target.closest("#sear-stop");
@@ -121,6 +352,8 @@
   const ready = () => {
     const slider = byId("late");
     if (slider) cursor(slider);
+    follow();
+    mapStart();
     tick();
   };
   document.addEventListener("DOMContentLoaded", () => {
@@ -129,7 +362,17 @@
     setInterval(() => { tick(); searTick(); }, 250);
   });
   document.addEventListener("htmx:afterSwap", ready);
-  document.addEventListener("htmx:afterSettle", (e) => { if (e.target.id === "live") { setClock(e.target); ready(); } });
+  document.addEventListener("htmx:afterSettle", (e) => {
+    if (e.target.id === "live") { setClock(e.target); ready(); }
+    if (e.target.id === "food-list") {
+      const field = byId("f-food");
+      if (document.activeElement !== field) return;
+      openList(field);
+      // The first answer is the likeliest: Enter takes it.
+      if (e.detail.requestConfig?.elt === field) point(field, options()[0]);
+    }
+    mapStart();
+  });
   // Back in view after a pause: fetch at once what the timer would fetch later.
   document.addEventListener("visibilitychange", () => {
     if (!document.hidden) document.body.dispatchEvent(new CustomEvent("hs:again"));

@@ -29,6 +29,10 @@ pub enum BandKind {
 }
 
 impl BandKind {
+    /// Every kind.
+    pub const ALL: [Self; 6] =
+        [Self::Warming, Self::Through, Self::NotYet, Self::Safe, Self::Soft, Self::Refused];
+
     /// A few words for the stretch itself.
     #[must_use]
     pub const fn words(self) -> &'static str {

@@ -53,6 +53,8 @@ struct Drawing {
     unit: &'static str,
     per_degree: f64,
     zero: f64,
+    /// JSON: the words of every kind of region.
+    words: String,
     summary: String,
 }
 
@@ -94,6 +96,7 @@ fn drawing(map: &Map<'_>, width: f64, size: &'static str) -> Drawing {
         unit: map.units.temperature_symbol(),
         per_degree: if celsius { 1.0 } else { 1.8 },
         zero: if celsius { 0.0 } else { 32.0 },
+        words: words(),
         summary: summary(map),
     }
 }
@@ -170,6 +173,11 @@ fn labels(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -
         }
     }
     all
+}
+
+fn words() -> String {
+    let all: std::collections::BTreeMap<&str, &str> = BandKind::ALL.iter().map(|k| (k.id(), k.words())).collect();
+    serde_json::to_string(&all).unwrap_or_default()
 }
 
 fn degree_ticks(low: f64, high: f64, units: Units) -> impl Iterator<Item = (f64, String)> {

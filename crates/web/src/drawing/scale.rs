@@ -12,8 +12,6 @@ use crate::app::PageError;
 pub struct Scale<'a> {
     /// The food.
     pub food: &'a Food,
-    /// The bath chosen, °C.
-    pub bath_c: f64,
     /// The bath this kitchen has found right, °C.
     pub dialled_c: Option<f64>,
     /// The reader's units.
@@ -112,7 +110,7 @@ mod tests {
     #[test]
     fn labels_do_not_run_into_each_other_and_the_zone_is_marked_where_it_matters() {
         for food in catalogue().listed() {
-            let scale = Scale { food, bath_c: food.usual_doneness().c, dialled_c: None, units: Units::default() };
+            let scale = Scale { food, dialled_c: None, units: Units::default() };
             for width in [WIDE, NARROW] {
                 let d = drawing(&scale, width, "wide");
                 let spans: Vec<(f64, f64)> = d

@@ -97,7 +97,7 @@ impl Sentence {
         let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(&catalogue().foods[0]);
         let bath = reading.request.as_ref().map_or(food.usual_doneness().c, |r| r.bath_c);
         let dialled = pantry.dialled_c(food);
-        let scale = Scale { food, bath_c: bath, dialled_c: dialled, units };
+        let scale = Scale { food, dialled_c: dialled, units };
         let name_of = |id: &String| pantry.food(id).map(|f| (f.name.clone(), format!("/plan?food={}", f.id)));
         Ok(Self {
             food_name: known.map_or_else(|| form.food.clone(), |f| f.name.clone()),
