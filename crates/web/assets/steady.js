@@ -230,7 +230,10 @@
       at.x = within(x, f.left + 0.5, f.right - 0.5);
       at.y = within(y, f.top + 0.5, f.bottom - 0.5);
       const region = [...svg.querySelectorAll(".region")].find((r) => r.isPointInFill(at));
-      const gives = region ? `: ${JSON.parse(svg.dataset.words)[region.dataset.kind]}` : "";
+      // Where the answer itself stands, its own words.
+      const own = byId("answer-data")?.dataset;
+      const same = own && Math.abs(Number(own.c) - c) < 0.01 && Math.abs(Number(own.min) - min) < 0.5;
+      const gives = same ? `: ${own.gives}` : region ? `: ${JSON.parse(svg.dataset.words)[region.dataset.kind]}` : "";
       const text = `${number(f.degrees(c))} ${f.unit}, ${minutes(min)}${gives}`;
       grip.setAttribute("aria-valuetext", text);
       byId("map-words").textContent = text;

@@ -1,8 +1,8 @@
 //! The pages and the calculation interface of Hold Steady.
 //!
 //! Routes, views and templates of each part of the cook's work stand together: [`plan`], [`cook`],
-//! [`book`]; [`api`] is the interface without pages; `app` is what they share; `drawing` makes the two
-//! pictures. Nothing here compares temperatures: the core decides, the web shows.
+//! [`book`], [`food`] for what the answers rest on; [`api`] is the interface without pages; `app` is what
+//! they share; `drawing` makes the pictures. Nothing here compares temperatures: the core decides, the web shows.
 
 mod api;
 mod app;
@@ -38,6 +38,7 @@ pub fn server(state: AppState, address: SocketAddr) -> std::io::Result<(Server, 
             .configure(plan::configure)
             .configure(cook::configure)
             .configure(book::configure)
+            .configure(food::configure)
             .configure(evidence::configure)
             .configure(api::configure)
             .default_service(web::route().to(app::no_such_page))

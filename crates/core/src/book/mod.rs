@@ -256,11 +256,16 @@ fn check_own(food: &OwnFood) -> Result<(), String> {
 /// Sizes and times of a request that could not be planned.
 fn check_request(r: &PlanRequest) -> Result<(), String> {
     let size = 1.0..=1000.0;
-    let within = |value: Option<f64>, range: &std::ops::RangeInclusive<f64>| value.is_none_or(|v| range.contains(&v));
+    let within =
+        |value: Option<f64>, range: &std::ops::RangeInclusive<f64>| value.is_none_or(|v| range.contains(&v));
     if !(1.0..=300.0).contains(&r.thickness_mm) || !(0.0..=100.0).contains(&r.bath_c) {
         return Err(format!("{} mm at {} °C cannot be", r.thickness_mm, r.bath_c));
     }
-    if !(within(r.thin_mm, &size) && within(r.width_mm, &size) && within(r.length_mm, &size) && within(r.fill_ml, &(1.0..=10_000.0))) {
+    if !(within(r.thin_mm, &size)
+        && within(r.width_mm, &size)
+        && within(r.length_mm, &size)
+        && within(r.fill_ml, &(1.0..=10_000.0)))
+    {
         return Err("a size that cannot be".into());
     }
     if !within(r.time_min, &(0.0..=LONGEST_MIN)) || !within(r.glass_c, &(-60.0..=150.0)) {

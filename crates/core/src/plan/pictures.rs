@@ -185,13 +185,14 @@ impl View<'_> {
         bands
     }
 
-    /// What a pull means, every few minutes, and just after every change.
-    pub fn stops(&self) -> Vec<Stop> {
+    /// What a pull means: every few minutes, just after every change, and when it is planned.
+    pub fn stops(&self, planned_min: f64) -> Vec<Stop> {
         const MOST: f64 = 150.0;
         let step = (self.horizon_min / MOST).ceil().max(1.0);
         let regular = (0..=(self.horizon_min / step) as usize).map(|i| step * i as f64);
         let mut at: Vec<f64> = regular.collect();
         let changes = [
+            Some(planned_min),
             Some(self.through.fast),
             Some(self.through.slow),
             Some(self.best_until.fast),

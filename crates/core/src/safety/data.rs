@@ -113,7 +113,7 @@ pub struct Organism {
     /// A second measured point, hotter than `d_ref_c`: log-linear between the two, and on from it with
     /// the same `z_k`.
     #[serde(default)]
-    second_point: Option<SecondPoint>,
+    pub second_point: Option<SecondPoint>,
     /// Where the kinetics come from.
     pub source: String,
     /// How sure they are.
@@ -152,8 +152,10 @@ impl Organism {
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct SecondPoint {
-    d_min: f64,
-    d_ref_c: f64,
+    /// Minutes for one log10 at `d_ref_c`.
+    pub d_min: f64,
+    /// Its temperature, °C.
+    pub d_ref_c: f64,
 }
 
 /// A table of times and temperatures from a code.

@@ -102,7 +102,12 @@ pub(crate) fn load(c: &Connection, kitchen: Uuid) -> Result<Pantry, StoreError> 
 
 /// Brings in what another kitchen kept: what is here already stays as it is. Returns how many records were
 /// new.
-pub(crate) fn merge(c: &Connection, kitchen: Uuid, pantry: &Pantry, now: Timestamp) -> Result<usize, StoreError> {
+pub(crate) fn merge(
+    c: &Connection,
+    kitchen: Uuid,
+    pantry: &Pantry,
+    now: Timestamp,
+) -> Result<usize, StoreError> {
     let (id, now) = (kitchen.to_string(), now.to_string());
     let mut added = 0;
     for food in &pantry.foods {

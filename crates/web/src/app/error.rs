@@ -15,6 +15,9 @@ pub enum PageError {
     /// No cook has this identifier.
     #[error("There is no such cook.")]
     NoSuchCook,
+    /// No food has this identifier.
+    #[error("There is no such food.")]
+    NoSuchFood,
     /// The request makes no sense.
     #[error("{0}")]
     Request(String),
@@ -45,7 +48,9 @@ struct ErrorPage {
 impl ResponseError for PageError {
     fn status_code(&self) -> StatusCode {
         match self {
-            Self::NoSuchPage | Self::NoSuchCook | Self::Store(StoreError::NotFound) => StatusCode::NOT_FOUND,
+            Self::NoSuchPage | Self::NoSuchCook | Self::NoSuchFood | Self::Store(StoreError::NotFound) => {
+                StatusCode::NOT_FOUND
+            }
             Self::Request(_) => StatusCode::BAD_REQUEST,
             Self::Forbidden(_) => StatusCode::FORBIDDEN,
             _ => StatusCode::INTERNAL_SERVER_ERROR,
@@ -66,12 +71,18 @@ impl ResponseError for PageError {
                 "There is no such cook",
                 "The link may be incomplete, or it belongs to another kitchen.".to_owned(),
             ),
+            Self::NoSuchFood => (
+                "There is no such food",
+                "It may have been removed from this kitchen’s own. What was cooked with it is in the book."
+                    .to_owned(),
+            ),
             Self::Request(reason) => ("That could not be understood", reason.clone()),
             Self::Forbidden(reason) => ("That is not allowed from here", (*reason).to_owned()),
             other => ("Something failed here", format!("{other}. What was written down before is safe.")),
         };
         let (back, back_text) = match self {
             Self::NoSuchCook | Self::Store(_) => ("/book", "To the book"),
+            Self::NoSuchFood => ("/foods", "To the foods"),
             _ => ("/plan", "To the plan"),
         };
         let version = super::assets::version();

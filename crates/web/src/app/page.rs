@@ -22,6 +22,8 @@ pub enum Place {
     Book,
     /// Beside the work: how the numbers are known.
     Know,
+    /// Beside the work: the foods.
+    Foods,
 }
 
 /// The next thing the hands must do in this kitchen.

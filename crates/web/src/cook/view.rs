@@ -102,10 +102,9 @@ impl LiveView {
             centre: l.centre_c.map(|(slow, _)| degrees(slow, units)),
             times: times.into_iter().flatten().collect(),
             level: l.verdict.as_ref().map_or("waiting", |v| v.level.id()),
-            verdict: l
-                .verdict
-                .as_ref()
-                .map(|v| verdict_words(v, request.food().class, l.stage, l.through_at.is_none_or(|t| t > seen_at))),
+            verdict: l.verdict.as_ref().map(|v| {
+                verdict_words(v, request.food().class, l.stage, l.through_at.is_none_or(|t| t > seen_at))
+            }),
             ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
             next: l.next,
             expect: l.expect,
@@ -120,7 +119,9 @@ fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: boo
         letters.next().map(|c| c.to_lowercase().chain(letters).collect::<String>()).unwrap_or_default()
     };
     let headline = match (verdict.level, stage) {
-        (Level::ServeNow, Stage::InBath) if warming => format!("Not heated through; if pulled now: {}", lower()),
+        (Level::ServeNow, Stage::InBath) if warming => {
+            format!("Not heated through; if pulled now: {}", lower())
+        }
         (Level::ServeNow | Level::Refused, Stage::InBath) => format!("If pulled now: {}", lower()),
         _ => headline.to_owned(),
     };

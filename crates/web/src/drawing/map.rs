@@ -1,7 +1,7 @@
 //! The map: what every bath temperature and time gives for one piece, with the chosen point on it.
 
 use askama::Template;
-use hold_steady_core::plan::{BandKind, Envelope};
+use hold_steady_core::plan::{BandKind, Envelope, EnvelopeRow};
 use hold_steady_core::units::{Celsius, Units};
 
 use super::px;
@@ -101,40 +101,67 @@ fn drawing(map: &Map<'_>, width: f64, size: &'static str) -> Drawing {
     }
 }
 
-/// Four-sided pieces between neighbouring rows: where both have the same stretches in the same order their
-/// ends are joined; where they differ, each row is drawn to the middle.
+/// Four-sided pieces between neighbouring rows. Where both run through the same kinds, but for stretches
+/// that come to nothing in one of them, their ends are joined; where a rule parts them (one is safe or
+/// refused and the other is not), each row is drawn to the middle.
 fn regions(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -> Vec<Region> {
     let mut all = Vec::new();
     let corner = |min: f64, c: f64| format!("{},{}", px(x(min)), px(y(c)));
+    let mut piece = |kind: BandKind, a: (f64, f64, f64), b: (f64, f64, f64)| {
+        let points = [corner(a.1, a.0), corner(a.2, a.0), corner(b.2, b.0), corner(b.1, b.0)];
+        all.push(Region { kind: kind.id(), points: points.join(" ") });
+    };
     for pair in envelope.rows.windows(2) {
         let (a, b) = (&pair[0], &pair[1]);
-        let same = a.bands.len() == b.bands.len() && a.bands.iter().zip(&b.bands).all(|(p, q)| p.kind == q.kind);
-        if same {
-            for (p, q) in a.bands.iter().zip(&b.bands) {
-                let points = [
-                    corner(p.from_min, a.bath_c),
-                    corner(p.until_min, a.bath_c),
-                    corner(q.until_min, b.bath_c),
-                    corner(q.from_min, b.bath_c),
-                ];
-                all.push(Region { kind: p.kind.id(), points: points.join(" ") });
+        if let Some((p, q)) = ends(a).zip(ends(b)).filter(|_| alike(a, b)) {
+            for (i, kind) in ORDER.into_iter().enumerate() {
+                if p[i] != p[i + 1] || q[i] != q[i + 1] {
+                    piece(kind, (a.bath_c, p[i], p[i + 1]), (b.bath_c, q[i], q[i + 1]));
+                }
             }
             continue;
         }
         let middle = 0.5 * (a.bath_c + b.bath_c);
         for (row, from, until) in [(a, a.bath_c, middle), (b, middle, b.bath_c)] {
             for p in &row.bands {
-                let points = [
-                    corner(p.from_min, from),
-                    corner(p.until_min, from),
-                    corner(p.until_min, until),
-                    corner(p.from_min, until),
-                ];
-                all.push(Region { kind: p.kind.id(), points: points.join(" ") });
+                piece(p.kind, (from, p.from_min, p.until_min), (until, p.from_min, p.until_min));
             }
         }
     }
     all
+}
+
+/// The order in which a piece goes through the kinds.
+const ORDER: [BandKind; 6] = [
+    BandKind::Warming,
+    BandKind::NotYet,
+    BandKind::Through,
+    BandKind::Safe,
+    BandKind::Soft,
+    BandKind::Refused,
+];
+
+/// Where the kinds of [`ORDER`] begin in a row, and where the last ends; a kind it lacks takes no time.
+/// `None` when the row does not go through them in that order.
+fn ends(row: &EnvelopeRow) -> Option<[f64; 7]> {
+    let mut all = [0.0; 7];
+    let mut next = 0;
+    for band in &row.bands {
+        let i = ORDER.iter().position(|k| *k == band.kind)?;
+        if i < next {
+            return None;
+        }
+        all[next..=i].fill(band.from_min);
+        all[i + 1..].fill(band.until_min);
+        next = i + 1;
+    }
+    Some(all)
+}
+
+/// Whether no rule parts two rows.
+fn alike(a: &EnvelopeRow, b: &EnvelopeRow) -> bool {
+    let has = |row: &EnvelopeRow, kind| row.bands.iter().any(|band| band.kind == kind);
+    [BandKind::Safe, BandKind::Refused].into_iter().all(|kind| has(a, kind) == has(b, kind))
 }
 
 /// The name of every region at its longest stretch, where it fits.
@@ -163,20 +190,28 @@ fn labels(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -
             .filter(|(at, from, until)| {
                 let middle = 0.5 * (from + until);
                 until - from > length
-                    && placed.iter().all(|(py, a, b)| (py - at).abs() > LINE || middle + length / 2.0 < *a || middle - length / 2.0 > *b)
+                    && placed.iter().all(|(py, a, b)| {
+                        (py - at).abs() > LINE || middle + length / 2.0 < *a || middle - length / 2.0 > *b
+                    })
             })
             .max_by(|a, b| (a.2 - a.1).total_cmp(&(b.2 - b.1)));
         if let Some((at, from, until)) = spot {
             let middle = 0.5 * (from + until);
             placed.push((at, middle - length / 2.0, middle + length / 2.0));
-            all.push(Label { kind: kind.id(), text, x: px(middle), y: px((at + 5.0).clamp(TOP + 14.0, TOP + HEIGHT - 5.0)) });
+            all.push(Label {
+                kind: kind.id(),
+                text,
+                x: px(middle),
+                y: px((at + 5.0).clamp(TOP + 14.0, TOP + HEIGHT - 5.0)),
+            });
         }
     }
     all
 }
 
 fn words() -> String {
-    let all: std::collections::BTreeMap<&str, &str> = BandKind::ALL.iter().map(|k| (k.id(), k.words())).collect();
+    let all: std::collections::BTreeMap<&str, &str> =
+        BandKind::ALL.iter().map(|k| (k.id(), k.words())).collect();
     serde_json::to_string(&all).unwrap_or_default()
 }
 
@@ -205,7 +240,10 @@ fn hour_ticks(horizon_min: f64, width: f64) -> impl Iterator<Item = (f64, String
 fn summary(map: &Map<'_>) -> String {
     let degrees = |c: f64| map.units.temperature(Celsius::new(c));
     let rows = map.envelope.rows.iter().step_by(4).map(|row| {
-        let safe = row.safe_min.map_or_else(|| "never safe for every guest".to_owned(), |m| format!("safe for every guest after {}", duration(m.ceil())));
+        let safe = row.safe_min.map_or_else(
+            || "never safe for every guest".to_owned(),
+            |m| format!("safe for every guest after {}", duration(m.ceil())),
+        );
         format!("{}: {safe}", degrees(row.bath_c))
     });
     format!("Bath temperature against time. {}.", rows.collect::<Vec<_>>().join("; "))
@@ -214,26 +252,36 @@ fn summary(map: &Map<'_>) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use hold_steady_core::plan::{Band, EnvelopeRow};
+    use hold_steady_core::plan::Band;
 
     fn row(bath_c: f64, bands: &[(f64, f64, BandKind)]) -> EnvelopeRow {
-        let bands = bands.iter().map(|&(from_min, until_min, kind)| Band { from_min, until_min, kind }).collect();
+        let bands =
+            bands.iter().map(|&(from_min, until_min, kind)| Band { from_min, until_min, kind }).collect();
         EnvelopeRow { bath_c, through_min: Some(60.0), safe_min: None, bands }
     }
 
     #[test]
     fn rows_alike_are_joined_and_others_meet_in_the_middle() {
-        use BandKind::{Refused, Through, Warming};
+        use BandKind::{NotYet, Refused, Safe, Soft, Through, Warming};
         let rows = vec![
             row(50.0, &[(0.0, 60.0, Warming), (60.0, 200.0, Through), (200.0, 240.0, Refused)]),
             row(52.0, &[(0.0, 50.0, Warming), (50.0, 200.0, Through), (200.0, 240.0, Refused)]),
-            row(60.0, &[(0.0, 40.0, Warming), (40.0, 240.0, Through)]),
+            row(60.0, &[(0.0, 40.0, Warming), (40.0, 80.0, NotYet), (80.0, 240.0, Safe)]),
+            row(62.0, &[(0.0, 40.0, Warming), (40.0, 200.0, Safe), (200.0, 240.0, Soft)]),
         ];
         let envelope = Envelope { rows, horizon_min: 240.0 };
         let all = regions(&envelope, |m| m, |c| c);
-        assert_eq!(all.len(), 3 + 5);
+        let kinds: Vec<&str> = all.iter().map(|r| r.kind).collect();
+        let rule = ["warming", "through", "refused", "warming", "not-yet", "safe"];
+        assert_eq!(
+            kinds,
+            [&["warming", "through", "refused"], &rule[..], &["warming", "not-yet", "safe", "soft"]].concat()
+        );
         assert_eq!(all[1].points, "60,50 200,50 200,52 50,52");
         assert!(all[3].points.contains("56"), "the middle of 52 and 60: {}", all[3].points);
+        // What comes to nothing ends in a point.
+        assert_eq!(all[10].points, "40,60 80,60 40,62 40,62");
+        assert_eq!(all[12].points, "240,60 240,60 240,62 200,62");
     }
 
     #[test]

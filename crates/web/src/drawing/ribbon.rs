@@ -43,6 +43,7 @@ struct DrawnBand {
     width: String,
     kind: &'static str,
     label: String,
+    label_x: String,
 }
 
 struct DrawnMark {
@@ -90,6 +91,7 @@ fn drawing<'a>(ribbon: &'a Ribbon<'_>, width: f64, size: &'static str) -> Drawin
             width: px(until - from),
             kind: b.kind.id(),
             label: label(b.kind, until - from),
+            label_x: px(0.5 * (from + until)),
         }
     });
     Drawing {

@@ -3,7 +3,7 @@
 use askama::Template;
 use hold_steady_core::food::{Food, FoodClass};
 use hold_steady_core::safety::limits;
-use hold_steady_core::units::{Celsius, Units};
+use hold_steady_core::units::{Celsius, Units, trimmed};
 
 use super::{NARROW, WIDE, px};
 use crate::app::PageError;
@@ -22,7 +22,6 @@ struct Tick {
     x: String,
     text_x: String,
     text: String,
-    anchor: &'static str,
     kind: &'static str,
 }
 
@@ -61,15 +60,14 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
     if let Some(c) = scale.dialled_c {
         levels.push(tick(&mut taken, width, x(c), format!("ours {}", degrees(c)), "ours"));
     }
-    levels.extend(scale.food.doneness.iter().map(|d| tick(&mut taken, width, x(d.c), d.name.clone(), "level")));
+    // The short words first: a long one finds room beside its mark.
+    let mut doneness: Vec<_> = scale.food.doneness.iter().collect();
+    doneness.sort_by_key(|d| d.name.len());
+    levels.extend(doneness.into_iter().map(|d| tick(&mut taken, width, x(d.c), d.name.clone(), "level")));
     let mut below = Vec::new();
-    let words = |c: f64, says: &str| format!("{} {says}", degrees(c));
-    let schools: Vec<Tick> = scale
-        .food
-        .schools
-        .iter()
-        .map(|s| tick(&mut below, width, x(s.c), words(s.c, &s.says), "school"))
-        .collect();
+    let short = |c: f64| format!("{}°", trimmed(scale.units.degrees(Celsius::new(c)), 1));
+    let schools: Vec<Tick> =
+        scale.food.schools.iter().map(|s| tick(&mut below, width, x(s.c), short(s.c), "school")).collect();
     let all: Vec<String> =
         scale.food.doneness.iter().map(|d| format!("{} {}", d.name, degrees(d.c))).collect();
     Drawing {
@@ -79,25 +77,30 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
         zone: zone.map(px),
         levels,
         schools,
-        summary: format!("Doneness from {} to {}: {}.", degrees(range.low), degrees(range.high), all.join(", ")),
+        summary: format!(
+            "Doneness from {} to {}: {}.",
+            degrees(range.low),
+            degrees(range.high),
+            all.join(", ")
+        ),
     }
 }
 
-/// A mark with its words, where they do not run into others; else the mark alone.
+/// A mark with its words over it, or beside it, where they do not run into others; else the mark alone.
 fn tick(taken: &mut Vec<(f64, f64)>, width: f64, at: f64, text: String, kind: &'static str) -> Tick {
     const GAP: f64 = 8.0;
-    let half = text.chars().count() as f64 * LETTER / 2.0;
-    let from = (at - half).clamp(0.0, (width - 2.0 * half).max(0.0));
-    let span = (from - GAP, from + 2.0 * half + GAP);
-    let free = 2.0 * half < width && taken.iter().all(|(a, b)| span.1 < *a || span.0 > *b);
-    if free {
-        taken.push((from, from + 2.0 * half));
+    let length = text.chars().count() as f64 * LETTER;
+    let room = (width - length).max(0.0);
+    let spots = [at - length / 2.0, at - length + GAP, at - GAP].map(|from| from.clamp(0.0, room));
+    let free = |from: &f64| taken.iter().all(|(a, b)| from + length + GAP < *a || from - GAP > *b);
+    let from = spots.into_iter().find(|from| length < width && free(from));
+    if let Some(from) = from {
+        taken.push((from, from + length));
     }
     Tick {
         x: px(at.clamp(1.0, width - 1.0)),
-        text_x: px(from + half),
-        text: if free { text } else { String::new() },
-        anchor: "middle",
+        text_x: px(from.unwrap_or(0.0) + length / 2.0),
+        text: if from.is_some() { text } else { String::new() },
         kind,
     }
 }
@@ -106,6 +109,17 @@ fn tick(taken: &mut Vec<(f64, f64)>, width: f64, at: f64, text: String, kind: &'
 mod tests {
     use super::*;
     use hold_steady_core::food::catalogue;
+
+    #[test]
+    fn every_level_of_a_steak_finds_room_for_its_words_on_a_laptop() {
+        let food = catalogue().food("beef-strip").expect("in the catalogue");
+        let d = drawing(&Scale { food, dialled_c: None, units: Units::default() }, WIDE, "wide");
+        assert!(d.levels.iter().all(|t| !t.text.is_empty()));
+        assert_eq!(
+            d.schools.iter().map(|t| t.text.as_str()).collect::<Vec<_>>(),
+            ["51.5°", "54.5°", "56.5°", "58°"]
+        );
+    }
 
     #[test]
     fn labels_do_not_run_into_each_other_and_the_zone_is_marked_where_it_matters() {

@@ -168,7 +168,15 @@ mod tests {
     }
 
     fn slice(frames: &[Frame], units: Units) -> Slice<'_> {
-        Slice { frames, shown: 0, thickness_mm: 38.1, round: false, bath_c: 55.0, units, summary: "A slice".into() }
+        Slice {
+            frames,
+            shown: 0,
+            thickness_mm: 38.1,
+            round: false,
+            bath_c: 55.0,
+            units,
+            summary: "A slice".into(),
+        }
     }
 
     #[test]

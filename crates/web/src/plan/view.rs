@@ -70,6 +70,8 @@ pub struct Sentence {
     pub says: Option<String>,
     pub hints: Vec<&'static str>,
     pub scale: String,
+    /// Temperatures cooks argue for, and what they say for them.
+    pub schools: Vec<(String, String)>,
     pub slider: Slider,
     errors: std::collections::BTreeMap<&'static str, String>,
     /// After a change: whether these must be shown anew.
@@ -118,6 +120,11 @@ impl Sentence {
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
             hints: hints(food),
             scale: scales(&scale)?,
+            schools: food
+                .schools
+                .iter()
+                .map(|s| (units.temperature(Celsius::new(s.c)), s.says.clone()))
+                .collect(),
             slider: slider(food, bath, units),
             errors: reading.errors,
             form,
@@ -177,7 +184,13 @@ impl Sentence {
 }
 
 fn blanks(food: &Food, form: &PlanForm) -> Vec<Blank> {
-    let blank = |field, label, before, value: &String, after| Blank { field, label, before, value: value.clone(), after };
+    let blank = |field, label, before, value: &String, after| Blank {
+        field,
+        label,
+        before,
+        value: value.clone(),
+        after,
+    };
     if !food.sizes.is_empty() {
         return Vec::new();
     }
@@ -249,16 +262,18 @@ fn doneness(food: &Food, dialled: Option<f64>, form: &PlanForm, units: Units) ->
 fn hints(food: &Food) -> Vec<&'static str> {
     let mut all = Vec::new();
     if food.sizes.is_empty() && food.jar.is_none() {
-        all.push("Thickest place; “about 1 1/4 in” if unsure, “25 to 32 mm” if uneven.");
+        all.push("Thickest place: “about 1 1/4 in” if unsure, “25 to 32 mm” if uneven.");
     }
     if food.class.is_animal() {
-        all.push("At risk: very young, old, pregnant or ill.");
+        all.push("At risk: very young, old, pregnant, ill.");
     }
     if food.class.asks_if_intact() {
-        all.push("Bladed: also injected, rolled or needled.");
+        all.push("Bladed: also injected, rolled.");
     }
     if food.class == FoodClass::Fish {
-        all.push("For parasites: −20 °C for 7 days, or −35 °C for 15 h. Exempt: tuna, farmed fish fed on pellets.");
+        all.push(
+            "For parasites: −20 °C for 7 days, or −35 °C for 15 h. Exempt: tuna, farmed fish fed on pellets.",
+        );
     }
     all
 }
@@ -295,6 +310,8 @@ pub struct Answer {
     /// Chosen by the cook rather than as long as it needs.
     pub time_chosen: bool,
     pub bath_c: f64,
+    /// The stretch of the ribbon it is pulled in, in words.
+    pub gives: &'static str,
     pub needed: String,
     /// What the map hangs on: it is kept on the page while this stays the same.
     pub map_key: String,
@@ -407,6 +424,7 @@ impl Answer {
             cook_id: super::fresh_id(state),
             time_chosen: request.time_min.is_some(),
             bath_c: request.bath_c,
+            gives: gives(&plan),
             needed: duration(plan.needed_min),
             map_key: map.0,
             map_query: map.1,
@@ -446,6 +464,12 @@ impl Answer {
             explanations: explain(request, &plan, units),
         })
     }
+}
+
+/// The words of the stretch it is pulled in: the map beside the answer says the same of the same point.
+fn gives(plan: &Plan) -> &'static str {
+    let at = plan.bands.iter().rfind(|b| b.from_min <= plan.bath_min + 1e-6);
+    at.map_or("", |b| b.kind.words())
 }
 
 /// What is assumed while a question of the sentence is open.
@@ -509,15 +533,16 @@ fn verdict_words(
         ),
         Level::Refused if class == FoodClass::Fish && form.parasites.is_empty() && plan.verdict.row == 14 => (
             "First: was it frozen for parasites?".into(),
-            "This warm, parasites live. Say in the sentence whether it was frozen for them, or is exempt.".into(),
+            "This warm, parasites live. Say in the sentence whether it was frozen for them, or is exempt."
+                .into(),
         ),
-        Level::Refused if plan.verdict.row == 2 && form.prepared.is_empty() => (
-            "First: were they soaked and boiled for ten minutes?".into(),
-            first_reason(plan),
-        ),
-        Level::Refused if request.at_risk && plan.verdict.row == 7 => {
-            ("Not for a guest at risk".into(), format!("{in_bath} in this bath does not make it safe for them."))
+        Level::Refused if plan.verdict.row == 2 && form.prepared.is_empty() => {
+            ("First: were they soaked and boiled for ten minutes?".into(), first_reason(plan))
         }
+        Level::Refused if request.at_risk && plan.verdict.row == 7 => (
+            "Not for a guest at risk".into(),
+            format!("{in_bath} in this bath does not make it safe for them."),
+        ),
         Level::Refused => ("Not like this".into(), first_reason(plan)),
     }
 }
@@ -546,7 +571,9 @@ fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(S
     };
     let query = format!("{}&horizon={horizon}", super::encoded(&hangs_on)?);
     // FNV-1a: a short name for the query, the same in every process.
-    let hash = query.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |h, b| (h ^ u64::from(b)).wrapping_mul(0x100_0000_01b3));
+    let hash = query
+        .bytes()
+        .fold(0xcbf2_9ce4_8422_2325_u64, |h, b| (h ^ u64::from(b)).wrapping_mul(0x100_0000_01b3));
     Ok((format!("{hash:016x}"), query))
 }
 
