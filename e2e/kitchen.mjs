@@ -55,8 +55,9 @@ export const test = base.extend({
   page: async ({ page }, use) => {
     const errors = [];
     page.on("console", (m) => {
-      // A refused form answers 422 and a lost page 404, and the browser says so.
-      if (m.type() === "error" && !/status of (4\d\d)/.test(m.text())) errors.push(m.text());
+      // A refused form answers 422 and a lost page 404, and the browser says so; a request overtaken by a
+      // newer one is given up, and htmx says so.
+      if (m.type() === "error" && !/status of (4\d\d)|htmx:(afterRequest|sendAbort)/.test(m.text())) errors.push(m.text());
     });
     page.on("pageerror", (e) => errors.push(e.message));
     page.on("request", (r) => {

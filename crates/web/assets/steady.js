@@ -150,13 +150,18 @@
     ask();
   };
   // All foods, when the field is entered: what stands in it is the food now, not a search.
+  let typing = false;
   const browse = (field) => {
+    typing = false;
     field.select();
-    htmx.ajax("GET", "/plan/foods", { target: "#food-list", swap: "innerHTML" }).then(() => {
-      if (document.activeElement !== field) return;
-      openList(field);
-      point(field, options().find((o) => o.dataset.name === field.value));
-    });
+    htmx.ajax("GET", "/plan/foods", { source: field, target: "#food-list", swap: "innerHTML", values: { food: "" } });
+  };
+  const listed = () => {
+    const field = byId("f-food");
+    if (document.activeElement !== field) return;
+    openList(field);
+    // Of a search the first is the likeliest: Enter takes it.
+    point(field, typing ? options()[0] : options().find((o) => o.dataset.name === field.value));
   };
   const keys = (e) => {
     const field = e.target;
@@ -213,7 +218,9 @@
     };
   };
   let drag = null;
+  let placed = null;
   const placePoint = (c, min) => {
+    placed = { c, min };
     for (const svg of maps()) {
       const f = frame(svg);
       const x = f.left + (f.right - f.left) * within(min / f.horizon, 0, 1);
@@ -242,13 +249,15 @@
   const mapStart = () => {
     const answer = byId("answer-data");
     if (!answer || !maps().length || drag) return;
+    // A finger on the point moves the point; anywhere else it scrolls the page.
+    for (const grip of document.querySelectorAll(".map-point")) {
+      if (!grip.dataset.held) grip.addEventListener("touchstart", (e) => e.preventDefault(), { passive: false });
+      grip.dataset.held = "true";
+    }
     placePoint(Number(answer.dataset.c), Number(answer.dataset.min));
   };
-  const begin = () => {
-    const answer = byId("answer-data");
-    const [c, min] = [Number(answer.dataset.c), Number(answer.dataset.min)];
-    return { c, min, from: { c, min }, moved: false };
-  };
+  // From where the point stands, which the answer may not have caught up with yet.
+  const begin = () => ({ ...placed, from: placed, moved: false });
   const moveTo = (svg, c, min) => {
     const f = frame(svg);
     const t = Math.round(f.degrees(within(c, f.low, f.high)) / f.step) * f.step;
@@ -260,11 +269,11 @@
   // Only the axis that was moved is said: a point moved up keeps "as long as it needs".
   const commit = (svg) => {
     const f = frame(svg);
-    const { c, min, from, moved } = drag;
+    const { c, min, from, moved, later } = drag;
     drag = null;
     if (!moved) return;
     if (Math.abs(c - from.c) > f.step / 3) byId("f-bath").value = `${number(f.degrees(c))} ${f.unit}`;
-    if (Math.abs(min - from.min) >= f.minutes) byId("f-time").value = minutes(min);
+    if (Math.abs(min - from.min) >= f.minutes || (later && min !== from.min)) byId("f-time").value = minutes(min);
     ask();
   };
   const pointerTo = (e, svg) => {
@@ -275,19 +284,20 @@
   };
   const nudge = (e, svg) => {
     const steps = { ArrowUp: [1, 0], ArrowDown: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1], PageUp: [5, 0], PageDown: [-5, 0], End: [0, 6], Home: [0, -6] }[e.key];
-    if (!steps) return;
+    if (!steps || !placed) return;
     e.preventDefault();
     const f = frame(svg);
     const waiting = drag?.timer;
     clearTimeout(waiting);
     drag ??= begin();
+    drag.later ||= steps[1] !== 0;
     moveTo(svg, drag.c + (steps[0] * f.step) / (f.degrees(1) - f.degrees(0)), drag.min + steps[1] * f.minutes);
     drag.timer = setTimeout(() => { if (drag) commit(svg); }, 450);
   };
 
   document.addEventListener("pointerdown", (e) => {
     const svg = e.target.closest?.("svg.map");
-    if (!svg || !e.isPrimary || e.button !== 0 || !byId("answer-data")) return;
+    if (!svg || !e.isPrimary || e.button !== 0 || !placed) return;
     clearTimeout(drag?.timer);
     drag = begin();
     const onGrip = e.target.closest(".map-point");
@@ -319,6 +329,11 @@
     if (e.target.id === "late") late(e.target);
     if (e.target.id === "scrub") scrub(e.target);
     if (e.target.id === "dial") dialled(e.target);
+    if (e.target.id === "f-food") {
+      // The list is that of an earlier word until the new one comes: Enter must not take from it.
+      typing = true;
+      point(e.target, null);
+    }
   });
   document.addEventListener("keydown", (e) => {
     if (e.target.id === "f-food") keys(e);
@@ -367,13 +382,7 @@
   document.addEventListener("htmx:afterSwap", ready);
   document.addEventListener("htmx:afterSettle", (e) => {
     if (e.target.id === "live") { setClock(e.target); ready(); }
-    if (e.target.id === "food-list") {
-      const field = byId("f-food");
-      if (document.activeElement !== field) return;
-      openList(field);
-      // The first answer is the likeliest: Enter takes it.
-      if (e.detail.requestConfig?.elt === field) point(field, options()[0]);
-    }
+    if (e.target.id === "food-list") listed();
     mapStart();
   });
   // Back in view after a pause: fetch at once what the timer would fetch later.

@@ -30,12 +30,20 @@ struct Tick {
 struct Drawing {
     size: &'static str,
     width: f64,
-    /// Width of the zone no table reaches, where there is one; and whether its words fit.
+    /// Width of the zone no table reaches, where there is one.
     zone: Option<String>,
-    zone_words: bool,
     levels: Vec<Tick>,
     schools: Vec<Tick>,
     summary: String,
+}
+
+/// The temperature below which no table reaches, where baths that cold are planned for this food, °C. A
+/// ferment is no pasteurisation and has its own row; plants have no animal organisms' growth to fear at
+/// these temperatures, and none of them is offered below the line.
+pub fn no_table_below(food: &Food) -> Option<f64> {
+    let least = limits().lowest_hold_c.value;
+    let asks = food.class.is_animal() && food.class != FoodClass::Ferment;
+    (asks && food.bath_c.low < least).then_some(least)
 }
 
 /// Draws a scale for both widths.
@@ -50,11 +58,7 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
     let range = scale.food.bath_c;
     let x = |c: f64| width * ((c - range.low) / (range.high - range.low)).clamp(0.0, 1.0);
     let degrees = |c: f64| scale.units.temperature(Celsius::new(c));
-    let least = limits().lowest_hold_c.value;
-    // A ferment is no pasteurisation and has its own row; plants have no animal organisms' growth to fear
-    // at these temperatures, and none of them is offered below the line.
-    let asks = scale.food.class.is_animal() && scale.food.class != FoodClass::Ferment;
-    let zone = (asks && range.low < least).then(|| x(least.min(range.high)));
+    let zone = no_table_below(scale.food).map(|c| x(c.min(range.high)));
     let mut taken = Vec::new();
     let mut levels: Vec<Tick> = Vec::new();
     if let Some(c) = scale.dialled_c {
@@ -73,7 +77,6 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
     Drawing {
         size,
         width,
-        zone_words: zone.is_some_and(|z| z > 190.0),
         zone: zone.map(px),
         levels,
         schools,

@@ -13,7 +13,7 @@ use serde::Serialize;
 use uuid::Uuid;
 
 use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
-use crate::drawing::{Mark, Ribbon, Scale, Slice, line_points, ribbons, scales, slices};
+use crate::drawing::{Mark, Ribbon, Scale, Slice, line_points, no_table_below, ribbons, scales, slices};
 
 /// A choice of a list.
 pub struct Choice {
@@ -72,6 +72,7 @@ pub struct Sentence {
     pub scale: String,
     /// Temperatures cooks argue for, and what they say for them.
     pub schools: Vec<(String, String)>,
+    pub no_table_below: Option<String>,
     pub slider: Slider,
     errors: std::collections::BTreeMap<&'static str, String>,
     /// After a change: whether these must be shown anew.
@@ -120,6 +121,7 @@ impl Sentence {
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
             hints: hints(food),
             scale: scales(&scale)?,
+            no_table_below: no_table_below(food).map(|c| units.temperature(Celsius::new(c))),
             schools: food
                 .schools
                 .iter()
@@ -557,7 +559,11 @@ fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(S
     const ROOM: f64 = 1.08;
     const LONG_MIN: f64 = 900.0;
     let windows = request.food().texture.rows.iter().map(|r| r.until_min).fold(0.0, f64::max);
-    let least = (windows * ROOM).max(plan.bath_min * 1.2);
+    let mut least = (windows * ROOM).max(plan.needed_min * 1.2);
+    // A time chosen within the map leaves it as it is.
+    if plan.bath_min > least {
+        least = plan.bath_min * 1.2;
+    }
     let step = if least > LONG_MIN { 240.0 } else { 60.0 };
     let horizon = ((least / step).ceil() * step) as u32;
     // The map is the same for every bath, time and clock.
