@@ -170,7 +170,7 @@ test("the point on the map is dragged by a finger", async ({ browser, kitchen })
   const page = await context.newPage();
   await page.goto(`${url}/plan?intact=whole`);
   await expect(page.locator("#map-words")).toContainText("55 °C");
-  await page.evaluate(() => document.querySelector(".map-narrow").scrollIntoView({ block: "center" }));
+  await page.evaluate(() => document.querySelector(".map-narrow").scrollIntoView({ block: "center", behavior: "instant" }));
   const dot = await page.locator(".map-narrow .map-dot").boundingBox();
   const [x, y] = [dot.x + dot.width / 2, dot.y + dot.height / 2];
   const cdp = await context.newCDPSession(page);

@@ -7,10 +7,13 @@
 use hold_steady_core::bath::BathTrace;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::{
-    BLOCK_CELLS, BlockProblem, Material, Mesh, Problem, Shape, Solution, Start, Surface, simulate,
+    BLOCK_CELLS, BlockProblem, Detail, Material, Mesh, Problem, Shape, Solution, Start, Surface, simulate,
     simulate_block,
 };
-use hold_steady_core::units::Length;
+use hold_steady_core::piece::Piece;
+use hold_steady_core::plan::{KitchenRules, PlanForm, Setting};
+use hold_steady_core::units::{Length, Units};
+use jiff::tz::TimeZone;
 
 fn surface(h: f64, c: f64) -> Surface {
     Surface { coefficient: h, bath: BathTrace::constant(c) }
@@ -113,4 +116,51 @@ fn a_frozen_block_thaws() {
         run.heat_in,
         run.heat_stored
     );
+}
+
+#[test]
+fn a_coarser_mesh_warms_a_hair_later_and_never_sooner() {
+    // What the pages and the map are drawn with, beside what an answer that stands alone is solved with.
+    // (No outside source: the fine mesh is checked above.)
+    let now = "2026-11-25T12:00:00Z".parse().expect("an instant");
+    let rules = KitchenRules::default();
+    for (food, sizes) in [
+        ("beef-chuck", ["60 mm", "110 mm", "180 mm"]),
+        ("pork-shoulder", ["90 mm", "120 mm", "150 mm"]),
+        ("turkey-breast", ["70 mm", "130 mm", "200 mm"]),
+        ("beef-strip", ["32 mm", "", ""]),
+        ("shell-egg-large", ["", "", ""]),
+    ] {
+        for from in ["refrigerator", "freezer"] {
+            let food_ = catalogue().food(food).expect("in the catalogue");
+            if !food_.may_come_from(from) {
+                continue;
+            }
+            let form = PlanForm {
+                food: food.into(),
+                thickness: sizes[0].into(),
+                width: sizes[1].into(),
+                length: sizes[2].into(),
+                from: from.into(),
+                intact: "whole".into(),
+                bath: "62 °C".into(),
+                ..PlanForm::default()
+            };
+            let request = form.read(&Setting::new(Units::default(), now, &TimeZone::UTC, &rules)).request;
+            let request = request.expect("complete");
+            let of = |detail| {
+                let piece = Piece { detail, ..request.nominal_piece(0.0) };
+                let run = piece.run_until(30.0 * 60.0, &[]).expect("simulates");
+                (run.done_min().expect("heated through"), run.safe_from_min().expect("pasteurised"))
+            };
+            let fine = of(Detail::Fine);
+            for (detail, share) in [(Detail::Page, 0.01), (Detail::Picture, 0.025)] {
+                let coarse = of(detail);
+                for (a, b) in [(fine.0, coarse.0), (fine.1, coarse.1)] {
+                    assert!(b >= a - 0.1, "{food} from the {from} {detail:?}: {b} before {a}");
+                    assert!(b <= a * (1.0 + share) + 0.5, "{food} from the {from} {detail:?}: {b} after {a}");
+                }
+            }
+        }
+    }
 }

@@ -4,6 +4,7 @@ use std::path::PathBuf;
 
 use hold_steady_core::book::{Export, read_export};
 use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
+use hold_steady_core::food::{OwnFood, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
 use hold_steady_store::{Imported, Kitchen, NewCook, Store, StoreError, new_id};
@@ -258,4 +259,95 @@ fn identifiers_rise_within_a_millisecond() {
     let ids: Vec<Uuid> = (0..1000).map(|_| new_id(t(0))).collect();
     assert!(ids.windows(2).all(|w| w[0] < w[1]));
     assert_eq!(ids[0].get_version_num(), 7);
+}
+
+fn own(id: &str, name: &str) -> OwnFood {
+    let base = catalogue().food("pork-chop").expect("in the catalogue");
+    let form = OwnForm { name: name.into(), ..OwnForm::of(base, Units::default()) };
+    form.read(id, base, Units::default()).expect("sound")
+}
+
+#[test]
+fn a_kitchen_keeps_changes_and_removes_foods_of_its_own() {
+    let place = place();
+    run(async {
+        let (store, kitchen) = open(&place).await;
+        assert!(store.pantry(kitchen.id).await.expect("reads").is_empty());
+        store.keep_food(kitchen.id, own("own-a", "House chop"), t(0)).await.expect("kept");
+        store.keep_food(kitchen.id, own("own-b", "Other chop"), t(1)).await.expect("kept");
+        // Sent twice, it is one food; sent changed, it is changed and keeps its place.
+        store.keep_food(kitchen.id, own("own-a", "House chop"), t(2)).await.expect("kept");
+        store.keep_food(kitchen.id, own("own-a", "House chop, thicker"), t(3)).await.expect("kept");
+        store.dial(kitchen.id, "own-a".into(), Some(57.0), t(4)).await.expect("kept");
+        store.dial(kitchen.id, "own-a".into(), Some(58.0), t(5)).await.expect("kept");
+        drop(store);
+        let (store, kitchen) = open(&place).await;
+        let pantry = store.pantry(kitchen.id).await.expect("reads");
+        let names: Vec<&str> = pantry.foods.iter().map(|f| f.name.as_str()).collect();
+        assert_eq!(names, ["House chop, thicker", "Other chop"]);
+        assert_eq!(pantry.dialled.get("own-a"), Some(&58.0));
+        let gone = store.remove_food(kitchen.id, "own-a".into(), true, t(6)).await.expect("there");
+        assert_eq!(gone.name, "House chop, thicker");
+        assert_eq!(store.pantry(kitchen.id).await.expect("reads").foods.len(), 1);
+        store.remove_food(kitchen.id, "own-a".into(), false, t(7)).await.expect("put back");
+        assert_eq!(store.pantry(kitchen.id).await.expect("reads"), pantry);
+        store.dial(kitchen.id, "own-a".into(), None, t(8)).await.expect("forgotten");
+        assert!(store.pantry(kitchen.id).await.expect("reads").dialled.is_empty());
+        let missing = store.remove_food(kitchen.id, "own-z".into(), true, t(9)).await;
+        assert!(matches!(missing, Err(StoreError::NotFound)), "{missing:?}");
+    });
+}
+
+#[test]
+fn the_pantry_travels_with_the_book_and_what_is_here_stays() {
+    let (here, there) = (place(), place());
+    run(async {
+        let (store, kitchen) = open(&here).await;
+        store.keep_food(kitchen.id, own("own-a", "House chop"), t(0)).await.expect("kept");
+        store.dial(kitchen.id, "pork-chop".into(), Some(60.0), t(0)).await.expect("kept");
+        let export = store.export(&kitchen, t(1)).await.expect("written");
+        let (other, their) = open(&there).await;
+        other.dial(their.id, "pork-chop".into(), Some(62.0), t(0)).await.expect("kept");
+        let done = other.import(&their, export.clone()).await.expect("taken");
+        assert_eq!(done.pantry_added, 1, "the food; their own temperature stays");
+        let pantry = other.pantry(their.id).await.expect("reads");
+        assert_eq!((pantry.foods.len(), pantry.dialled.get("pork-chop")), (1, Some(&62.0)));
+        let again = other.import(&their, export).await.expect("taken");
+        assert_eq!(again, Imported::default());
+    });
+}
+
+/// The schema as version 0.1.0 left it, without the tables that came later.
+const FIRST_SCHEMA: &str = include_str!("../migrations/0001_first.sql");
+
+#[test]
+fn a_database_of_the_first_version_is_carried_on() {
+    let (old, place) = (place(), place());
+    run(async {
+        // A cook written today, put back into a file of the first version.
+        let (store, kitchen) = open(&old).await;
+        let cook = a_finished_cook(&store, &kitchen).await;
+        let export = store.export(&kitchen, t(600)).await.expect("written");
+        drop(store);
+        drop(alone(&old));
+        std::fs::create_dir_all(place.file.parent().expect("a folder")).expect("made");
+        let c = rusqlite::Connection::open(&place.file).expect("a database");
+        c.execute_batch(FIRST_SCHEMA).expect("the first schema");
+        c.execute("ATTACH ?1 AS now", [old.file.to_str().expect("text")]).expect("attached");
+        let tables: Vec<String> = {
+            let mut q =
+                c.prepare("SELECT name FROM main.sqlite_schema WHERE type = 'table'").expect("schema");
+            q.query_map([], |r| r.get(0)).expect("names").collect::<Result<_, _>>().expect("text")
+        };
+        c.execute_batch("PRAGMA foreign_keys = OFF").expect("off");
+        for table in &tables {
+            c.execute_batch(&format!("INSERT INTO main.{table} SELECT * FROM now.{table}")).expect("copied");
+        }
+        c.execute_batch("DETACH now; PRAGMA user_version = 1").expect("as it was");
+        drop(c);
+        let (store, kitchen) = open(&place).await;
+        assert_eq!(store.cook(cook).await.expect("still there").events.len(), 6);
+        assert_eq!(store.export(&kitchen, t(600)).await.expect("written").cooks, export.cooks);
+        store.keep_food(kitchen.id, own("own-a", "House chop"), t(0)).await.expect("the new table is there");
+    });
 }

@@ -174,9 +174,13 @@ async fn ours(
     let Ours { forget, typed } = form.into_inner();
     let pantry = state.store.pantry(state.kitchen.id).await?;
     let reading = read(&state, &request, &pantry, &typed);
+    let now = state.clock.now();
     if let Some(understood) = &reading.request {
         let celsius = (!forget).then_some(understood.bath_c);
-        state.store.dial(state.kitchen.id, understood.food.clone(), celsius, state.clock.now()).await?;
+        // What is refused is nobody's own way.
+        if forget || !plan(understood, now, reader_units(&request))?.is_refused() {
+            state.store.dial(state.kitchen.id, understood.food.clone(), celsius, now).await?;
+        }
     }
     Ok(see_other(&format!("/plan?{}", encoded(&reading.form)?)))
 }
