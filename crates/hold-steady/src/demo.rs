@@ -2,6 +2,7 @@
 //! Everything in it is made up; the plans are computed by the same engine as any other.
 
 use hold_steady_core::cook::{Event, EventKind, Rating};
+use hold_steady_core::food::{Food, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
 use hold_steady_store::{Kitchen, NewCook, Store, new_id};
@@ -96,6 +97,19 @@ fn evenings() -> Vec<Evening> {
             ..evening(12, "beef-flank", "22 mm", "55 °C")
         },
         Evening {
+            faces_s: &[25.0],
+            marks: (0, 1, 4, 3),
+            note: "Cod from the Tuesday boat, with leeks and brown butter.",
+            next_time: "A minute less in the pan.",
+            ..evening(13, "cod-fillet", "28 mm", "52 °C")
+        },
+        Evening {
+            guests: "at-risk",
+            marks: (0, 0, 5, 0),
+            note: "Forty for the mousse, labelled: they look like raw ones.",
+            ..evening(14, "shell-egg-large", "", "57 °C")
+        },
+        Evening {
             late: (0, 0, 9),
             faces_s: &[90.0, 90.0],
             marks: (2, 5, 3, 5),
@@ -104,11 +118,16 @@ fn evenings() -> Vec<Evening> {
             ..evening(15, "beef-tenderloin", "42 mm", "54.5 °C")
         },
         Evening {
-            late: (0, 2, 2),
-            faces_s: &[40.0, 40.0, 15.0],
-            marks: (0, 1, 5, 4),
-            note: "Hot pan, short sear. This is the one.",
-            ..evening(17, "beef-tenderloin", "42 mm", "54.5 °C")
+            guests: "at-risk",
+            faces_s: &[60.0, 30.0],
+            marks: (0, 1, 4, 5),
+            note: "Skin side long, flesh side a breath.",
+            ..evening(17, "duck-breast", "26 mm", "57 °C")
+        },
+        Evening {
+            marks: (0, 0, 4, 0),
+            note: "Under the duck, glazed in their own bag.",
+            ..evening(18, "carrot", "24 mm", "84 °C")
         },
         Evening {
             from: "freezer",
@@ -126,11 +145,11 @@ fn evenings() -> Vec<Evening> {
             ..evening(23, "beef-roast", "75 mm", "56 °C")
         },
         Evening {
-            late: (20, 6, 10),
+            late: (-15, 6, 10),
             marks: (-1, 1, 4, 3),
-            note: "Asked for medium, got nearer to medium-rare.",
-            next_time: "59 for Tamsin.",
-            ..evening(27, "beef-ribeye", "35 mm", "57 °C")
+            note: "Our chicken for the boat club, brined overnight.",
+            next_time: "Two degrees hotter for Tamsin, who likes it firm.",
+            ..evening(27, OWN_ID, "34 mm", "60 °C")
         },
         Evening {
             late: (0, 0, 5),
@@ -156,11 +175,37 @@ pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitch
     if !store.cooks(kitchen.id).await?.is_empty() {
         return Ok(kitchen);
     }
+    own(store, &kitchen, now).await?;
     for e in evenings().iter().rev() {
         past(store, &kitchen, e, now).await?;
     }
     tonight(store, &kitchen, now).await?;
     Ok(kitchen)
+}
+
+/// The one food of its own this kitchen keeps.
+const OWN_ID: &str = "own-lock-chicken";
+
+/// A food copied and changed, and a temperature dialled in.
+async fn own(store: &Store, kitchen: &Kitchen, now: Timestamp) -> Result<(), Failure> {
+    let units = Units::default();
+    let base = catalogue().food("chicken-breast").expect("in the catalogue");
+    let form = OwnForm {
+        name: "Lock Farm chicken, brined".into(),
+        about: "From the farm above the lock, a night in six per cent brine: it stays juicy longer.".into(),
+        thickness: "34 mm".into(),
+        water: "75.5".into(),
+        protein: "21".into(),
+        fat: "1.9".into(),
+        ash: "1.6".into(),
+        carbohydrate: "0".into(),
+        fibre: "0".into(),
+        levels: "tender 60 °C\nfirm 64 °C".into(),
+        windows: "60 °C: 1 h to 5 h\n64 °C: 1 h to 4 h".into(),
+    };
+    let food = form.read(OWN_ID, base, units).map_err(|e| Failure::Other(format!("demonstration: {e:?}")))?;
+    store.keep_food(kitchen.id, food, later(now, -50 * 24 * 60)).await?;
+    Ok(store.dial(kitchen.id, "beef-strip".into(), Some(56.0), later(now, -20 * 24 * 60)).await?)
 }
 
 fn later(t: Timestamp, minutes: i64) -> Timestamp {
@@ -174,39 +219,41 @@ async fn past(store: &Store, kitchen: &Kitchen, e: &Evening, now: Timestamp) -> 
     let ready = day.map_err(|e| other(&e))?.to_datetime(time);
     let serve = kitchen.zone.to_timestamp(ready).map_err(|e| other(&e))?;
     // Planned early enough for the longest of them.
-    let planned_at = later(serve, -30 * 60);
+    let planned_at = later(serve, -50 * 60);
     let typed = PlanForm {
         food: e.food.into(),
         thickness: e.thickness.into(),
         from: e.from.into(),
         bath: e.bath.into(),
         intact: e.intact.into(),
+        parasites: "frozen".into(),
+        egg_use: "raw".into(),
         guests: e.guests.into(),
         ready: ready.strftime("%Y-%m-%d %H:%M").to_string(),
         ..PlanForm::default()
     };
+    let pantry = store.pantry(kitchen.id).await?;
+    let finish = pantry.food(e.food).map(Food::finish).ok_or_else(|| other(&e.food))?;
     let (cook, plan) = begin(store, kitchen, typed, planned_at).await?;
     let t = plan.times;
+    let sears = finish.sears;
     let (drop, pull, eaten) = e.late;
     let rating = Rating {
         centre: Some(e.marks.0),
-        band: Some(e.marks.1),
+        band: sears.then_some(e.marks.1),
         tenderness: Some(e.marks.2),
-        crust: Some(e.marks.3),
+        crust: sears.then_some(e.marks.3),
         note: e.note.into(),
         next_time: e.next_time.into(),
     };
     let pulled = later(t.pull, pull);
     let served = later(t.serve, eaten).max(later(pulled, 8));
-    let events = [
-        (later(t.drop_by, drop), EventKind::Dropped),
-        (pulled, EventKind::Pulled),
-        (later(pulled, 3), EventKind::Dried),
-        (later(served, -3), EventKind::Seared { faces_s: e.faces_s.to_vec() }),
-        (served, EventKind::Eaten),
-        (later(served, 50), EventKind::Rated(rating)),
-    ];
-    for (at, kind) in events {
+    let dried = finish.dries.then(|| (later(pulled, 3), EventKind::Dried));
+    let seared = EventKind::Seared { faces_s: e.faces_s.to_vec() };
+    let seared = finish.sears.then(|| (later(served, -3), seared));
+    let start = [(later(t.drop_by, drop), EventKind::Dropped), (pulled, EventKind::Pulled)];
+    let end = [(served, EventKind::Eaten), (later(served, 50), EventKind::Rated(rating))];
+    for (at, kind) in start.into_iter().chain(dried).chain(seared).chain(end) {
         tap(store, cook, at, kind).await?;
     }
     Ok(())
@@ -233,7 +280,9 @@ async fn begin(
     at: Timestamp,
 ) -> Result<(uuid::Uuid, hold_steady_core::plan::Plan), Failure> {
     let units = Units::default();
-    let reading = typed.read(&Setting::new(units, at, &kitchen.zone, &kitchen.rules));
+    let pantry = store.pantry(kitchen.id).await?;
+    let setting = Setting::new(units, at, &kitchen.zone, &kitchen.rules);
+    let reading = typed.read(&setting.with_pantry(&pantry));
     let request =
         reading.request.ok_or_else(|| Failure::Other(format!("demonstration: {:?}", reading.errors)))?;
     let plan = plan(&request, at, units).map_err(|e| Failure::Other(e.to_string()))?;

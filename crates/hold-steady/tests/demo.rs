@@ -42,14 +42,14 @@ fn it_has_a_plan_a_running_cook_and_a_book_and_is_seeded_once() {
     let folder = tempfile::tempdir().expect("a folder");
     let demo = Demo::start(folder.path(), &[]);
     let book = demo.get("/book");
-    assert_eq!(book.matches("class=\"entry\"").count(), 13);
+    assert_eq!(book.matches("class=\"entry\"").count(), 16);
     assert!(book.contains("Demonstration, invented data") && book.contains("Next time"));
     assert!(demo.get("/cook").contains("estimated centre now"));
     let export = |d: &Demo| -> serde_json::Value {
         serde_json::from_str::<serde_json::Value>(&d.get("/book/export.json")).expect("JSON")["cooks"].clone()
     };
     let first = export(&demo);
-    assert_eq!(first.as_array().map(Vec::len), Some(14));
+    assert_eq!(first.as_array().map(Vec::len), Some(17));
     drop(demo);
     let again = Demo::start(folder.path(), &[]);
     assert_eq!(export(&again), first, "left as it was");
@@ -68,7 +68,7 @@ fn verdicts_of_the_invented_evenings_are_computed_and_of_several_kinds() {
     let demo = Demo::start(folder.path(), &[]);
     let csv = demo.get("/book/export.csv");
     let rows: Vec<&str> = csv.lines().skip(1).filter(|l| l.contains("hold-steady ")).collect();
-    assert_eq!(rows.len(), 13);
+    assert_eq!(rows.len(), 16);
     assert!(
         rows.iter().any(|r| r.contains(",pasteurized,")) && rows.iter().any(|r| r.contains(",serve-now,"))
     );

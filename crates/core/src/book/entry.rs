@@ -8,7 +8,7 @@ use crate::cook::{Rating, live};
 use crate::heat::HeatError;
 use crate::plan::{Plan, PlanRequest};
 use crate::safety::Verdict;
-use crate::units::Units;
+use crate::units::{Units, trimmed};
 
 /// One cook of the book: planned beside done.
 #[derive(Debug, Clone, PartialEq)]
@@ -122,7 +122,7 @@ pub fn csv(entries: &[BookEntry], zone: &TimeZone) -> Result<String, ::csv::Erro
         out.write_record([
             time(e.planned_at),
             e.request.food.clone(),
-            format!("{}", e.request.thickness_mm),
+            trimmed(e.request.thickness_mm, 2),
             e.request.from.id().into(),
             format!("{:.2}", e.request.bath_c),
             match e.request.intact {
