@@ -19,10 +19,18 @@ const laptop = { width: 1280, height: 800 };
 const phone = { width: 390, height: 844 };
 const risk = "/plan?food=beef-ribeye&thickness=32+mm&bath=57+%C2%B0C&intact=whole&guests=at-risk&ready=20:30&typed_in=c-mm";
 const refused = "/plan?food=beef-strip&thickness=32+mm&bath=52+%C2%B0C&intact=whole&guests=at-risk&ready=20:30&typed_in=c-mm";
+const tough = "/plan?food=beef-cheek&intact=whole&ready=tomorrow+19:30&typed_in=c-mm";
+const egg = "/plan?food=shell-egg-large&use=raw&guests=at-risk&typed_in=c-mm";
+const fish = "/plan?food=cod-fillet&parasites=frozen&ready=20:00&typed_in=c-mm";
 const shots = [
   ["plan", risk, laptop, "light"],
   ["plan-refused-dark", refused, laptop, "dark"],
   ["plan-phone", risk, phone, "light"],
+  ["plan-tough", tough, laptop, "light"],
+  ["plan-egg", egg, laptop, "dark"],
+  ["plan-fish-phone", fish, phone, "light"],
+  ["foods", "/foods", laptop, "light"],
+  ["food", "/foods/shell-egg-large", laptop, "light"],
   ["cook", "/cook", laptop, "light"],
   ["cook-phone", "/cook", phone, "dark"],
   ["book", "/book", laptop, "light"],
@@ -33,6 +41,8 @@ for (const [name, path, viewport, colorScheme] of shots) {
   const page = await browser.newPage({ viewport, colorScheme });
   await page.goto(url + path);
   await page.evaluate(() => document.fonts.ready);
+  // The map comes after the answer.
+  if (path.startsWith("/plan")) await page.locator(".map:visible").waitFor();
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
   await page.close();
 }

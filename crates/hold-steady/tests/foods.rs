@@ -44,6 +44,14 @@ fn every_food_has_a_page_with_its_sources() {
             assert!(page.body.contains(text), "{id}: {text}");
         }
     }
+    // Water conducts 0.6 W/m K, fat 0.2; water takes 4.2 kJ to warm a kilogram by a kelvin, fat 2 (common
+    // physics): beef lies between.
+    let chuck = server.get("/foods/beef-chuck").body;
+    let number = |unit: &str| -> f64 {
+        let before = chuck.split(unit).next().expect("text").rsplit('>').next().expect("a cell");
+        before.trim().parse().unwrap_or_else(|_| panic!("{before} {unit}"))
+    };
+    assert!((0.3..0.6).contains(&number(" W/m K")) && (2000.0..4200.0).contains(&number(" J/kg K")));
     assert_eq!(server.get("/foods/nectar").status, 404);
     assert!(server.get("/foods?food=drum").body.contains("chicken-leg"));
     assert!(server.get("/foods?food=%3Cunobtainium%3E").body.contains("Nothing answers to"));

@@ -23,18 +23,43 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/foods/{id}/remove").route(web::post().to(remove)));
 }
 
-/// A line of the list.
-struct Line {
-    id: String,
-    name: String,
-    also: String,
+/// A food in a list.
+pub struct Line {
+    pub id: String,
+    pub name: String,
+    /// Its other names.
+    pub also: String,
+}
+
+impl Line {
+    pub fn of(food: &Food) -> Self {
+        Self { id: food.id.clone(), name: food.name.clone(), also: food.synonyms.join(", ") }
+    }
+}
+
+/// Foods under a heading.
+pub struct Group {
+    pub heading: String,
+    pub lines: Vec<Line>,
+}
+
+/// Foods under their headings, both in the order in which they come.
+pub fn grouped<'a>(foods: impl Iterator<Item = &'a Food>) -> Vec<Group> {
+    let mut groups: Vec<Group> = Vec::new();
+    for food in foods {
+        match groups.iter_mut().find(|g| g.heading == food.group) {
+            Some(group) => group.lines.push(Line::of(food)),
+            None => groups.push(Group { heading: food.group.clone(), lines: vec![Line::of(food)] }),
+        }
+    }
+    groups
 }
 
 #[derive(Template)]
 #[template(path = "food/list.html")]
 struct ListPage {
     shell: Shell,
-    groups: Vec<(String, Vec<Line>)>,
+    groups: Vec<Group>,
     searched: String,
     /// A food just removed, to be put back: identifier and name.
     removed: Option<(String, String)>,
@@ -59,14 +84,7 @@ async fn list(
     let searched: String = search.food.trim().chars().take(60).collect();
     let found: Vec<&Food> =
         if searched.is_empty() { pantry.listed().collect() } else { pantry.search(&searched) };
-    let mut groups: Vec<(String, Vec<Line>)> = Vec::new();
-    for food in found {
-        let line = Line { id: food.id.clone(), name: food.name.clone(), also: food.synonyms.join(", ") };
-        match groups.iter_mut().find(|(group, _)| *group == food.group) {
-            Some((_, lines)) => lines.push(line),
-            None => groups.push((food.group.clone(), vec![line])),
-        }
-    }
+    let groups = grouped(found.into_iter());
     let Search { removed, name, .. } = search.into_inner();
     let gone = !removed.is_empty() && pantry.own(&removed).is_none();
     let shell = Shell::new(&state, &request, Place::Foods, "Foods").await?;

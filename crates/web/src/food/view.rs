@@ -181,7 +181,7 @@ fn heat(food: &Food, units: Units) -> Section {
         })
         .collect();
     let source = "Choi and Okos 1986, from the composition";
-    let (density, heat, conductivity) = c.bulk(40.0, 0.0);
+    let (density, conductivity, heat) = c.bulk(40.0, 0.0);
     let at = degrees(40.0, units);
     rows.push(row(
         "freezing begins at",
@@ -263,7 +263,7 @@ fn safety(food: &Food, units: Units) -> Section {
 fn after(food: &Food, units: Units) -> Section {
     let finish = food.finish();
     let steps = finish.steps.iter().map(|s| {
-        row(duration(s.min), units.sentence(&format!("{} {}", s.what, s.why)), &finish.source, finish.basis)
+        row(duration(s.min), units.sentence(&format!("{}. {}", s.what, s.why)), &finish.source, finish.basis)
     });
     let looks = row("out of the bag", units.sentence(&food.looks.text), &food.looks.source, food.looks.basis);
     section("After the bath", [looks].into_iter().chain(steps).collect())

@@ -5,7 +5,7 @@ mod view;
 use actix_web::http::header::{CACHE_CONTROL, HeaderName};
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::food::{Food, Pantry};
+use hold_steady_core::food::Pantry;
 use hold_steady_core::piece::LONGEST_MIN;
 use hold_steady_core::plan::{PlanForm, Reading, Setting, envelope, plan};
 use hold_steady_store::{NewCook, new_id};
@@ -14,6 +14,7 @@ use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units, see_other};
 use crate::drawing::{Map, maps};
+use crate::food::{Group, Line, grouped};
 use view::{Answer, Sentence};
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -105,26 +106,22 @@ struct Search {
 #[derive(Template)]
 #[template(path = "plan/foods.html")]
 struct Foods {
-    groups: Vec<(String, Vec<(String, String, String)>)>,
+    groups: Vec<Group>,
     searched: String,
 }
 
 async fn foods(state: web::Data<AppState>, typed: web::Query<Search>) -> Result<HttpResponse, PageError> {
     let pantry = state.store.pantry(state.kitchen.id).await?;
     let searched = typed.food.trim();
-    let mut groups: Vec<(String, Vec<(String, String, String)>)> = Vec::new();
-    let line = |f: &Food| (f.id.clone(), f.name.clone(), f.synonyms.join(", "));
-    if searched.is_empty() {
-        for food in pantry.listed() {
-            match groups.last_mut() {
-                Some((group, list)) if *group == food.group => list.push(line(food)),
-                _ => groups.push((food.group.clone(), vec![line(food)])),
-            }
-        }
+    let groups = if searched.is_empty() {
+        grouped(pantry.listed())
     } else {
-        let found = pantry.search(searched);
-        groups.push((String::new(), found.into_iter().map(line).collect()));
-    }
+        // The likeliest first, whatever their heading.
+        vec![Group {
+            heading: String::new(),
+            lines: pantry.search(searched).into_iter().map(Line::of).collect(),
+        }]
+    };
     html(&Foods { groups, searched: searched.chars().take(40).collect() })
 }
 
