@@ -82,6 +82,11 @@ test("each food asks for what matters for it only", async ({ page, kitchen }) =>
   await expect(page.getByLabel("Size", { exact: true })).toBeVisible();
   await expect(page.getByLabel("What for")).toBeVisible();
   await expect(page.getByRole("textbox", { name: "Thickness" })).toHaveCount(0);
+  // What it is for and how it is done follow each other.
+  await page.getByLabel("What for").selectOption("raw");
+  await expect(bath(page)).toHaveValue("57 °C");
+  await page.getByLabel("How done", { exact: true }).selectOption("set");
+  await expect(page.getByLabel("What for")).toHaveValue("soft");
   await pick(page, "burger");
   await expect(page.locator(".says")).toContainText("centre must be pasteurised");
   await pick(page, "tuna");

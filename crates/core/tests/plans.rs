@@ -1,7 +1,7 @@
 //! Plans as a whole: what the page promises, for many sentences. (The project's own rules.)
 
 use hold_steady_core::plan::{BandKind, KitchenRules, Plan, PlanForm, PlanRequest, Setting, explain, plan};
-use hold_steady_core::safety::Level;
+use hold_steady_core::safety::{EggUse, Level};
 use hold_steady_core::units::{LengthUnit, TemperatureUnit, Units};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
@@ -126,6 +126,38 @@ fn a_roast_too_thick_to_warm_in_time_is_refused_with_a_way_out() {
     assert!(p.is_refused(), "{:?}", p.verdict);
     assert!(p.verdict.way_out.as_ref().and_then(|w| w.thickness_mm).is_some_and(|mm| mm < 115.0));
     assert_eq!(p.caution, None, "a refusal needs no caution beside it");
+}
+
+#[test]
+fn what_an_egg_is_for_and_how_it_is_done_follow_each_other() {
+    let read = |form: &PlanForm| {
+        let rules = KitchenRules::default();
+        let reading = form.read(&Setting::new(Units::default(), now(), &TimeZone::UTC, &rules));
+        let r = reading.request.unwrap_or_else(|| panic!("{:?}", reading.errors));
+        (reading.form, r)
+    };
+    let link = |use_for: &str, bath: &str| PlanForm {
+        egg_use: use_for.into(),
+        bath: bath.into(),
+        ..form("shell-egg-large", "", "")
+    };
+    let (soft, r) = read(&link("", ""));
+    assert_eq!((soft.egg_use.as_str(), soft.done.as_str(), r.bath_c), ("soft", "soft", 63.0));
+    // To use raw, chosen on the page: the bath becomes one that leaves it raw.
+    let (raw, r) = read(&PlanForm { egg_use: "raw".into(), ..soft });
+    assert_eq!((raw.done.as_str(), r.bath_c, r.egg_use), ("raw", 57.0, Some(EggUse::Raw)));
+    assert_eq!(read(&link("raw", "")).1.bath_c, 57.0);
+    // A doneness chosen afterwards says what it is for.
+    let (set, r) = read(&PlanForm { done: "set".into(), ..raw.clone() });
+    assert_eq!((set.egg_use.as_str(), r.bath_c), ("soft", 70.0));
+    let (back, r) = read(&PlanForm { done: "raw".into(), ..set });
+    assert_eq!((back.egg_use.as_str(), r.bath_c), ("raw", 57.0));
+    assert_eq!(read(&PlanForm { egg_use: "soft".into(), ..back }).1.bath_c, 63.0);
+    // A temperature of the cook's own stays, and is remarked on when it would not leave the egg raw.
+    let warm = PlanForm { bath: "63 °C".into(), ..link("raw", "63 °C") };
+    assert_eq!(read(&warm).1.bath_c, 63.0);
+    assert!(planned(&warm).caution.is_some_and(|c| c.contains("keep to 57 °C")));
+    assert_eq!(planned(&link("raw", "57.5 °C")).caution, None);
 }
 
 #[test]

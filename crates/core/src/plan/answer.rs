@@ -3,12 +3,13 @@
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 
+use super::form::RAW;
 use super::pictures::{self, Band, Frame, Stop};
 use super::{ENGINE_VERSION, PlanRequest, routine};
 use crate::food::catalogue;
 use crate::heat::HeatError;
 use crate::piece::{LONGEST_MIN, Run};
-use crate::safety::{Level, Verdict, limits, minutes};
+use crate::safety::{EggUse, Level, Verdict, limits, minutes};
 use crate::units::{Celsius, Length, Units};
 
 /// A time in minutes from the drop at the fast end, the middle and the slow end of the spreads.
@@ -312,6 +313,14 @@ fn caution(view: &pictures::View<'_>, verdict: &Verdict, bath_min: f64, needed_m
             )
         };
         return Some(how);
+    }
+    // Common practice: a degree and a half above, the white begins to cloud.
+    const STILL_RAW_K: f64 = 1.5;
+    let raw = food.doneness(RAW).filter(|_| request.egg_use == Some(EggUse::Raw));
+    if let Some(level) = raw.filter(|l| request.set_c() > l.c + STILL_RAW_K) {
+        let (set, raw) =
+            (units.temperature(Celsius::new(request.bath_c)), units.temperature(Celsius::new(level.c)));
+        return Some(format!("At {set} the white sets: to use it raw, keep to {raw}."));
     }
     let shock = routine("jar_shock_k").value;
     request.glass_c.filter(|g| request.bath_c - g > shock).map(|_| {

@@ -91,6 +91,9 @@ pub const DIALLED: &str = "ours";
 const SAME_K: f64 = 0.06;
 
 /// A sentence being read.
+/// The doneness of an egg that is pasteurised and stays raw.
+pub(super) const RAW: &str = "raw";
+
 struct Reader<'a> {
     setting: &'a Setting<'a>,
     form: PlanForm,
@@ -334,20 +337,33 @@ impl<'a> Reader<'a> {
         Some((chosen.id.clone(), chosen.diameter_mm()))
     }
 
+    /// What an egg is for, and its doneness, follow each other: whichever was changed last decides.
     fn egg_use(&mut self, food: &Food) -> Option<EggUse> {
-        let asked = food.class == FoodClass::ShellEgg;
-        let read = match self.form.egg_use.as_str() {
+        if food.class != FoodClass::ShellEgg {
+            return None;
+        }
+        let form = &mut self.form;
+        let mut read = match form.egg_use.as_str() {
             "" | "soft" => EggUse::Soft,
             "raw" => EggUse::Raw,
             _ => {
                 self.fault("use", "Choose soft to eat, or to use raw.");
-                EggUse::Raw
+                return Some(EggUse::Raw);
             }
         };
-        if asked {
-            self.form.egg_use = if read == EggUse::Raw { "raw" } else { "soft" }.into();
+        let level = food.doneness(&form.done).is_some();
+        let chosen = level && form.done != form.done_was;
+        // A bath that came in a link without a doneness is the cook's own.
+        let open = level || (form.done.is_empty() && form.bath.is_empty());
+        if chosen {
+            read = if form.done == RAW { EggUse::Raw } else { EggUse::Soft };
+        } else if open && read == EggUse::Raw && food.doneness(RAW).is_some() {
+            form.done = RAW.into();
+        } else if read == EggUse::Soft && form.done == RAW {
+            form.done.clone_from(&food.usual);
         }
-        asked.then_some(read)
+        form.egg_use = if read == EggUse::Raw { "raw" } else { "soft" }.into();
+        Some(read)
     }
 
     fn parasites(&mut self, food: &Food) -> Option<Parasites> {

@@ -217,7 +217,7 @@ fn two_ends(text: &str) -> Option<(&str, &str)> {
         .then_some((a.trim(), b.trim()))
 }
 
-/// Reads a time in the bath, minutes: `2 h 13 min`, `90 min`, `1.5 h`, `1:30`, `2 days`.
+/// Reads a time in the bath, minutes: `2 h 13 min`, `2h 13`, `90 min`, `1.5 h`, `1:30`, `2 days`.
 ///
 /// # Errors
 /// When the text is empty, is no number, or leaves open whether hours or minutes are meant.
@@ -225,7 +225,7 @@ fn two_ends(text: &str) -> Option<(&str, &str)> {
 /// ```
 /// use hold_steady_core::units::parse_minutes;
 /// assert_eq!(parse_minutes("2 h 13 min")?, 133.0);
-/// assert_eq!(parse_minutes("1:30")?, 90.0);
+/// assert_eq!((parse_minutes("1:30")?, parse_minutes("2h 13")?), (90.0, 133.0));
 /// assert!(parse_minutes("24").is_err(), "hours or minutes?");
 /// # Ok::<(), hold_steady_core::units::QuantityError>(())
 /// ```
@@ -248,7 +248,7 @@ pub fn parse_minutes(text: &str) -> Result<f64, QuantityError> {
         return if m < 60.0 { Ok(h * 60.0 + m) } else { Err(wrong()) };
     }
     let (mut total, mut rest) = (0.0, lower.as_str());
-    let mut parts = 0;
+    let (mut parts, mut hours) = (0, false);
     while !rest.is_empty() {
         let unit_at = rest.find(char::is_alphabetic).unwrap_or(rest.len());
         let (number, after) = rest.split_at(unit_at);
@@ -260,6 +260,8 @@ pub fn parse_minutes(text: &str) -> Result<f64, QuantityError> {
                 "min" | "mins" | "minute" | "minutes" | "m" => 1.0,
                 "h" | "hr" | "hrs" | "hour" | "hours" => 60.0,
                 "d" | "day" | "days" => 1440.0,
+                // What follows hours without a unit can only be minutes.
+                "" if hours && number < 60.0 => 1.0,
                 "" if parts == 0 => {
                     return Err(QuantityError::WithoutUnit { number: lower.chars().take(12).collect() });
                 }
@@ -272,6 +274,7 @@ pub fn parse_minutes(text: &str) -> Result<f64, QuantityError> {
                 }
             };
         parts += 1;
+        hours = unit.starts_with('h');
         rest = after.trim_start_matches([' ', ',', '.']);
     }
     if total.is_finite() { Ok(total) } else { Err(wrong()) }

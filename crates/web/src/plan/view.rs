@@ -143,7 +143,8 @@ impl Sentence {
     /// fingers is never among it, for what was typed there is kept.
     pub fn after(mut self, typed: &PlanForm) -> Self {
         let known = self.food_href.is_some();
-        self.swap_asked = known && self.form.food != typed.food_was;
+        let other_use = self.form.egg_use != typed.egg_use;
+        self.swap_asked = known && (self.form.food != typed.food_was || other_use);
         self.swap_food = known && typed.food != self.food_name;
         let kept = !self.swap_asked;
         self.swap_thickness = kept && self.form.thickness != typed.thickness;
