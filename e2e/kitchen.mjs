@@ -52,7 +52,9 @@ export const test = base.extend({
     rmSync(folder, { recursive: true, force: true });
   },
   // Any error in the page's console, and any request that leaves this machine, fails the test.
-  page: async ({ page }, use) => {
+  // The kitchen is asked for so that it outlives the page: else the last request of a page is cut off.
+  // eslint-disable-next-line no-unused-vars
+  page: async ({ page, kitchen }, use) => {
     const errors = [];
     page.on("console", (m) => {
       // A refused form answers 422 and a lost page 404, and the browser says so; a request overtaken by a

@@ -181,34 +181,39 @@ fn labels(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -
     let mut placed: Vec<(f64, f64, f64)> = Vec::new();
     let mut all = Vec::new();
     for kind in KINDS {
-        let text = kind.words();
-        let length = text.len() as f64 * LETTER + 10.0;
-        // Whether a row is of this kind all along the words.
-        let covers = |row: &EnvelopeRow, middle: f64| {
-            row.bands
-                .iter()
-                .filter(|b| b.kind == kind)
-                .any(|b| x(b.from_min) <= middle - length / 2.0 && x(b.until_min) >= middle + length / 2.0)
-        };
-        // For every stretch, how far up and down the words would stay inside: height, then width decide.
-        let spot = (0..rows.len())
-            .flat_map(|i| rows[i].bands.iter().filter(|b| b.kind == kind).map(move |b| (i, b)))
-            .map(|(i, b)| {
-                let middle = 0.5 * (x(b.from_min) + x(b.until_min));
-                let below = rows[..=i].iter().rev().take_while(|r| covers(r, middle)).last();
-                let above = rows[i..].iter().take_while(|r| covers(r, middle)).last();
-                let (bottom, top) = (below.map_or(0.0, |r| y(r.bath_c)), above.map_or(0.0, |r| y(r.bath_c)));
-                (middle, 0.5 * (bottom + top), bottom - top, x(b.until_min) - x(b.from_min))
-            })
-            .filter(|(middle, at, high, _)| {
-                let (from, until) = (middle - length / 2.0, middle + length / 2.0);
-                *high >= LEAST_HIGH
-                    && placed.iter().all(|(py, a, b)| (py - at).abs() > LINE || until < *a || from > *b)
-            })
-            .max_by(|a, b| (a.2.min(60.0) + 0.2 * a.3).total_cmp(&(b.2.min(60.0) + 0.2 * b.3)));
-        if let Some((middle, at, _, _)) = spot {
-            placed.push((at, middle - length / 2.0, middle + length / 2.0));
-            all.push(Label { kind: kind.id(), text, x: px(middle), y: px(at + 5.0) });
+        let words = kind.words();
+        // In full, or its first word where that is all there is room for.
+        let texts = [words, words.split([',', ' ']).next().unwrap_or(words)];
+        for text in texts {
+            let length = text.len() as f64 * LETTER + 10.0;
+            // Whether a row is of this kind all along the words.
+            let covers = |row: &EnvelopeRow, middle: f64| {
+                row.bands.iter().filter(|b| b.kind == kind).any(|b| {
+                    x(b.from_min) <= middle - length / 2.0 && x(b.until_min) >= middle + length / 2.0
+                })
+            };
+            // For every stretch, how far up and down the words would stay inside: height, then width decide.
+            let spot = (0..rows.len())
+                .flat_map(|i| rows[i].bands.iter().filter(|b| b.kind == kind).map(move |b| (i, b)))
+                .map(|(i, b)| {
+                    let middle = 0.5 * (x(b.from_min) + x(b.until_min));
+                    let below = rows[..=i].iter().rev().take_while(|r| covers(r, middle)).last();
+                    let above = rows[i..].iter().take_while(|r| covers(r, middle)).last();
+                    let (bottom, top) =
+                        (below.map_or(0.0, |r| y(r.bath_c)), above.map_or(0.0, |r| y(r.bath_c)));
+                    (middle, 0.5 * (bottom + top), bottom - top, x(b.until_min) - x(b.from_min))
+                })
+                .filter(|(middle, at, high, _)| {
+                    let (from, until) = (middle - length / 2.0, middle + length / 2.0);
+                    *high >= LEAST_HIGH
+                        && placed.iter().all(|(py, a, b)| (py - at).abs() > LINE || until < *a || from > *b)
+                })
+                .max_by(|a, b| (a.2.min(60.0) + 0.2 * a.3).total_cmp(&(b.2.min(60.0) + 0.2 * b.3)));
+            if let Some((middle, at, _, _)) = spot {
+                placed.push((at, middle - length / 2.0, middle + length / 2.0));
+                all.push(Label { kind: kind.id(), text, x: px(middle), y: px(at + 5.0) });
+                break;
+            }
         }
     }
     all
