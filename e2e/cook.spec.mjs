@@ -127,7 +127,7 @@ test("on a phone the next step is under the thumb", async ({ page, kitchen }) =>
 test("the book travels: JSON into an empty kitchen, twice; CSV for a table", async ({ page, kitchen }) => {
   const url = await kitchen.open({ demo: true });
   await page.goto(`${url}/book`);
-  await expect(page.locator(".entry")).toHaveCount(13);
+  await expect(page.locator(".entry")).toHaveCount(16);
   const titles = await page.locator(".entry h2").allTextContents();
   const download = async (name) => {
     const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name }).click()]);
@@ -150,7 +150,7 @@ test("the book travels: JSON into an empty kitchen, twice; CSV for a table", asy
   expect(await page.locator(".entry h2").allTextContents()).toEqual(titles);
   await bring();
   await expect(page.getByRole("status")).toContainText("0 new, 0 with further records, 14 already here");
-  await expect(page.locator(".entry")).toHaveCount(13);
+  await expect(page.locator(".entry")).toHaveCount(16);
 });
 
 test("lost pages say where to go", async ({ page, kitchen }) => {

@@ -91,5 +91,7 @@ pub mod food;
 pub mod heat;
 pub mod piece;
 pub mod plan;
+pub mod prep;
 pub mod safety;
+pub mod steps;
 pub mod units;

@@ -132,7 +132,10 @@
     box.hidden = false;
     field.setAttribute("aria-expanded", "true");
   };
+  // A list asked for before the choice was made must not open after it.
+  let wanted = false;
   const closeList = (field) => {
+    wanted = false;
     list().hidden = true;
     field.setAttribute("aria-expanded", "false");
     field.removeAttribute("aria-activedescendant");
@@ -153,12 +156,13 @@
   let typing = false;
   const browse = (field) => {
     typing = false;
+    wanted = true;
     field.select();
     htmx.ajax("GET", "/plan/foods", { source: field, target: "#food-list", swap: "innerHTML", values: { food: "" } });
   };
   const listed = () => {
     const field = byId("f-food");
-    if (document.activeElement !== field) return;
+    if (document.activeElement !== field || !wanted) return;
     openList(field);
     // Of a search the first is the likeliest: Enter takes it.
     point(field, typing ? options()[0] : options().find((o) => o.dataset.name === field.value));
@@ -332,6 +336,7 @@
     if (e.target.id === "f-food") {
       // The list is that of an earlier word until the new one comes: Enter must not take from it.
       typing = true;
+      wanted = true;
       point(e.target, null);
     }
   });

@@ -14,7 +14,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
-use crate::cook::{CookState, Event};
+use crate::cook::{CookState, Event, LONGEST_TEXT};
 use crate::food::{OwnFood, Pantry};
 use crate::heat::HeatError;
 use crate::piece::LONGEST_MIN;
@@ -270,6 +270,11 @@ fn check_request(r: &PlanRequest) -> Result<(), String> {
     }
     if !within(r.time_min, &(0.0..=LONGEST_MIN)) || !within(r.glass_c, &(-60.0..=150.0)) {
         return Err("a time or temperature that cannot be".into());
+    }
+    let prep = &r.prep;
+    let text = prep.in_bag.iter().chain([&prep.batch, &prep.air]).all(|t| t.len() <= LONGEST_TEXT);
+    if !within(prep.weight_g, &(0.0..=100_000.0)) || !within(prep.salt_percent, &(0.0..=100.0)) || !text {
+        return Err("a weight, salt or text that cannot be".into());
     }
     r.own.as_ref().map_or(Ok(()), check_own)
 }

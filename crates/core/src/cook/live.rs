@@ -109,11 +109,18 @@ pub fn live(
         (Some(p), None) => minutes_between(p, now).max(plan.finish_min),
         _ => plan.finish_min,
     };
+    // What floats is not cooking: on the safe side, the minutes afloat count as waiting before the drop, and
+    // on the growth clock.
+    let (afloat, really_dropped) = (state.afloat_min(), dropped);
+    let dropped = later(dropped, afloat).unwrap_or(dropped);
     let bath = trace_from_drop(readings, dropped);
     let error = request.rules.bath_error_c;
     let slow_piece =
         with_bath(request.slow_piece(finish_min), bath.as_ref(), -request.rules.bath_spread_k, error);
     let middle_piece = with_bath(request.nominal_piece(finish_min), bath.as_ref(), 0.0, error);
+    let waited = |p: Piece<'_>| p.clock_before_min + afloat;
+    let slow_piece = Piece { clock_before_min: waited(slow_piece.clone()), ..slow_piece };
+    let middle_piece = Piece { clock_before_min: waited(middle_piece.clone()), ..middle_piece };
     let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
 
     let bath_min = minutes_between(dropped, pulled.unwrap_or(now)).max(0.0);
@@ -143,7 +150,7 @@ pub fn live(
         expect,
         through_at: from_drop(through),
         pasteurised_at: from_drop(pasteurised),
-        best_until: later(dropped, plan.best_until.fast),
+        best_until: later(really_dropped, plan.best_until.fast),
         clock_out: from_drop(clock_out.filter(|c| pasteurised.is_none_or(|p| p > *c))),
         verdict: Some(verdict),
         bath_min: Some(bath_min),
@@ -313,6 +320,24 @@ mod tests {
         assert!(in_time.clock_out.is_some());
         let late = live(&request, &p, &s, &[], at(now, 300.0), u).expect("simulates");
         assert_eq!(late.next, "Do not serve it");
+    }
+
+    #[test]
+    fn minutes_afloat_count_as_waiting_and_not_as_cooking() {
+        let (request, p, now) = setup("55 °C", "at-risk");
+        let u = Units::default();
+        let good = state(now, &[(0.0, EventKind::Dropped)]);
+        let afloat = state(now, &[(0.0, EventKind::Dropped), (50.0, EventKind::Floated { afloat_min: 40.0 })]);
+        let (a, b) = (live(&request, &p, &good, &[], at(now, 60.0), u), live(&request, &p, &afloat, &[], at(now, 60.0), u));
+        let (a, b) = (a.expect("simulates"), b.expect("simulates"));
+        let later_by = minutes_between(a.pasteurised_at.expect("reached"), b.pasteurised_at.expect("reached"));
+        assert!((later_by - 40.0).abs() < 1.0, "{later_by}");
+        assert!(b.centre_c.expect("in").0 < a.centre_c.expect("in").0);
+        // The growth clock is not set back by it.
+        let (cold, plan_cold, _) = setup("51.5 °C", "well");
+        let of = |s: &CookState| live(&cold, &plan_cold, s, &[], at(now, 60.0), u).expect("simulates").clock_out;
+        let (a, b) = (of(&good).expect("runs out"), of(&afloat).expect("runs out"));
+        assert!(minutes_between(a, b).abs() < 1.0, "{a} {b}");
     }
 
     #[test]

@@ -18,8 +18,22 @@ use uuid::Uuid;
 pub enum EventKind {
     /// The plan was taken up.
     Started,
+    /// Salted, per cent of its weight.
+    Salted {
+        /// Per cent.
+        percent: f64,
+    },
+    /// Bagged, or filled into its jar.
+    Bagged,
     /// Into the bath.
     Dropped,
+    /// Found afloat, and sunk again.
+    Floated {
+        /// For how long at most, minutes.
+        afloat_min: f64,
+    },
+    /// Its bag leaked.
+    Leaked,
     /// Out of the bath.
     Pulled,
     /// Patted dry.
@@ -55,7 +69,11 @@ impl EventKind {
     pub const fn id(&self) -> &'static str {
         match self {
             Self::Started => "started",
+            Self::Salted { .. } => "salted",
+            Self::Bagged => "bagged",
             Self::Dropped => "dropped",
+            Self::Floated { .. } => "floated",
+            Self::Leaked => "leaked",
             Self::Pulled => "pulled",
             Self::Dried => "dried",
             Self::Seared { .. } => "seared",
@@ -221,6 +239,9 @@ const CLOCK_SKEW: SignedDuration = SignedDuration::from_secs(120);
 const LONGEST_TURN_S: f64 = 1800.0;
 const MOST_TURNS: usize = 60;
 
+/// Most salt that is taken down, per cent.
+const MOST_SALT_PERCENT: f64 = 10.0;
+
 /// The events that move a cook along, in order: what it is called, and its stage.
 const STEPS: [(&str, &str, Stage); 5] = [
     ("dropped", "the drop", Stage::InBath),
@@ -321,6 +342,30 @@ impl CookState {
         })
     }
 
+    /// Minutes it was afloat, all told: they count as if it had not been in the bath.
+    #[must_use]
+    pub fn afloat_min(&self) -> f64 {
+        self.standing
+            .iter()
+            .map(|s| match s.event.kind {
+                EventKind::Floated { afloat_min } => afloat_min,
+                _ => 0.0,
+            })
+            .sum()
+    }
+
+    /// What goes wrong in the bath: after the drop, before the pull.
+    fn check_in_bath(&self, what: &'static str, at: Timestamp) -> Result<(), EventError> {
+        let dropped = self.when("dropped").ok_or(EventError::Needs { what, needs: "the drop" })?;
+        if at < dropped {
+            return Err(EventError::TooEarly { what, before: "the drop", at: dropped });
+        }
+        match self.when("pulled") {
+            Some(pulled) if at > pulled => Err(EventError::TooLate { what, after: "the pull", at: pulled }),
+            _ => Ok(()),
+        }
+    }
+
     /// Whether an event may be added, seen from `now`.
     ///
     /// # Errors
@@ -365,6 +410,22 @@ impl CookState {
                 Err(EventError::Value(
                     "Each turn of the sear takes from 1 to 1800 seconds, and there are 1 to 60 turns.",
                 ))
+            }
+            EventKind::Salted { percent } if !(0.0..=MOST_SALT_PERCENT).contains(percent) => {
+                Err(EventError::Value("Salt is from 0 to 10 per cent of the weight."))
+            }
+            EventKind::Salted { .. } if self.find("salted").is_some() => Err(EventError::Already("salting")),
+            EventKind::Bagged if self.find("bagged").is_some() => Err(EventError::Already("bagging")),
+            EventKind::Leaked if self.find("leaked").is_some() => Err(EventError::Already("the leak")),
+            EventKind::Leaked => self.check_in_bath("The leak", at),
+            EventKind::Floated { afloat_min } => {
+                self.check_in_bath("Floating", at)?;
+                let most = self.when("dropped").map_or(0.0, |d| at.duration_since(d).as_secs_f64() / 60.0);
+                if *afloat_min >= 0.0 && afloat_min + self.afloat_min() <= most + 1.0 {
+                    Ok(())
+                } else {
+                    Err(EventError::Value("It cannot have been afloat for longer than it was in the bath."))
+                }
             }
             other => match step(other) {
                 None => Ok(()),

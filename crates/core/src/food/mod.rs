@@ -12,7 +12,7 @@ mod own;
 pub use catalogue::{Catalogue, Found, catalogue};
 pub use finish::{Finish, FinishStep, finishes};
 pub use flesh::{Flesh, flesh};
-pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow, Pantry};
+pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow, Pantry, Preset};
 
 use std::sync::{Arc, OnceLock};
 

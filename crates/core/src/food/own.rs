@@ -4,10 +4,12 @@ use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 use serde::{Deserialize, Serialize};
+use uuid::Uuid;
 
 use super::catalogue::{find, search};
 use super::{Basis, Doneness, Food, Found, SourcedComposition, TextureRow, catalogue};
 use crate::heat::Composition;
+use crate::prep::{Prep, Salted};
 use crate::safety::minutes;
 use crate::units::{
     Celsius, Length, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature, trimmed,
@@ -368,13 +370,45 @@ pub struct Pantry {
     pub foods: Vec<OwnFood>,
     /// By food, the bath it has found right, °C.
     pub dialled: BTreeMap<String, f64>,
+    /// Batches that were salted before they were frozen, by name in lower case.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub salted: Vec<String>,
+    /// Plans kept under a name.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub presets: Vec<Preset>,
+}
+
+/// A plan kept under the cook's own name. The piece itself is asked anew each time.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Preset {
+    /// Identifier.
+    pub id: Uuid,
+    /// What the kitchen calls it.
+    pub name: String,
+    /// The sentence, as JSON of a plan's form.
+    pub typed: serde_json::Map<String, serde_json::Value>,
 }
 
 impl Pantry {
     /// Whether the kitchen keeps nothing of its own.
     #[must_use]
     pub fn is_empty(&self) -> bool {
-        self.foods.is_empty() && self.dialled.is_empty()
+        self.foods.is_empty() && self.dialled.is_empty() && self.salted.is_empty() && self.presets.is_empty()
+    }
+
+    /// What is planned before the bath, with what is remembered of its batch: one that was salted is not
+    /// salted again.
+    #[must_use]
+    pub fn remembered(&self, prep: Prep) -> Prep {
+        let salted = !prep.batch.is_empty() && self.salted.contains(&prep.batch.to_lowercase());
+        if salted && prep.salted == Salted::No { Prep { salted: Salted::Batch, ..prep } } else { prep }
+    }
+
+    /// The preset with this identifier.
+    #[must_use]
+    pub fn preset(&self, id: Uuid) -> Option<&Preset> {
+        self.presets.iter().find(|p| p.id == id)
     }
 
     /// Its own foods, then the catalogue's.

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use super::{From, PlanRequest, Ready, Setting, resolve_ready, routine};
 use crate::food::{Food, FoodClass, Found, Usual, catalogue};
 use crate::piece::LONGEST_MIN;
+use crate::prep::PrepForm;
 use crate::safety::{EggUse, Parasites, minutes};
 use crate::units::{
     Celsius, Length, LengthUnit, QuantityError, TemperatureUnit, Thickness, Units, parse_length,
@@ -68,6 +69,9 @@ pub struct PlanForm {
     pub ready: String,
     /// [`Units::code`] of the units bare numbers were typed in; empty for the reader's own.
     pub typed_in: String,
+    /// The work before the bath.
+    #[serde(flatten)]
+    pub prep: PrepForm,
 }
 
 /// A sentence read: the form with its fields filled in, and the request or the faults.
@@ -90,10 +94,10 @@ pub const DIALLED: &str = "ours";
 /// Baths nearer than this are the same: a level typed to a tenth of a degree Fahrenheit.
 const SAME_K: f64 = 0.06;
 
-/// A sentence being read.
 /// The doneness of an egg that is pasteurised and stays raw.
 pub(super) const RAW: &str = "raw";
 
+/// A sentence being read.
 struct Reader<'a> {
     setting: &'a Setting<'a>,
     form: PlanForm,
@@ -145,6 +149,7 @@ impl PlanForm {
         let time = r.time();
         let intact = r.intact(known);
         let at_risk = r.at_risk();
+        let prep = r.form.prep.read(units, &mut r.errors);
         let ready = resolve_ready(&r.form.ready, setting.now, setting.zone);
         let ready = r.kept("ready", ready.map_err(|e| e.to_string()));
         r.form.food_was.clone_from(&known.id);
@@ -174,6 +179,7 @@ impl PlanForm {
                     Ready::At(t) => Some(t),
                 },
                 rules: setting.rules.clone(),
+                prep: setting.pantry.remembered(prep),
             }),
             _ => None,
         };

@@ -8,6 +8,7 @@ use crate::bath::BathTrace;
 use crate::food::{Food, FoodClass, OwnFood, catalogue};
 use crate::heat::{Detail, Shape};
 use crate::piece::Piece;
+use crate::prep::{Lie, Prep};
 use crate::safety::{EggUse, FoodState, Parasites, profile, profiles};
 use crate::units::{Celsius, Length, Units};
 
@@ -67,6 +68,9 @@ pub struct PlanRequest {
     pub ready_at: Option<Timestamp>,
     /// What the kitchen had settled.
     pub rules: KitchenRules,
+    /// The work before the bath.
+    #[serde(default, skip_serializing_if = "Prep::is_default")]
+    pub prep: Prep,
 }
 
 /// How much wider an “about” makes the spread of a thickness, and the least share of it.
@@ -168,6 +172,13 @@ impl PlanRequest {
         let mm = Length::from_mm;
         if let Some(fill) = self.fill_ml {
             return jar_shape(thickness_mm, fill);
+        }
+        match self.prep.lying() {
+            _ if !self.food().sizes.is_empty() => {}
+            Lie::Apart => {}
+            // No water between them: heat comes in from above and below only.
+            Lie::Touching => return Shape::Slab(mm(thickness_mm)),
+            Lie::Stacked => return Shape::Slab(mm(2.0 * thickness_mm)),
         }
         match (self.food().shape.as_str(), self.width_mm, self.length_mm) {
             ("block", Some(w), Some(l)) => {

@@ -6,7 +6,7 @@
 mod parse;
 
 pub use parse::{
-    QuantityError, Thickness, parse_length, parse_millilitres, parse_minutes, parse_seconds,
+    QuantityError, Thickness, parse_length, parse_grams, parse_millilitres, parse_minutes, parse_seconds,
     parse_temperature, parse_thickness,
 };
 
@@ -245,6 +245,16 @@ impl Units {
         match self.length {
             LengthUnit::Mm => format!("{} ml", trimmed(ml, 0)),
             LengthUnit::In => format!("{} fl oz", trimmed(ml / 29.5735, 1)),
+        }
+    }
+
+    /// A weight with its unit: to a tenth of a gram below ten, to the gram above; ounces with inches.
+    #[must_use]
+    pub fn weight(self, g: f64) -> String {
+        match self.length {
+            LengthUnit::Mm if g.abs() < 10.0 => format!("{} g", trimmed(g, 1)),
+            LengthUnit::Mm => format!("{} g", trimmed(g, 0)),
+            LengthUnit::In => format!("{} oz", trimmed(g / 28.349_5, 2)),
         }
     }
 

@@ -301,6 +301,32 @@ pub fn parse_millilitres(text: &str) -> Result<f64, QuantityError> {
     }
 }
 
+/// Reads a weight, g: `350 g`, `1.2 kg`, `12 oz`, `1 1/2 lb`. A bare number is in grams.
+///
+/// # Errors
+/// When the text is empty, is no number, or carries a unit that is not of weight.
+///
+/// ```
+/// use hold_steady_core::units::parse_grams;
+/// assert_eq!(parse_grams("1.2 kg")?, 1200.0);
+/// assert!((parse_grams("1 1/2 lb")? - 680.4).abs() < 0.1);
+/// assert!(parse_grams("a handful").is_err());
+/// # Ok::<(), hold_steady_core::units::QuantityError>(())
+/// ```
+pub fn parse_grams(text: &str) -> Result<f64, QuantityError> {
+    const WHAT: &str = "weight";
+    let (number, unit) = split(text, WHAT, "350 g or 12 oz")?;
+    match unit.as_str() {
+        "" | "g" | "gram" | "grams" | "gr" => Ok(number),
+        "kg" | "kilo" | "kilos" => Ok(number * 1000.0),
+        "oz" | "ounce" | "ounces" => Ok(number * 28.349_5),
+        "lb" | "lbs" | "pound" | "pounds" => Ok(number * 453.592),
+        other => {
+            Err(QuantityError::UnknownUnit { unit: other.to_owned(), what: WHAT, allowed: "g, kg, oz or lb" })
+        }
+    }
+}
+
 /// Splits text into a number and a lower-case unit.
 fn split(text: &str, what: &'static str, example: &'static str) -> Result<(f64, String), QuantityError> {
     let text = text.trim();

@@ -199,7 +199,7 @@ fn blanks(food: &Food, form: &PlanForm) -> Vec<Blank> {
     }
     if food.jar.is_some() {
         return vec![
-            blank("thickness", "Jar, across inside", "in a jar ", &form.thickness, " across, filled with "),
+            blank("thickness", "Jar, across inside", "", &form.thickness, " across, filled with "),
             blank("fill", "Filling", "", &form.fill, ", its glass at "),
             blank("glass", "Glass when it goes in", "", &form.glass, ", "),
         ];
@@ -727,7 +727,11 @@ pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
             mark("pull", "pull", t.pull, plan.bath_min),
             mark("serve", "serve", t.serve, plan.bath_min + plan.finish_min),
             mark("drop", "drop", t.drop_by, 0.0),
-        ],
+        ]
+        .into_iter()
+        // A jar is served hours after the ribbon has ended.
+        .filter(|m| m.min <= plan.horizon_min)
+        .collect(),
         horizon_min: plan.horizon_min,
         summary: format!("From the drop at {}: {}.", clock_time(t.drop_by, zone), parts.join("; ")),
     }

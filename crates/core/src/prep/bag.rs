@@ -1,0 +1,123 @@
+//! The bag: the air that is left in it, and whether it floats.
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+use serde::{Deserialize, Serialize};
+
+use super::figure;
+use crate::food::{Basis, Food, FoodClass};
+use crate::safety::Limit;
+
+/// A way to take the air out.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Air {
+    /// Identifier.
+    pub id: String,
+    /// In a few words.
+    pub name: String,
+    /// What it leaves in a bag, ml.
+    pub ml: f64,
+    /// How it is done.
+    pub how: String,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
+}
+
+static AIRS: LazyLock<Vec<Air>> =
+    LazyLock::new(|| serde_json::from_str(include_str!("../../data/air.json")).expect("shipped and tested"));
+static PORES: LazyLock<BTreeMap<String, Limit>> =
+    LazyLock::new(|| serde_json::from_str(include_str!("../../data/pores.json")).expect("shipped and tested"));
+
+/// The ways to take the air out, the simplest first.
+#[must_use]
+pub fn airs() -> &'static [Air] {
+    &AIRS
+}
+
+/// The way with this identifier.
+#[must_use]
+pub fn air(id: &str) -> Option<&'static Air> {
+    AIRS.iter().find(|a| a.id == id)
+}
+
+/// Density of water at `c` °C, g/cm³, 0 to 100 °C.
+///
+/// Source: Kell, J. Chem. Eng. Data 20 (1975) 97–105, from memory; `tests/floating.rs` checks it against the
+/// steam tables.
+///
+/// ```
+/// assert!((hold_steady_core::prep::bag::water_g_cm3(60.0) - 0.98320).abs() < 1e-4);
+/// ```
+#[must_use]
+pub fn water_g_cm3(c: f64) -> f64 {
+    let over = 999.839_52
+        + c * (16.945_176 + c * (-7.987_040_1e-3 + c * (-46.170_461e-6 + c * (105.563_02e-9 - c * 280.542_53e-12))));
+    over / (1.0 + 16.879_850e-3 * c) / 1000.0
+}
+
+/// Share of a food's volume that is air.
+#[must_use]
+pub fn pores(food: &Food, base: &str) -> f64 {
+    PORES.get(&food.id).or_else(|| PORES.get(base)).map_or(0.0, |l| l.value)
+}
+
+/// What presses a bag up and down, g.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Float {
+    /// Weight of the food, g.
+    pub food_g: f64,
+    /// Its volume, ml.
+    pub food_ml: f64,
+    /// Air left when it is closed, ml.
+    pub air_ml: f64,
+    /// Gas given off in the bath, ml.
+    pub gas_ml: f64,
+    /// What lifts it, less what it weighs, g: it floats when this is above zero.
+    pub lift_g: f64,
+    /// Ballast that sinks it with the margin, g; none when it sinks by itself.
+    pub ballast_g: f64,
+}
+
+/// The balance of a bag, by Archimedes: it floats when the water it displaces weighs more than it does.
+///
+/// `food_g` in grams, `density` of the food without pores in g/cm³, `pores` a share of its volume, `air_ml` and
+/// `gas_ml` in the bag, `bags` films of it, in water of `bath_c` °C. The gas is counted at the bath's
+/// temperature.
+#[must_use]
+pub fn balance(food_g: f64, density: f64, pores: f64, air_ml: f64, gas_ml: f64, bags: u8, bath_c: f64) -> Float {
+    let water = water_g_cm3(bath_c);
+    let food_ml = food_g / density / (1.0 - pores);
+    let film_g = figure("bag_g").value * f64::from(bags);
+    let film_ml = film_g / figure("bag_g_cm3").value;
+    let lift_g = (food_ml + air_ml + gas_ml + film_ml) * water - food_g - film_g;
+    let steel = figure("ballast_g_cm3").value;
+    // A gram of ballast displaces water too.
+    let ballast_g = lift_g.max(0.0) / (1.0 - water / steel) * figure("ballast_margin").value;
+    Float { food_g, food_ml, air_ml, gas_ml, lift_g, ballast_g }
+}
+
+/// The balance of a food in a bag, `base` the food it was copied from.
+#[must_use]
+pub fn float(food: &Food, base: &str, food_g: f64, air: &Air, bags: u8, bath_c: f64) -> Float {
+    // The raw density: what has not changed by cooking.
+    let (kg_m3, _, _) = food.composition.fractions().bulk(20.0, 0.0);
+    let gassy = matches!(food.class, FoodClass::Plant | FoodClass::KidneyBean) && bath_c >= figure("gas_from_c").value;
+    let gas_ml = if gassy { figure("gas_ml_kg").value * food_g / 1000.0 } else { 0.0 };
+    balance(food_g, kg_m3 / 1000.0, pores(food, base), air.ml, gas_ml, bags, bath_c)
+}
+
+/// Bags one in the other that a bath asks for, and why.
+#[must_use]
+pub fn seals_asked(bath_c: f64, bath_min: f64) -> (u8, Option<&'static str>) {
+    if bath_min >= figure("double_from_min").value {
+        (2, Some("A day or more in the bath opens seams."))
+    } else if bath_c >= figure("double_from_c").value {
+        (2, Some("Water this hot softens seams."))
+    } else {
+        (1, None)
+    }
+}

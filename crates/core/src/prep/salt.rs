@@ -1,0 +1,179 @@
+//! Salting: how much, when, and how deep it will have gone.
+
+use serde::{Deserialize, Serialize};
+
+use super::{Prep, Salted, Salting, figure};
+use crate::food::{Food, FoodClass};
+use crate::safety::minutes;
+
+/// Gas constant, kJ/mol K.
+const GAS: f64 = 8.314_46e-3;
+/// Temperature the diffusion coefficient is given for, °C.
+const GIVEN_C: f64 = 5.0;
+
+/// Diffusion of salt at `c` °C, m²/s.
+///
+/// Meaning: Arrhenius from the coefficient of raw meat at 5 °C. Range: 0 to 90 °C. Source: `data/prep.json`,
+/// from memory of the sources named there. It is the same along and across the fibres here; the real ratio is
+/// near one and a half.
+#[must_use]
+pub fn diffusion_m2_s(c: f64) -> f64 {
+    let (d, activation) = (figure("diffusion_m2_s").value, figure("diffusion_kj_mol").value);
+    d * (activation / GAS * (1.0 / (GIVEN_C + 273.15) - 1.0 / (c + 273.15))).exp()
+}
+
+/// Salt at `x_m` under the surface, against what it will be when it is even, for salt put on both faces of a
+/// slab of half-thickness `half_m` and none leaving it.
+///
+/// `spread_m2` is the integral of the diffusion coefficient over the time. Method: images of an instantaneous
+/// plane source, `h/√(πτ) Σ exp(−(x − 2kh)²/4τ)` (Crank, *The Mathematics of Diffusion*, 2nd ed., 2.2.4);
+/// `tests/salt.rs` checks it against the cosine series.
+///
+/// ```
+/// use hold_steady_core::prep::salt::share;
+/// // Long after, it is even.
+/// assert!((share(0.0, 0.01, 1e-3) - 1.0).abs() < 1e-9 && (share(0.01, 0.01, 1e-3) - 1.0).abs() < 1e-9);
+/// // Soon after, it is at the surface.
+/// assert!(share(0.0, 0.01, 1e-6) > 5.0 && share(0.01, 0.01, 1e-6) < 1e-6);
+/// ```
+#[must_use]
+pub fn share(x_m: f64, half_m: f64, spread_m2: f64) -> f64 {
+    // Beyond this the images sum to one within rounding.
+    const EVEN: f64 = 3.0;
+    const IMAGES: i32 = 12;
+    if spread_m2 >= EVEN * half_m * half_m {
+        return 1.0;
+    }
+    let sum: f64 = (-IMAGES..=IMAGES)
+        .map(|k| (-(x_m - 2.0 * f64::from(k) * half_m).powi(2) / (4.0 * spread_m2)).exp())
+        .sum();
+    half_m / (std::f64::consts::PI * spread_m2).sqrt() * sum
+}
+
+/// How deep salt has gone.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Depth {
+    /// Where there is half of what will be there when it is even, mm; the half-thickness when that is
+    /// everywhere.
+    pub half_mm: f64,
+    /// What is at the centre, against what will be there when it is even.
+    pub centre: f64,
+}
+
+/// How deep salt has gone into a slab of half-thickness `half_m` with the diffusion coefficient integrated to
+/// `spread_m2`.
+#[must_use]
+pub fn depth(half_m: f64, spread_m2: f64) -> Depth {
+    const HALF: f64 = 0.5;
+    if spread_m2 <= 0.0 || half_m <= 0.0 {
+        return Depth { half_mm: 0.0, centre: 0.0 };
+    }
+    let centre = share(half_m, half_m, spread_m2);
+    if centre >= HALF {
+        return Depth { half_mm: half_m * 1000.0, centre };
+    }
+    // Falls from the surface inward.
+    let (mut low, mut high) = (0.0, half_m);
+    while high - low > 1e-6 {
+        let middle = 0.5 * (low + high);
+        if share(middle, half_m, spread_m2) >= HALF { low = middle } else { high = middle }
+    }
+    Depth { half_mm: low * 1000.0, centre }
+}
+
+/// What is to be done about salt.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Advice {
+    /// When: `ahead`, `before`, `after`, `done`, `none`.
+    pub when: String,
+    /// Hours ahead.
+    pub ahead_min: f64,
+    /// Per cent by weight.
+    pub percent: f64,
+    /// Grams, where the weight is known.
+    pub grams: Option<f64>,
+    /// Why then.
+    pub reason: String,
+    /// What others hold.
+    pub school: String,
+    /// How deep it will have gone by the pull.
+    pub depth: Option<Depth>,
+}
+
+/// The usual share of salt for a food, per cent.
+#[must_use]
+pub fn usual_percent(food: &Food) -> f64 {
+    use FoodClass::{Bivalve, Crustacean, Fish, KidneyBean, Plant};
+    let light = matches!(food.class, Fish | Crustacean | Bivalve | Plant | KidneyBean);
+    figure(if light { "salt_percent_light" } else { "salt_percent" }).value
+}
+
+/// Whether a food is salted at all: an egg in its shell and a filled jar are not.
+#[must_use]
+pub fn is_salted(food: &Food) -> bool {
+    food.sizes.is_empty() && food.jar.is_none()
+}
+
+/// What to do about salt for a piece of half-thickness `half_m` that is `bath_min` in a bath of `bath_c` and
+/// is heated through after `through_min`.
+#[must_use]
+pub fn advise(prep: &Prep, food: &Food, half_m: f64, bath_c: f64, bath_min: f64, through_min: f64) -> Advice {
+    let percent = prep.salt_percent.unwrap_or_else(|| usual_percent(food));
+    let long = bath_min > figure("salt_before_until_min").value;
+    let ahead = match prep.salting {
+        Salting::Ahead(hours) => f64::from(hours) * 60.0,
+        _ => 0.0,
+    };
+    let (when, reason) = match (prep.salted, prep.salting) {
+        _ if !is_salted(food) => ("none", "Nothing is salted through a shell or a lid; season it when it is opened.".to_owned()),
+        (Salted::Piece, _) => ("done", "This piece is salted already: no more, or it is salted twice.".to_owned()),
+        (Salted::Batch, _) => {
+            let batch = if prep.batch.is_empty() { "Its batch".to_owned() } else { format!("The batch “{}”", prep.batch) };
+            ("done", format!("{batch} was salted before it was frozen: no more, or it is salted twice."))
+        }
+        (_, Salting::Never) => ("none", "Without salt, as you chose.".to_owned()),
+        (_, Salting::Ahead(_)) => (
+            "ahead",
+            format!("Salted {} ahead, uncovered in the refrigerator, it goes deeper and the outside dries.", minutes(ahead)),
+        ),
+        (_, Salting::Before) if long => (
+            "before",
+            format!("As you chose. In a bath of {} salt draws juice and firms the outside like ham.", minutes(bath_min)),
+        ),
+        (_, Salting::Before) => ("before", "As you chose; in a bath this short it only seasons.".to_owned()),
+        (_, Salting::After) => ("after", "As you chose: it stays on the outside.".to_owned()),
+        (_, Salting::Auto) if long => (
+            "after",
+            format!("After a bath as long as {}: before it, salt would draw juice and firm the outside like ham.", minutes(bath_min)),
+        ),
+        (_, Salting::Auto) => {
+            ("before", format!("Before a bath as short as {}: it seasons and draws little juice.", minutes(bath_min)))
+        }
+    };
+    let school = match when {
+        "before" => "Others salt a day ahead, or only after the sear.",
+        "after" => "Others salt before in spite of the juice, or a little both times.",
+        "ahead" => "Others salt just before or only after: quicker, and all of it outside.",
+        _ => "",
+    };
+    let cold = diffusion_m2_s(GIVEN_C) * ahead * 60.0;
+    // While it warms, the middle between cold and hot; then the bath.
+    let warming = through_min.min(bath_min);
+    let warm = diffusion_m2_s(0.5 * (GIVEN_C + bath_c)) * warming * 60.0
+        + diffusion_m2_s(bath_c) * (bath_min - warming) * 60.0;
+    let spread = match when {
+        "ahead" => Some(cold + warm),
+        "before" => Some(warm),
+        _ => None,
+    };
+    let salts = matches!(when, "ahead" | "before" | "after");
+    Advice {
+        when: when.to_owned(),
+        ahead_min: ahead,
+        percent: if salts { percent } else { 0.0 },
+        grams: prep.weight_g.filter(|_| salts).map(|g| g * percent / 100.0),
+        reason,
+        school: school.to_owned(),
+        depth: spread.map(|s| depth(half_m, s)),
+    }
+}

@@ -1,0 +1,199 @@
+//! What is to be said before the bath: about salt, the bag and what is in it.
+
+use crate::food::OwnFood;
+use crate::plan::PlanRequest;
+use crate::prep::bag::{self, Float};
+use crate::prep::salt::{self, Depth};
+use crate::prep::{Hold, Lie, aromatics};
+use crate::units::{Celsius, Length, Units, trimmed};
+
+/// What is said about salt.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SaltSaid {
+    /// When: `ahead`, `before`, `after`, `done`, `none`.
+    pub when: String,
+    /// How long ahead, minutes.
+    pub ahead_min: f64,
+    /// What to do, in the imperative.
+    pub words: String,
+    /// Why then.
+    pub reason: String,
+    /// What others hold.
+    pub school: String,
+    /// How deep it will have gone by the pull, in words.
+    pub depth_words: Option<String>,
+    /// The same in numbers.
+    pub depth: Option<Depth>,
+    /// Per cent of the weight.
+    pub percent: f64,
+    /// Grams, where the weight is known.
+    pub grams: Option<f64>,
+}
+
+/// What is said about a bag.
+#[derive(Debug, Clone, PartialEq)]
+pub struct BagSaid {
+    /// What to do, in the imperative.
+    pub what: String,
+    /// How.
+    pub how: String,
+    /// How it is lowered in and kept under.
+    pub sink: String,
+    /// Bags one in the other.
+    pub seals: u8,
+    /// A remark on the seals.
+    pub seals_words: Option<String>,
+    /// A remark on how pieces lie.
+    pub lie_words: Option<String>,
+    /// The balance, where the weight is known.
+    pub float: Option<Float>,
+    /// Whether it floats, in words.
+    pub float_words: String,
+}
+
+/// What is said before the bath.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Before {
+    /// About salt.
+    pub salt: SaltSaid,
+    /// One line for each thing in the bag that calls for one.
+    pub notes: Vec<String>,
+    /// About the bag; none for what goes in without.
+    pub bag: Option<BagSaid>,
+    /// About jars.
+    pub jar: Option<String>,
+}
+
+/// What is to be said before a piece goes in for `bath_min`, heated through after `through_min`.
+#[must_use]
+pub fn before(request: &PlanRequest, bath_min: f64, through_min: f64, units: Units) -> Before {
+    let food = request.food();
+    let shelled = !food.sizes.is_empty();
+    Before {
+        salt: salt_said(request, bath_min, through_min, units),
+        notes: if shelled { Vec::new() } else { aromatics::notes(&request.prep.in_bag, request.bath_c, bath_min) },
+        bag: (!shelled && request.fill_ml.is_none()).then(|| bag_said(request, bath_min, units)),
+        jar: request.fill_ml.map(|_| jar_said(request, units)),
+    }
+}
+
+fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Units) -> SaltSaid {
+    let half_m = request.shape(request.thickness_mm).thickness().metres() / 2.0;
+    let a = salt::advise(&request.prep, request.food(), half_m, request.bath_c, bath_min, through_min);
+    let share = trimmed(a.percent, 2);
+    let how_much = match a.grams {
+        Some(g) => format!("{} of salt, {share} % of its weight", units.weight(g)),
+        None => format!("{share} % of its weight: {} for every {}", units.weight(a.percent * 10.0), units.weight(1000.0)),
+    };
+    let words = match a.when.as_str() {
+        "done" => "No more salt".to_owned(),
+        "none" => "No salt now".to_owned(),
+        _ => format!("Salt it: {how_much}"),
+    };
+    let depth_words = a.depth.map(|d| {
+        let deep = units.length(Length::from_mm((d.half_mm * 2.0).round() / 2.0));
+        if d.centre >= 0.9 {
+            "By the pull it is nearly even, to the centre.".to_owned()
+        } else if d.centre >= 0.5 {
+            format!("By the pull the centre has {:.0} % of its share.", d.centre * 100.0)
+        } else {
+            format!("By the pull it has gone about {deep} deep; the centre has {:.0} % of its share.", d.centre * 100.0)
+        }
+    });
+    SaltSaid {
+        when: a.when,
+        ahead_min: a.ahead_min,
+        words,
+        reason: a.reason,
+        school: a.school,
+        depth_words,
+        depth: a.depth,
+        percent: a.percent,
+        grams: a.grams,
+    }
+}
+
+fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
+    let prep = &request.prep;
+    let food = request.food();
+    let air = bag::air(&prep.air).unwrap_or(&bag::airs()[0]);
+    let (asked, why) = bag::seals_asked(request.bath_c, bath_min);
+    let seals = prep.seals.unwrap_or(asked);
+    let seals_words = match (seals < asked, why) {
+        (true, Some(why)) => Some(format!("{why} Take a second bag, or seal it twice.")),
+        (false, Some(why)) => Some(format!("{why} Hence the second bag.")),
+        _ => None,
+    };
+    let pieces = if prep.pieces > 1 { format!("{} pieces", prep.pieces) } else { "it".into() };
+    let length = |mm: f64| units.length(Length::from_mm(mm));
+    let lie_words = match prep.lying() {
+        Lie::Apart => (prep.pieces > 1).then(|| "In one layer, with water between them: each heats like one alone.".to_owned()),
+        Lie::Touching => Some(format!(
+            "Side by side they heat from above and below only: planned as a slab {} thick.",
+            length(request.thickness_mm)
+        )),
+        Lie::Stacked => Some(format!(
+            "One on the other they heat as one piece {} thick, and that is how they are planned. Better: one layer, or two bags.",
+            length(2.0 * request.thickness_mm)
+        )),
+    };
+    let base = request.own.as_ref().map_or(food.id.as_str(), |o: &OwnFood| o.base.as_str());
+    let float = prep.weight_g.map(|g| bag::float(food, base, g, air, seals, request.bath_c));
+    let gas = |f: &Float| if f.gas_ml > 0.0 { " At this heat vegetables give off gas: look again after ten minutes." } else { "" };
+    let float_words = match &float {
+        Some(f) if f.lift_g > 0.0 => format!(
+            "It floats: {} of water lift {} of food and bag. {} of steel sink it.{}",
+            units.volume(f.food_ml + f.air_ml + f.gas_ml),
+            units.weight(f.food_g),
+            units.weight(f.ballast_g.ceil()),
+            gas(f)
+        ),
+        Some(f) => format!("It sinks by itself, {} heavier than the water.{}", units.weight(-f.lift_g), gas(f)),
+        None => {
+            // By the kilogram: whether it floats hardly hangs on the size.
+            let one = bag::float(food, base, 1000.0, air, seals, request.bath_c);
+            if one.lift_g > 0.0 {
+                format!("A bag of it floats: about {} of steel for every {}. Give its weight for the right ballast.", units.weight(one.ballast_g.ceil()), units.weight(1000.0))
+            } else {
+                "A bag of it sinks by itself. Give its weight to be sure of a small one.".into()
+            }
+        }
+    };
+    let sink = match (prep.hold, &float) {
+        (Hold::Ballast, Some(f)) if f.ballast_g > 0.0 => format!("With {} of steel in a second bag or a clip, all of it under water.", units.weight(f.ballast_g.ceil())),
+        (Hold::Ballast, _) => "With a weight in or on the bag, all of it under water.".into(),
+        (Hold::Rack, _) => "Upright in a rack, water all round, its mouth above the water.".into(),
+        (Hold::Clip, _) => "Clip it to the wall, its mouth above the water and all of the food under it.".into(),
+    };
+    let doubled = if seals > 1 { ", a second bag or seal round it" } else { "" };
+    BagSaid {
+        what: format!("Bag {pieces}: air out {}{doubled}", how_named(air)),
+        how: format!("{} Freezer-grade bags, one layer.", air.how),
+        sink,
+        seals,
+        seals_words,
+        lie_words,
+        float,
+        float_words,
+    }
+}
+
+fn how_named(air: &bag::Air) -> String {
+    match air.id.as_str() {
+        "vacuum" | "pump" => format!("by {}", air.name),
+        "displacement" => "under water".into(),
+        _ => air.name.clone(),
+    }
+}
+
+fn jar_said(request: &PlanRequest, units: Units) -> String {
+    let shock = crate::plan::routine("jar_shock_k").value;
+    let temper = request.glass_c.filter(|g| request.bath_c - g > shock).map_or_else(String::new, |_| {
+        let warm = units.temperature(Celsius::new((request.bath_c - shock).ceil()));
+        format!(" Warm the glass to {warm} first, or heat jars and bath together: cold glass cracks in hot water.")
+    });
+    format!(
+        "Fill to {} under the rim, lid fingertip-tight so that air can leave.{temper}",
+        units.length(Length::from_mm(crate::plan::routine("jar_head_mm").value))
+    )
+}
