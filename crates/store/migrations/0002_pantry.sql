@@ -1,5 +1,6 @@
--- What a kitchen keeps of its own: foods copied from the catalogue and changed, and by food the bath it has
--- found right. Plans hold copies, so a change here changes no record.
+-- What a kitchen keeps of its own: foods copied from the catalogue and changed, by food the bath it has found
+-- right, batches it has salted, and plans kept under a name. Plans hold copies, so a change here changes no
+-- record.
 
 CREATE TABLE own_food (
     id         TEXT PRIMARY KEY NOT NULL,
@@ -18,3 +19,20 @@ CREATE TABLE dialled (
     set_at     TEXT NOT NULL,
     PRIMARY KEY (kitchen_id, food)
 ) STRICT;
+
+CREATE TABLE salted_batch (
+    kitchen_id TEXT NOT NULL REFERENCES kitchen (id),
+    name       TEXT NOT NULL,          -- in lower case
+    salted_at  TEXT NOT NULL,
+    PRIMARY KEY (kitchen_id, name)
+) STRICT;
+
+CREATE TABLE preset (
+    id         TEXT PRIMARY KEY NOT NULL,
+    kitchen_id TEXT NOT NULL REFERENCES kitchen (id),
+    name       TEXT NOT NULL,
+    body       TEXT NOT NULL,          -- JSON: the sentence as typed
+    created_at TEXT NOT NULL,
+    removed_at TEXT
+) STRICT;
+CREATE INDEX preset_by_kitchen ON preset (kitchen_id, created_at);

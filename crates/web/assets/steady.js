@@ -348,7 +348,8 @@
   document.addEventListener("focusin", (e) => { if (e.target.id === "f-food") browse(e.target); });
   document.addEventListener("focusout", (e) => { if (e.target.id === "f-food") closeList(e.target); });
   // The field's own change, when it is left after typing.
-  document.addEventListener("change", (e) => { if (e.target.id === "f-food") ask(); });
+  // And what stands outside the form but belongs to it: the food, the blanks before the bath.
+  document.addEventListener("change", (e) => { if (e.target.getAttribute?.("form") === "sentence") ask(); });
   document.addEventListener("mousedown", (e) => {
     const field = byId("f-food");
     if (field && e.target === field && document.activeElement === field && list().hidden) browse(field);
@@ -358,6 +359,7 @@
   document.addEventListener("click", (e) => {
     const option = e.target.closest(".food-option");
     if (option) choose(byId("f-food"), option);
+    if (e.target.closest("[data-print]")) print();
     const clear = e.target.closest("[data-clear]");
     if (clear) say(clear.dataset.clear, "");
     const tender = e.target.closest(".tender-choice");
@@ -370,6 +372,22 @@
     if (watchButton) sear(watchButton);
     const stopButton = e.target.closest("#sear-stop");
     if (stopButton) searStop(stopButton);
+  });
+
+  // --- a plan dropped on the page is opened ---
+  const dropped = (e) => e.dataTransfer && [...e.dataTransfer.types].includes("Files") && byId("open-file");
+  document.addEventListener("dragover", (e) => {
+    if (!dropped(e)) return;
+    e.preventDefault();
+    document.body.classList.add("is-over");
+  });
+  document.addEventListener("dragleave", (e) => { if (!e.relatedTarget) document.body.classList.remove("is-over"); });
+  document.addEventListener("drop", (e) => {
+    const form = dropped(e);
+    if (!form || !e.dataTransfer.files.length) return;
+    e.preventDefault();
+    form.querySelector("input[type=file]").files = e.dataTransfer.files;
+    form.submit();
   });
 
   const ready = () => {

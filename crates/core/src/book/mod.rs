@@ -18,7 +18,7 @@ use crate::cook::{CookState, Event, LONGEST_TEXT};
 use crate::food::{OwnFood, Pantry};
 use crate::heat::HeatError;
 use crate::piece::LONGEST_MIN;
-use crate::plan::{Plan, PlanForm, PlanRequest, plan};
+use crate::plan::{Plan, PlanForm, PlanRequest, check_preset, plan};
 use crate::units::Units;
 
 /// The `format` of an export.
@@ -195,6 +195,14 @@ pub enum ImportError {
     /// Written by a later version of this application.
     #[error("the file is of version {0}; this application reads up to {VERSION}: update it")]
     Version(u32),
+    /// A field is too long, or empty where it may not be.
+    #[error("{field}: it must not be empty, nor longer than {longest}")]
+    Field {
+        /// Which.
+        field: String,
+        /// How long it may be.
+        longest: usize,
+    },
     /// A food of the kitchen's own cannot be taken.
     #[error("food {id}: {reason}")]
     OwnFood {
@@ -240,6 +248,7 @@ pub fn read_export(text: &str) -> Result<Export, ImportError> {
     for food in &export.kitchen.pantry.foods {
         check_own(food).map_err(|reason| ImportError::OwnFood { id: food.id.clone(), reason })?;
     }
+    export.kitchen.pantry.presets.iter().try_for_each(check_preset)?;
     let mut seen = BTreeSet::new();
     for cook in &export.cooks {
         check(cook, &mut seen).map_err(|reason| ImportError::Inconsistent { cook: cook.id, reason })?;

@@ -327,15 +327,21 @@ mod tests {
         let (request, p, now) = setup("55 °C", "at-risk");
         let u = Units::default();
         let good = state(now, &[(0.0, EventKind::Dropped)]);
-        let afloat = state(now, &[(0.0, EventKind::Dropped), (50.0, EventKind::Floated { afloat_min: 40.0 })]);
-        let (a, b) = (live(&request, &p, &good, &[], at(now, 60.0), u), live(&request, &p, &afloat, &[], at(now, 60.0), u));
+        let afloat =
+            state(now, &[(0.0, EventKind::Dropped), (50.0, EventKind::Floated { afloat_min: 40.0 })]);
+        let (a, b) = (
+            live(&request, &p, &good, &[], at(now, 60.0), u),
+            live(&request, &p, &afloat, &[], at(now, 60.0), u),
+        );
         let (a, b) = (a.expect("simulates"), b.expect("simulates"));
-        let later_by = minutes_between(a.pasteurised_at.expect("reached"), b.pasteurised_at.expect("reached"));
+        let later_by =
+            minutes_between(a.pasteurised_at.expect("reached"), b.pasteurised_at.expect("reached"));
         assert!((later_by - 40.0).abs() < 1.0, "{later_by}");
         assert!(b.centre_c.expect("in").0 < a.centre_c.expect("in").0);
         // The growth clock is not set back by it.
         let (cold, plan_cold, _) = setup("51.5 °C", "well");
-        let of = |s: &CookState| live(&cold, &plan_cold, s, &[], at(now, 60.0), u).expect("simulates").clock_out;
+        let of =
+            |s: &CookState| live(&cold, &plan_cold, s, &[], at(now, 60.0), u).expect("simulates").clock_out;
         let (a, b) = (of(&good).expect("runs out"), of(&afloat).expect("runs out"));
         assert!(minutes_between(a, b).abs() < 1.0, "{a} {b}");
     }

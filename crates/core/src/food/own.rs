@@ -516,7 +516,11 @@ mod tests {
     #[test]
     fn a_pantry_finds_its_own_first() {
         let own = form().read("own-5", base(), Units::default()).expect("sound");
-        let pantry = Pantry { foods: vec![own], dialled: [("beef-strip".to_owned(), 56.5)].into() };
+        let pantry = Pantry {
+            foods: vec![own],
+            dialled: [("beef-strip".to_owned(), 56.5)].into(),
+            ..Pantry::default()
+        };
         assert!(matches!(pantry.find("house breast"), Found::One(f) if f.id == "own-5"));
         assert_eq!(pantry.food("own-5").map(|f| f.group.as_str()), Some(GROUP));
         assert_eq!(pantry.dialled_c(catalogue().food("beef-strip").expect("there")), Some(56.5));

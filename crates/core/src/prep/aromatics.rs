@@ -44,7 +44,9 @@ pub fn aromatics() -> &'static [Aromatic] {
 pub fn find(word: &str) -> Option<&'static Aromatic> {
     let word = word.trim().to_lowercase();
     let named = |a: &'static Aromatic| {
-        a.names.iter().filter(|n| word == **n || word.split(' ').any(|w| w == **n) || word.contains(&format!("{n} ")))
+        a.names
+            .iter()
+            .filter(|n| word == **n || word.split(' ').any(|w| w == **n) || word.contains(&format!("{n} ")))
             .map(String::len)
             .max()
             .map(|length| (length, a))

@@ -29,8 +29,9 @@ pub struct Air {
 
 static AIRS: LazyLock<Vec<Air>> =
     LazyLock::new(|| serde_json::from_str(include_str!("../../data/air.json")).expect("shipped and tested"));
-static PORES: LazyLock<BTreeMap<String, Limit>> =
-    LazyLock::new(|| serde_json::from_str(include_str!("../../data/pores.json")).expect("shipped and tested"));
+static PORES: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/pores.json")).expect("shipped and tested")
+});
 
 /// The ways to take the air out, the simplest first.
 #[must_use]
@@ -55,7 +56,8 @@ pub fn air(id: &str) -> Option<&'static Air> {
 #[must_use]
 pub fn water_g_cm3(c: f64) -> f64 {
     let over = 999.839_52
-        + c * (16.945_176 + c * (-7.987_040_1e-3 + c * (-46.170_461e-6 + c * (105.563_02e-9 - c * 280.542_53e-12))));
+        + c * (16.945_176
+            + c * (-7.987_040_1e-3 + c * (-46.170_461e-6 + c * (105.563_02e-9 - c * 280.542_53e-12))));
     over / (1.0 + 16.879_850e-3 * c) / 1000.0
 }
 
@@ -88,7 +90,15 @@ pub struct Float {
 /// `gas_ml` in the bag, `bags` films of it, in water of `bath_c` °C. The gas is counted at the bath's
 /// temperature.
 #[must_use]
-pub fn balance(food_g: f64, density: f64, pores: f64, air_ml: f64, gas_ml: f64, bags: u8, bath_c: f64) -> Float {
+pub fn balance(
+    food_g: f64,
+    density: f64,
+    pores: f64,
+    air_ml: f64,
+    gas_ml: f64,
+    bags: u8,
+    bath_c: f64,
+) -> Float {
     let water = water_g_cm3(bath_c);
     let food_ml = food_g / density / (1.0 - pores);
     let film_g = figure("bag_g").value * f64::from(bags);
@@ -105,7 +115,8 @@ pub fn balance(food_g: f64, density: f64, pores: f64, air_ml: f64, gas_ml: f64, 
 pub fn float(food: &Food, base: &str, food_g: f64, air: &Air, bags: u8, bath_c: f64) -> Float {
     // The raw density: what has not changed by cooking.
     let (kg_m3, _, _) = food.composition.fractions().bulk(20.0, 0.0);
-    let gassy = matches!(food.class, FoodClass::Plant | FoodClass::KidneyBean) && bath_c >= figure("gas_from_c").value;
+    let gassy = matches!(food.class, FoodClass::Plant | FoodClass::KidneyBean)
+        && bath_c >= figure("gas_from_c").value;
     let gas_ml = if gassy { figure("gas_ml_kg").value * food_g / 1000.0 } else { 0.0 };
     balance(food_g, kg_m3 / 1000.0, pores(food, base), air.ml, gas_ml, bags, bath_c)
 }

@@ -61,7 +61,8 @@ impl PrepForm {
         let mut fault = |field: &'static str, text: String| {
             errors.insert(field, text);
         };
-        let mut prep = Prep { batch: self.batch.trim().chars().take(LONGEST_WORD).collect(), ..Prep::default() };
+        let mut prep =
+            Prep { batch: self.batch.trim().chars().take(LONGEST_WORD).collect(), ..Prep::default() };
         if !self.weight.trim().is_empty() {
             match parse_grams(&self.weight) {
                 Ok(g) if (LIGHTEST_G..=HEAVIEST_G).contains(&g) => prep.weight_g = Some(g),

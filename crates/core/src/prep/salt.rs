@@ -125,30 +125,48 @@ pub fn advise(prep: &Prep, food: &Food, half_m: f64, bath_c: f64, bath_min: f64,
         _ => 0.0,
     };
     let (when, reason) = match (prep.salted, prep.salting) {
-        _ if !is_salted(food) => ("none", "Nothing is salted through a shell or a lid; season it when it is opened.".to_owned()),
-        (Salted::Piece, _) => ("done", "This piece is salted already: no more, or it is salted twice.".to_owned()),
+        _ if !is_salted(food) => {
+            ("none", "Nothing is salted through a shell or a lid; season it when it is opened.".to_owned())
+        }
+        (Salted::Piece, _) => {
+            ("done", "This piece is salted already: no more, or it is salted twice.".to_owned())
+        }
         (Salted::Batch, _) => {
-            let batch = if prep.batch.is_empty() { "Its batch".to_owned() } else { format!("The batch “{}”", prep.batch) };
+            let batch = if prep.batch.is_empty() {
+                "Its batch".to_owned()
+            } else {
+                format!("The batch “{}”", prep.batch)
+            };
             ("done", format!("{batch} was salted before it was frozen: no more, or it is salted twice."))
         }
         (_, Salting::Never) => ("none", "Without salt, as you chose.".to_owned()),
         (_, Salting::Ahead(_)) => (
             "ahead",
-            format!("Salted {} ahead, uncovered in the refrigerator, it goes deeper and the outside dries.", minutes(ahead)),
+            format!(
+                "Salted {} ahead, uncovered in the refrigerator, it goes deeper and the outside dries.",
+                minutes(ahead)
+            ),
         ),
         (_, Salting::Before) if long => (
             "before",
-            format!("As you chose. In a bath of {} salt draws juice and firms the outside like ham.", minutes(bath_min)),
+            format!(
+                "As you chose. In a bath of {} salt draws juice and firms the outside like ham.",
+                minutes(bath_min)
+            ),
         ),
         (_, Salting::Before) => ("before", "As you chose; in a bath this short it only seasons.".to_owned()),
         (_, Salting::After) => ("after", "As you chose: it stays on the outside.".to_owned()),
         (_, Salting::Auto) if long => (
             "after",
-            format!("After a bath as long as {}: before it, salt would draw juice and firm the outside like ham.", minutes(bath_min)),
+            format!(
+                "After a bath as long as {}: before it, salt would draw juice and firm the outside like ham.",
+                minutes(bath_min)
+            ),
         ),
-        (_, Salting::Auto) => {
-            ("before", format!("Before a bath as short as {}: it seasons and draws little juice.", minutes(bath_min)))
-        }
+        (_, Salting::Auto) => (
+            "before",
+            format!("Before a bath as short as {}: it seasons and draws little juice.", minutes(bath_min)),
+        ),
     };
     let school = match when {
         "before" => "Others salt a day ahead, or only after the sear.",

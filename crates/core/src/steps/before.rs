@@ -71,24 +71,36 @@ pub fn before(request: &PlanRequest, bath_min: f64, through_min: f64, units: Uni
     let shelled = !food.sizes.is_empty();
     Before {
         salt: salt_said(request, bath_min, through_min, units),
-        notes: if shelled { Vec::new() } else { aromatics::notes(&request.prep.in_bag, request.bath_c, bath_min) },
+        notes: if shelled {
+            Vec::new()
+        } else {
+            aromatics::notes(&request.prep.in_bag, request.bath_c, bath_min)
+        },
         bag: (!shelled && request.fill_ml.is_none()).then(|| bag_said(request, bath_min, units)),
         jar: request.fill_ml.map(|_| jar_said(request, units)),
     }
+}
+
+/// What a reader weighs by, and how much that is, g.
+fn by_weight(units: Units) -> (&'static str, f64) {
+    if units.length_symbol() == "mm" { ("kilogram", 1000.0) } else { ("pound", 453.592) }
 }
 
 fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Units) -> SaltSaid {
     let half_m = request.shape(request.thickness_mm).thickness().metres() / 2.0;
     let a = salt::advise(&request.prep, request.food(), half_m, request.bath_c, bath_min, through_min);
     let share = trimmed(a.percent, 2);
-    let how_much = match a.grams {
-        Some(g) => format!("{} of salt, {share} % of its weight", units.weight(g)),
-        None => format!("{share} % of its weight: {} for every {}", units.weight(a.percent * 10.0), units.weight(1000.0)),
-    };
-    let words = match a.when.as_str() {
-        "done" => "No more salt".to_owned(),
-        "none" => "No salt now".to_owned(),
-        _ => format!("Salt it: {how_much}"),
+    let (by, g) = by_weight(units);
+    let words = match (a.when.as_str(), a.grams) {
+        ("done", _) => "No more salt".to_owned(),
+        ("none", _) => "No salt now".to_owned(),
+        (_, Some(grams)) => format!("Salt it with {}, {share} % of its weight", units.weight(grams)),
+        (_, None) => {
+            format!(
+                "Salt it with {share} % of its weight, {} for every {by}",
+                units.weight(a.percent * g / 100.0)
+            )
+        }
     };
     let depth_words = a.depth.map(|d| {
         let deep = units.length(Length::from_mm((d.half_mm * 2.0).round() / 2.0));
@@ -97,7 +109,10 @@ fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Unit
         } else if d.centre >= 0.5 {
             format!("By the pull the centre has {:.0} % of its share.", d.centre * 100.0)
         } else {
-            format!("By the pull it has gone about {deep} deep; the centre has {:.0} % of its share.", d.centre * 100.0)
+            format!(
+                "By the pull it has gone about {deep} deep; the centre has {:.0} % of its share.",
+                d.centre * 100.0
+            )
         }
     });
     SaltSaid {
@@ -127,7 +142,8 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
     let pieces = if prep.pieces > 1 { format!("{} pieces", prep.pieces) } else { "it".into() };
     let length = |mm: f64| units.length(Length::from_mm(mm));
     let lie_words = match prep.lying() {
-        Lie::Apart => (prep.pieces > 1).then(|| "In one layer, with water between them: each heats like one alone.".to_owned()),
+        Lie::Apart => (prep.pieces > 1)
+            .then(|| "In one layer, with water between them: each heats like one alone.".to_owned()),
         Lie::Touching => Some(format!(
             "Side by side they heat from above and below only: planned as a slab {} thick.",
             length(request.thickness_mm)
@@ -139,31 +155,48 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
     };
     let base = request.own.as_ref().map_or(food.id.as_str(), |o: &OwnFood| o.base.as_str());
     let float = prep.weight_g.map(|g| bag::float(food, base, g, air, seals, request.bath_c));
-    let gas = |f: &Float| if f.gas_ml > 0.0 { " At this heat vegetables give off gas: look again after ten minutes." } else { "" };
+    let gas = |f: &Float| {
+        if f.gas_ml > 0.0 {
+            " At this heat vegetables give off gas: look again after ten minutes."
+        } else {
+            ""
+        }
+    };
     let float_words = match &float {
         Some(f) if f.lift_g > 0.0 => format!(
-            "It floats: {} of water lift {} of food and bag. {} of steel sink it.{}",
+            "It floats: with its air it displaces {} of water, {} more than it weighs. {} of steel sink it.{}",
             units.volume(f.food_ml + f.air_ml + f.gas_ml),
-            units.weight(f.food_g),
+            units.weight(f.lift_g),
             units.weight(f.ballast_g.ceil()),
             gas(f)
         ),
-        Some(f) => format!("It sinks by itself, {} heavier than the water.{}", units.weight(-f.lift_g), gas(f)),
+        Some(f) => {
+            format!("It sinks by itself, {} heavier than the water.{}", units.weight(-f.lift_g), gas(f))
+        }
         None => {
             // By the kilogram: whether it floats hardly hangs on the size.
+            let (by, g) = by_weight(units);
             let one = bag::float(food, base, 1000.0, air, seals, request.bath_c);
             if one.lift_g > 0.0 {
-                format!("A bag of it floats: about {} of steel for every {}. Give its weight for the right ballast.", units.weight(one.ballast_g.ceil()), units.weight(1000.0))
+                format!(
+                    "A bag of it floats: about {} of steel for every {by}. Give its weight for the right ballast.",
+                    units.weight((one.ballast_g * g / 1000.0).ceil())
+                )
             } else {
                 "A bag of it sinks by itself. Give its weight to be sure of a small one.".into()
             }
         }
     };
     let sink = match (prep.hold, &float) {
-        (Hold::Ballast, Some(f)) if f.ballast_g > 0.0 => format!("With {} of steel in a second bag or a clip, all of it under water.", units.weight(f.ballast_g.ceil())),
+        (Hold::Ballast, Some(f)) if f.ballast_g > 0.0 => format!(
+            "With {} of steel in a second bag or a clip, all of it under water.",
+            units.weight(f.ballast_g.ceil())
+        ),
         (Hold::Ballast, _) => "With a weight in or on the bag, all of it under water.".into(),
         (Hold::Rack, _) => "Upright in a rack, water all round, its mouth above the water.".into(),
-        (Hold::Clip, _) => "Clip it to the wall, its mouth above the water and all of the food under it.".into(),
+        (Hold::Clip, _) => {
+            "Clip it to the wall, its mouth above the water and all of the food under it.".into()
+        }
     };
     let doubled = if seals > 1 { ", a second bag or seal round it" } else { "" };
     BagSaid {
@@ -190,7 +223,9 @@ fn jar_said(request: &PlanRequest, units: Units) -> String {
     let shock = crate::plan::routine("jar_shock_k").value;
     let temper = request.glass_c.filter(|g| request.bath_c - g > shock).map_or_else(String::new, |_| {
         let warm = units.temperature(Celsius::new((request.bath_c - shock).ceil()));
-        format!(" Warm the glass to {warm} first, or heat jars and bath together: cold glass cracks in hot water.")
+        format!(
+            " Warm the glass to {warm} first, or heat jars and bath together: cold glass cracks in hot water."
+        )
     });
     format!(
         "Fill to {} under the rim, lid fingertip-tight so that air can leave.{temper}",

@@ -2,7 +2,7 @@
 
 mod before;
 
-pub use before::{Before, BagSaid, SaltSaid, before};
+pub use before::{BagSaid, Before, SaltSaid, before};
 
 use jiff::{SignedDuration, Timestamp};
 
@@ -42,7 +42,12 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units
     let said = before(request, plan.bath_min, plan.through.slow, units);
     let t = &plan.times;
     let mut all: Vec<Step> = Vec::new();
-    let mut add = |id: &str, at: Timestamp, what: String, why: String, expect: Option<&'static str>, tap: Option<&'static str>| {
+    let mut add = |id: &str,
+                   at: Timestamp,
+                   what: String,
+                   why: String,
+                   expect: Option<&'static str>,
+                   tap: Option<&'static str>| {
         let done = tap.and_then(|tap| state.when(tap));
         all.push(Step { id: id.into(), at, what, why, expect, tap, done });
     };
@@ -70,10 +75,24 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units
     }
     if let Some(bag) = &said.bag {
         let at = moved(t.drop_by, -bagging);
-        add("bag", at, bag.what.clone(), bag.how.clone(), Some("Cuff the rim outward while you fill it: a seal needs a clean edge."), Some("bagged"));
+        add(
+            "bag",
+            at,
+            bag.what.clone(),
+            bag.how.clone(),
+            Some("Cuff the rim outward while you fill it: a seal needs a clean edge."),
+            Some("bagged"),
+        );
     } else if let Some(jar) = &said.jar {
         let at = moved(t.drop_by, -bagging);
-        add("bag", at, "Fill the jars".into(), jar.clone(), Some("Air escapes past a loose lid as it warms: bubbles are right."), Some("bagged"));
+        add(
+            "bag",
+            at,
+            "Fill the jars".into(),
+            jar.clone(),
+            Some("Air escapes past a loose lid as it warms: bubbles are right."),
+            Some("bagged"),
+        );
     }
     let long = plan.bath_min >= figure("long_bath_min").value;
     let lower = match &said.bag {
@@ -81,7 +100,16 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units
         None if request.fill_ml.is_some() => "Stand them in the bath, water to just under the lids.".into(),
         None => "Lower them in with a spoon; a cracked one stays out.".into(),
     };
-    add("drop", t.drop_by, "Lower it in".into(), lower, Some("Start when it is in and the bath is back at temperature; it will look unchanged for a long time."), Some("dropped"));
+    add(
+        "drop",
+        t.drop_by,
+        "Lower it in".into(),
+        lower,
+        Some(
+            "Start when it is in and the bath is back at temperature; it will look unchanged for a long time.",
+        ),
+        Some("dropped"),
+    );
     if said.bag.is_some() {
         add(
             "float",
@@ -102,8 +130,15 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units
             None,
         );
     }
-    let grey = matches!(food.class, FoodClass::Beef | FoodClass::Lamb | FoodClass::Pork | FoodClass::Duck | FoodClass::Poultry);
-    let expect = if grey { "It looks grey and dull now, and nothing browns in a bag: that is right." } else { "It looks paler than from a pan: that is right." };
+    let grey = matches!(
+        food.class,
+        FoodClass::Beef | FoodClass::Lamb | FoodClass::Pork | FoodClass::Duck | FoodClass::Poultry
+    );
+    let expect = if grey {
+        "It looks grey and dull now, and nothing browns in a bag: that is right."
+    } else {
+        "It looks paler than from a pan: that is right."
+    };
     add("pull", pull, "Pull it".into(), food.looks.text.clone(), Some(expect), Some("pulled"));
     let finish = food.finish();
     let mut after = 0.0;
@@ -119,8 +154,16 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units
             _ if i + 1 == finish.steps.len() => Some("eaten"),
             _ => None,
         };
-        if said.salt.when == "after" && (step.id == "sear" || (!finish.sears && i + 1 == finish.steps.len())) {
-            add("salt", moved(pulled, after), said.salt.words.clone(), said.salt.reason.clone(), None, Some("salted"));
+        if said.salt.when == "after" && (step.id == "sear" || (!finish.sears && i + 1 == finish.steps.len()))
+        {
+            add(
+                "salt",
+                moved(pulled, after),
+                said.salt.words.clone(),
+                said.salt.reason.clone(),
+                None,
+                Some("salted"),
+            );
         }
         add(&step.id, moved(pulled, after), step.what.clone(), step.why.clone(), expect, tap);
         after += step.min;

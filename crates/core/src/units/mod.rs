@@ -6,7 +6,7 @@
 mod parse;
 
 pub use parse::{
-    QuantityError, Thickness, parse_length, parse_grams, parse_millilitres, parse_minutes, parse_seconds,
+    QuantityError, Thickness, parse_grams, parse_length, parse_millilitres, parse_minutes, parse_seconds,
     parse_temperature, parse_thickness,
 };
 

@@ -1,6 +1,6 @@
 //! What a kitchen keeps of its own: foods and temperatures.
 
-use hold_steady_core::food::{OwnFood, Pantry};
+use hold_steady_core::food::{OwnFood, Pantry, Preset};
 use jiff::Timestamp;
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
@@ -86,6 +86,89 @@ impl Store {
     }
 }
 
+impl Store {
+    /// Remembers that a batch was salted before it was frozen.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn remember_salted(
+        &self,
+        kitchen: Uuid,
+        batch: String,
+        now: Timestamp,
+    ) -> Result<(), StoreError> {
+        self.with(move |c| {
+            c.execute(
+                "INSERT INTO salted_batch (kitchen_id, name, salted_at) VALUES (?1, ?2, ?3)
+                 ON CONFLICT (kitchen_id, name) DO NOTHING",
+                (kitchen.to_string(), batch.to_lowercase(), now.to_string()),
+            )?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// Keeps a plan under a name; sent twice, it is kept once.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn keep_preset(&self, kitchen: Uuid, preset: Preset, now: Timestamp) -> Result<(), StoreError> {
+        self.with(move |c| insert_preset(c, &kitchen.to_string(), &preset, &now.to_string()).map(|_| ()))
+            .await
+    }
+
+    /// Takes a preset off the list, or puts it back.
+    ///
+    /// # Errors
+    /// When it is not there or the database fails.
+    pub async fn remove_preset(
+        &self,
+        kitchen: Uuid,
+        id: Uuid,
+        removed: bool,
+        now: Timestamp,
+    ) -> Result<(), StoreError> {
+        self.with(move |c| {
+            let changed = c.execute(
+                "UPDATE preset SET removed_at = ?3 WHERE id = ?1 AND kitchen_id = ?2",
+                (id.to_string(), kitchen.to_string(), removed.then(|| now.to_string())),
+            )?;
+            if changed == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+        })
+        .await
+    }
+
+    /// Brings in presets from another kitchen; those that are here stay as they are. Returns how many were new.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn add_presets(
+        &self,
+        kitchen: Uuid,
+        presets: Vec<Preset>,
+        now: Timestamp,
+    ) -> Result<usize, StoreError> {
+        self.with(move |c| {
+            let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
+            let mut added = 0;
+            for preset in &presets {
+                added += insert_preset(&tx, &kitchen.to_string(), preset, &now.to_string())?;
+            }
+            tx.commit()?;
+            Ok(added)
+        })
+        .await
+    }
+}
+
+fn insert_preset(c: &Connection, kitchen: &str, preset: &Preset, now: &str) -> Result<usize, StoreError> {
+    Ok(c.execute(
+        "INSERT INTO preset (id, kitchen_id, name, body, created_at) VALUES (?1, ?2, ?3, ?4, ?5)
+         ON CONFLICT (id) DO NOTHING",
+        (preset.id.to_string(), kitchen, &preset.name, to_json(&preset.typed, "preset")?, now),
+    )?)
+}
+
 pub(crate) fn load(c: &Connection, kitchen: Uuid) -> Result<Pantry, StoreError> {
     let id = kitchen.to_string();
     let mut foods = c.prepare_cached(
@@ -97,7 +180,20 @@ pub(crate) fn load(c: &Connection, kitchen: Uuid) -> Result<Pantry, StoreError> 
         .collect::<Result<Vec<OwnFood>, StoreError>>()?;
     let mut dialled = c.prepare_cached("SELECT food, celsius FROM dialled WHERE kitchen_id = ?1")?;
     let dialled = dialled.query_map([&id], |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
-    Ok(Pantry { foods, dialled })
+    let mut salted = c.prepare_cached("SELECT name FROM salted_batch WHERE kitchen_id = ?1 ORDER BY name")?;
+    let salted = salted.query_map([&id], |r| r.get(0))?.collect::<Result<_, _>>()?;
+    let mut presets = c.prepare_cached(
+        "SELECT id, name, body FROM preset WHERE kitchen_id = ?1 AND removed_at IS NULL ORDER BY created_at, id",
+    )?;
+    let presets = presets
+        .query_map([&id], |r| Ok((r.get::<_, String>(0)?, r.get(1)?, r.get::<_, String>(2)?)))?
+        .map(|row| {
+            let (id, name, body) = row?;
+            let id = id.parse().map_err(|_| StoreError::NotFound)?;
+            Ok(Preset { id, name, typed: parse_json(&body, "preset")? })
+        })
+        .collect::<Result<_, StoreError>>()?;
+    Ok(Pantry { foods, dialled, salted, presets })
 }
 
 /// Brings in what another kitchen kept: what is here already stays as it is. Returns how many records were
@@ -123,6 +219,16 @@ pub(crate) fn merge(
              ON CONFLICT (kitchen_id, food) DO NOTHING",
             (&id, food, celsius, &now),
         )?;
+    }
+    for batch in &pantry.salted {
+        added += c.execute(
+            "INSERT INTO salted_batch (kitchen_id, name, salted_at) VALUES (?1, ?2, ?3)
+             ON CONFLICT (kitchen_id, name) DO NOTHING",
+            (&id, batch.to_lowercase(), &now),
+        )?;
+    }
+    for preset in &pantry.presets {
+        added += insert_preset(c, &id, preset, &now)?;
     }
     Ok(added)
 }

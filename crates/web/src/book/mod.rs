@@ -3,15 +3,13 @@
 mod view;
 
 use actix_multipart::Multipart;
-use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use futures_util::{StreamExt, TryStreamExt};
 use hold_steady_core::book::{BookEntry, csv, read_export};
 use hold_steady_core::units::Units;
 use serde::Deserialize;
 
-use crate::app::{self, AppState, IMPORT_LIMIT, PageError, Place, Shell, html, reader_units};
+use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units};
 use view::EntryView;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -77,19 +75,9 @@ async fn show(
     html(&BookPage { shell, entries, page, pages, notice, problem })
 }
 
-fn attachment(name: &str, kind: &str, body: String) -> HttpResponse {
-    HttpResponse::Ok()
-        .content_type(kind)
-        .insert_header((header::CONTENT_DISPOSITION, format!("attachment; filename=\"{name}\"")))
-        .insert_header((header::CACHE_CONTROL, "no-store"))
-        .body(body)
-}
-
 async fn export_json(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
     let export = state.store.export(&state.kitchen, state.clock.now()).await?;
-    let text = serde_json::to_string_pretty(&export)
-        .map_err(|e| PageError::Request(format!("the book cannot be written: {e}")))?;
-    Ok(attachment("hold-steady-book.json", "application/json", text))
+    app::json_file("hold-steady-book.json", &export)
 }
 
 async fn export_csv(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
@@ -99,7 +87,7 @@ async fn export_csv(state: web::Data<AppState>) -> Result<HttpResponse, PageErro
     }
     let text = csv(&entries, &state.kitchen.zone)
         .map_err(|e| PageError::Request(format!("the book cannot be written: {e}")))?;
-    Ok(attachment("hold-steady-book.csv", "text/csv; charset=utf-8", text))
+    Ok(app::attachment("hold-steady-book.csv", "text/csv; charset=utf-8", text))
 }
 
 async fn import(
@@ -107,16 +95,17 @@ async fn import(
     request: HttpRequest,
     parts: Multipart,
 ) -> Result<HttpResponse, PageError> {
-    let outcome = match read_file(parts).await {
-        Ok(text) => match read_export(&text) {
-            Ok(export) => {
-                let done = state.store.import(&state.kitchen, export).await;
-                done.map_err(|e| format!("Nothing was imported: {e}."))
-            }
-            Err(e) => Err(format!("Nothing was imported: {e}.")),
-        },
-        Err(problem) => Err(problem),
-    };
+    let outcome =
+        match app::uploaded_text(parts, "Choose a file first: one that was exported here as JSON.").await {
+            Ok(text) => match read_export(&text) {
+                Ok(export) => {
+                    let done = state.store.import(&state.kitchen, export).await;
+                    done.map_err(|e| format!("Nothing was imported: {e}."))
+                }
+                Err(e) => Err(format!("Nothing was imported: {e}.")),
+            },
+            Err(problem) => Err(problem),
+        };
     match outcome {
         Ok(done) => {
             let notice = format!(
@@ -131,23 +120,4 @@ async fn import(
             Ok(refused)
         }
     }
-}
-
-/// The text of the first file of an upload.
-async fn read_file(mut parts: Multipart) -> Result<String, String> {
-    let unreadable = |e: actix_multipart::MultipartError| format!("The file could not be read: {e}.");
-    const CHOOSE: &str = "Choose a file first: one that was exported here as JSON.";
-    let mut field = parts.try_next().await.map_err(unreadable)?.ok_or(CHOOSE)?;
-    let mut bytes = Vec::new();
-    while let Some(chunk) = field.next().await {
-        let chunk = chunk.map_err(unreadable)?;
-        if bytes.len() + chunk.len() > IMPORT_LIMIT {
-            return Err(format!("The file is larger than {} MB.", IMPORT_LIMIT >> 20));
-        }
-        bytes.extend_from_slice(&chunk);
-    }
-    if bytes.is_empty() {
-        return Err(CHOOSE.into());
-    }
-    String::from_utf8(bytes).map_err(|_| "The file is not text; choose an export in JSON.".into())
 }

@@ -1,5 +1,6 @@
 //! The cook page: large clocks, the next step, and what has happened.
 
+mod calendar;
 mod view;
 
 pub use view::CENTRE_WORDS;
@@ -9,7 +10,7 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
 use hold_steady_core::plan::resolve_past;
-use hold_steady_core::units::parse_seconds;
+use hold_steady_core::units::{parse_minutes, parse_seconds};
 use hold_steady_store::new_id;
 use jiff::Timestamp;
 use serde::Deserialize;
@@ -18,13 +19,16 @@ use uuid::Uuid;
 use crate::app::{
     self, AppState, PageError, Place, Shell, clock_time, html, near_time, reader_units, running, see_other,
 };
-use view::{CookView, LiveView, Typed};
+use view::{CookView, LiveView, PrintView, Typed};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
         .service(web::resource("/cook").route(app::get(list)))
         .service(web::resource("/cook/{id}").route(app::get(page)))
         .service(web::resource("/cook/{id}/live").route(app::get(live_fragment)))
+        .service(web::resource("/cook/{id}/print").route(app::get(print)))
+        .service(web::resource("/cook/{id}/steps.ics").route(app::get(steps_ics)))
+        .service(web::resource("/guide").route(web::post().to(guide)))
         .service(web::resource("/cook/{id}/event").route(web::post().to(add_event)))
         .service(web::resource("/cook/{id}/rating").route(web::post().to(add_rating)));
 }
@@ -133,6 +137,52 @@ async fn live_fragment(
     html(&LiveFragment { live: LiveView::new(&state, &request, &record)? })
 }
 
+#[derive(Template)]
+#[template(path = "cook/print.html")]
+struct PrintPage {
+    version: &'static str,
+    print: PrintView,
+}
+
+/// One page to print.
+async fn print(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<String>,
+) -> Result<HttpResponse, PageError> {
+    let record = state.store.cook(parse_id(&id)?).await?;
+    html(&PrintPage { version: app::asset_version(), print: PrintView::new(&state, &request, &record)? })
+}
+
+/// The steps as a calendar.
+async fn steps_ics(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<String>,
+) -> Result<HttpResponse, PageError> {
+    let record = state.store.cook(parse_id(&id)?).await?;
+    let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
+    let (planned, units) = (plan.plan()?, reader_units(&request));
+    let steps = hold_steady_core::steps::steps(&plan.request, &planned, &record.state(), units);
+    let address = format!("{}/cook/{}", view::network_address(&state, &request).0, record.id);
+    let text = calendar::calendar(&record, &steps, state.clock.now(), &address);
+    Ok(app::attachment("hold-steady-cook.ics", "text/calendar; charset=utf-8", text))
+}
+
+#[derive(Deserialize)]
+struct Guide {
+    on: bool,
+    cook: Uuid,
+}
+
+/// Whether to be told what to expect.
+async fn guide(form: web::Form<Guide>) -> HttpResponse {
+    let mut response = see_other(&format!("/cook/{}#steps-title", form.cook));
+    // A cookie of letters only: it can always be written.
+    let _ = response.add_cookie(&view::guide_cookie(form.on));
+    response
+}
+
 /// A tap: what happened, and when.
 #[derive(Deserialize)]
 struct Tap {
@@ -141,6 +191,12 @@ struct Tap {
     when: String,
     #[serde(default)]
     faces: String,
+    /// Minutes it was afloat.
+    #[serde(default)]
+    afloat: String,
+    /// Per cent of salt.
+    #[serde(default)]
+    percent: String,
     #[serde(default)]
     event: Option<Uuid>,
 }
@@ -179,6 +235,10 @@ async fn add_event(
 fn understand(tap: &Tap, now: Timestamp, state: &AppState) -> Result<(EventKind, Timestamp), String> {
     let named = || tap.event.ok_or_else(|| "Say which entry is meant. Reload the page.".to_owned());
     let kind = match tap.what.as_str() {
+        "salted" => EventKind::Salted { percent: tap.percent.trim().parse().unwrap_or_default() },
+        "bagged" => EventKind::Bagged,
+        "floated" => EventKind::Floated { afloat_min: afloat(&tap.afloat)? },
+        "leaked" => EventKind::Leaked,
         "dropped" => EventKind::Dropped,
         "pulled" => EventKind::Pulled,
         "dried" => EventKind::Dried,
@@ -205,6 +265,22 @@ fn faces(text: &str) -> Result<Vec<f64>, String> {
     }
     let read = |t: &str| parse_seconds(t).map_err(|e| format!("Seconds a face: {e}"));
     turns.into_iter().filter(|t| !t.is_empty()).map(read).collect()
+}
+
+/// `12`, `12 min`, `1 h`.
+fn afloat(text: &str) -> Result<f64, String> {
+    let bare = text.trim().parse::<f64>().ok().filter(|m| m.is_finite());
+    bare.map_or_else(
+        || {
+            parse_minutes(text).map_err(|_| {
+                format!(
+                    "“{}” is not a time. For how long was it up, at most? Type for example 12 min.",
+                    text.trim()
+                )
+            })
+        },
+        Ok,
+    )
 }
 
 async fn record(

@@ -1,14 +1,18 @@
 //! What the cook page shows.
 
 use actix_web::HttpRequest;
+use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieTime};
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{CookState, EventKind, Rating, Stage, live};
 use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest};
 use hold_steady_core::safety::{Level, Verdict};
-use hold_steady_core::units::{Celsius, Length, Units};
+use hold_steady_core::steps as work;
+use hold_steady_core::units::{Celsius, Length, Units, trimmed};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use qrcode::render::svg;
+use qrcode::{EcLevel, QrCode};
 use uuid::Uuid;
 
 use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
@@ -199,6 +203,15 @@ pub struct CookView {
     pub faces: String,
     pub face_s: f64,
     pub finish: String,
+    /// The work as a list, and what to do when something goes wrong in the bath.
+    pub checklist: Vec<CheckLine>,
+    pub salt_percent: String,
+    pub guide: bool,
+    pub in_bath: bool,
+    pub trouble: [(&'static str, String); 2],
+    /// Longest it can have been afloat, whole minutes.
+    pub afloat_most: u32,
+    pub leaked: bool,
     pub log: Vec<LogLine>,
     pub undone: Vec<LogLine>,
     pub problem: Option<String>,
@@ -240,7 +253,15 @@ impl CookView {
         let stands = record.state();
         let stage = stands.stage();
         let log = stands.standing.iter().map(|s| {
-            let step = !matches!(s.event.kind, EventKind::Started | EventKind::Rated(_));
+            let step = !matches!(
+                s.event.kind,
+                EventKind::Started
+                    | EventKind::Rated(_)
+                    | EventKind::Salted { .. }
+                    | EventKind::Bagged
+                    | EventKind::Floated { .. }
+                    | EventKind::Leaked
+            );
             let written = s.event.recorded_at;
             let mut notes = Vec::new();
             if s.corrected {
@@ -251,6 +272,12 @@ impl CookView {
             if let EventKind::Seared { faces_s } = &s.event.kind {
                 let turns: Vec<String> = faces_s.iter().map(|f| format!("{f:.0}")).collect();
                 notes.push(format!("{} s", turns.join(" + ")));
+            }
+            if let EventKind::Salted { percent } = s.event.kind {
+                notes.push(format!("{} %", trimmed(percent, 2)));
+            }
+            if let EventKind::Floated { afloat_min } = s.event.kind {
+                notes.push(format!("up to {} not counted as cooking", duration(afloat_min)));
             }
             LogLine {
                 id: s.event.id,
@@ -289,6 +316,18 @@ impl CookView {
             face_s: finish.face_s.unwrap_or_default(),
             finish: finish.name.clone(),
 
+            checklist: checklist(&work::steps(request, &plan, &stands, units), now, zone),
+            salt_percent: trimmed(
+                work::before(request, plan.bath_min, plan.through.slow, units).salt.percent,
+                3,
+            ),
+            guide: guided(http),
+            in_bath: stage == Stage::InBath,
+            trouble: work::trouble(request),
+            afloat_most: stands.when("dropped").map_or(0, |d| {
+                (now.duration_since(d).as_secs_f64() / 60.0 - stands.afloat_min()).max(0.0) as u32
+            }),
+            leaked: stands.when("leaked").is_some(),
             log: log.collect(),
             undone: undone.collect(),
             problem: typed.problem,
@@ -301,10 +340,141 @@ impl CookView {
     }
 }
 
+/// A line of the checklist.
+pub struct CheckLine {
+    pub id: String,
+    pub at: String,
+    pub what: String,
+    pub why: String,
+    pub expect: Option<&'static str>,
+    /// The event that can be tapped here.
+    pub tap: Option<&'static str>,
+    pub done: Option<String>,
+}
+
+/// The checklist of a cook, in the kitchen's time.
+pub fn checklist(steps: &[work::Step], now: Timestamp, zone: &TimeZone) -> Vec<CheckLine> {
+    steps
+        .iter()
+        .map(|s| CheckLine {
+            id: s.id.clone(),
+            at: near_time(s.at, now, zone),
+            what: s.what.clone(),
+            why: s.why.clone(),
+            expect: s.expect,
+            // The others have their large button above.
+            tap: s.tap.filter(|t| matches!(*t, "salted" | "bagged") && s.done.is_none()),
+            done: s.done.map(|t| near_time(t, now, zone)),
+        })
+        .collect()
+}
+
+const GUIDE: &str = "guide";
+
+/// Whether this reader wants to be told what to expect: until it is dismissed.
+pub fn guided(http: &HttpRequest) -> bool {
+    http.cookie(GUIDE).is_none_or(|c| c.value() != "off")
+}
+
+/// The cookie that remembers it.
+pub fn guide_cookie(on: bool) -> Cookie<'static> {
+    Cookie::build(GUIDE, if on { "on" } else { "off" })
+        .path("/")
+        .http_only(true)
+        .same_site(SameSite::Strict)
+        .max_age(CookieTime::days(400))
+        .finish()
+}
+
+/// One page to hang up: the steps, the verdict, the address of the running cook.
+pub struct PrintView {
+    pub title: String,
+    pub sentence: String,
+    pub verdict: String,
+    pub reason: String,
+    pub way_out: Option<String>,
+    pub day: String,
+    pub checklist: Vec<CheckLine>,
+    pub guide: bool,
+    pub trouble: [(&'static str, String); 2],
+    pub address: String,
+    pub reachable: bool,
+    pub qr: String,
+    pub ribbon: String,
+    pub printed: String,
+    pub allergens: String,
+    pub kitchen: String,
+}
+
+impl PrintView {
+    pub fn new(state: &AppState, http: &HttpRequest, record: &CookRecord) -> Result<Self, PageError> {
+        let units = reader_units(http);
+        let zone = &state.kitchen.zone;
+        let now = state.clock.now();
+        let (request, plan) = first_plan(record)?;
+        let stands = record.state();
+        let (address, reachable) = network_address(state, http);
+        let address = format!("{address}/cook/{}", record.id);
+        let food = request.food();
+        let dropped = stands.when("dropped").unwrap_or(plan.times.drop_by);
+        Ok(Self {
+            title: record.title.clone(),
+            sentence: sentence(request, units),
+            verdict: plan.verdict.headline(food.class).into(),
+            reason: plan.verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
+            way_out: plan.caution.clone(),
+            day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
+            // On paper every time stands with its day where it is not the drop's.
+            checklist: checklist(&work::steps(request, &plan, &stands, units), dropped, zone),
+            guide: guided(http),
+            trouble: work::trouble(request),
+            qr: qr_svg(&address)?,
+            address,
+            reachable,
+            ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
+            printed: day_and_time(now, zone),
+            allergens: food.allergens.list.join(", "),
+            kitchen: state.kitchen.name.clone(),
+        })
+    }
+}
+
+/// A square code of an address, as SVG.
+fn qr_svg(text: &str) -> Result<String, PageError> {
+    let code = QrCode::with_error_correction_level(text, EcLevel::M)
+        .map_err(|e| PageError::Request(format!("the address cannot be drawn: {e}")))?;
+    let svg = code.render::<svg::Color<'_>>().min_dimensions(180, 180).quiet_zone(true).build();
+    // The drawing alone: the page is XML enough.
+    Ok(svg.split_once("?>").map_or(svg.clone(), |(_, rest)| rest.to_owned()))
+}
+
+/// Where the kitchen's network reaches this server, and whether another device can.
+pub fn network_address(state: &AppState, http: &HttpRequest) -> (String, bool) {
+    let info = http.connection_info().host().to_owned();
+    let (host, port) = match info.rsplit_once(':') {
+        Some((host, port)) if port.bytes().all(|b| b.is_ascii_digit()) => {
+            (host.to_owned(), format!(":{port}"))
+        }
+        _ => (info, String::new()),
+    };
+    let here = |h: &str| matches!(h, "localhost" | "127.0.0.1" | "[::1]");
+    if !here(&host) {
+        return (format!("http://{host}{port}"), true);
+    }
+    match state.hosts.iter().find(|h| !here(h)) {
+        Some(name) => (format!("http://{name}{port}"), true),
+        None => (format!("http://{host}{port}"), false),
+    }
+}
+
 pub fn event_word(kind: &EventKind) -> &'static str {
     match kind {
         EventKind::Started => "plan taken up",
+        EventKind::Salted { .. } => "salted",
+        EventKind::Bagged => "bagged",
         EventKind::Dropped => "dropped",
+        EventKind::Floated { .. } => "found afloat, and sunk",
+        EventKind::Leaked => "leaked",
         EventKind::Pulled => "pulled",
         EventKind::Dried => "dried",
         EventKind::Seared { .. } => "seared",

@@ -1,11 +1,13 @@
 //! What the plan page shows, in words and pictures.
 
 use actix_web::HttpRequest;
-use hold_steady_core::food::{Food, FoodClass, Pantry, catalogue};
+use hold_steady_core::food::{Food, FoodClass, Pantry, Preset, catalogue};
 use hold_steady_core::plan::{
     DIALLED, Explanation, From, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, Reading, explain, plan,
 };
+use hold_steady_core::prep::{PrepForm, bag, salt};
 use hold_steady_core::safety::{Level, Reason};
+use hold_steady_core::steps::{Before, before};
 use hold_steady_core::units::{Celsius, Units};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
@@ -74,6 +76,7 @@ pub struct Sentence {
     pub schools: Vec<(String, String)>,
     pub no_table_below: Option<String>,
     pub slider: Slider,
+    pub prep: PrepBlanks,
     errors: std::collections::BTreeMap<&'static str, String>,
     /// After a change: whether these must be shown anew.
     pub swap_food: bool,
@@ -82,6 +85,66 @@ pub struct Sentence {
     pub swap_bath: bool,
     pub swap_done: bool,
     pub swap_scale: bool,
+}
+
+/// The blanks of the work before the bath.
+pub struct PrepBlanks {
+    /// Whether it is bagged and salted at all.
+    pub bagged: bool,
+    pub salting: Vec<Choice>,
+    pub salted: Vec<Choice>,
+    pub air: Vec<Choice>,
+    pub seals: Vec<Choice>,
+    pub lie: Vec<Choice>,
+    pub hold: Vec<Choice>,
+    pub usual_salt: String,
+}
+
+impl PrepBlanks {
+    fn new(food: &Food, form: &PlanForm) -> Self {
+        let list =
+            |choices: &[(&str, &str)], now: &str| choices.iter().map(|(v, t)| choice(v, t, now)).collect();
+        let p = &form.prep;
+        let ahead = [
+            ("12", "12 h ahead"),
+            ("24", "a day ahead"),
+            ("48", "two days ahead"),
+            ("72", "three days ahead"),
+        ];
+        let salting =
+            [("", "when it suits the bath"), ("before", "just before"), ("after", "after the bath")];
+        let salting = [&salting[..], &ahead[..], &[("never", "not at all")]].concat();
+        Self {
+            bagged: salt::is_salted(food),
+            salting: list(&salting, &p.salting),
+            salted: list(
+                &[
+                    ("", "not salted yet"),
+                    ("piece", "this piece is salted"),
+                    ("batch", "salted with its batch, before freezing"),
+                ],
+                &p.salted,
+            ),
+            air: bag::airs()
+                .iter()
+                .enumerate()
+                .map(|(i, a)| {
+                    let value = if i == 0 { "" } else { a.id.as_str() };
+                    choice(value, &a.name, &p.air)
+                })
+                .collect(),
+            seals: list(
+                &[("", "as many seals as it needs"), ("1", "one seal"), ("2", "two seals or bags")],
+                &p.seals,
+            ),
+            lie: list(&[("", "apart"), ("touching", "touching"), ("stacked", "one on the other")], &p.lie),
+            hold: list(
+                &[("", "clipped to the wall"), ("rack", "in a rack"), ("ballast", "weighed down")],
+                &p.hold,
+            ),
+            usual_salt: format!("{} %", hold_steady_core::units::trimmed(salt::usual_percent(food), 2)),
+        }
+    }
 }
 
 /// The doneness slider: degrees of the reader.
@@ -128,6 +191,7 @@ impl Sentence {
                 .map(|s| (units.temperature(Celsius::new(s.c)), s.says.clone()))
                 .collect(),
             slider: slider(food, bath, units),
+            prep: PrepBlanks::new(food, &form),
             errors: reading.errors,
             form,
             swap_food: false,
@@ -164,7 +228,7 @@ impl Sentence {
     }
 
     /// Every field with what a reader calls it, in the order of the sentence.
-    pub fn fields(&self) -> [(&'static str, &'static str); 16] {
+    pub fn fields(&self) -> [(&'static str, &'static str); 19] {
         [
             ("food", "Food"),
             ("thickness", "Size"),
@@ -182,6 +246,9 @@ impl Sentence {
             ("prepared", "Before"),
             ("guests", "Guests"),
             ("ready", "Ready at"),
+            ("weight", "Weight"),
+            ("salt", "Salt"),
+            ("pieces", "Pieces"),
         ]
     }
 }
@@ -360,6 +427,10 @@ pub struct Answer {
     pub shown_frame: usize,
     pub frame_when: String,
     pub explanations: Vec<Explanation>,
+    /// What is said before the bath.
+    pub before: Before,
+    /// Query of this sentence, for the plan as a file.
+    pub query: String,
 }
 
 /// One of the temperatures set side by side.
@@ -465,6 +536,8 @@ impl Answer {
             frame_when: frame_when(&plan, plan.frames[slice.shown].min, now, zone),
             slice: slices(&slice)?,
             explanations: explain(request, &plan, units),
+            before: before(request, plan.bath_min, plan.through.slow, units),
+            query: super::encoded(form)?,
         })
     }
 }
@@ -574,6 +647,11 @@ fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(S
         done_was: String::new(),
         time: String::new(),
         ready: String::new(),
+        prep: PrepForm {
+            pieces: form.prep.pieces.clone(),
+            lie: form.prep.lie.clone(),
+            ..PrepForm::default()
+        },
         ..form.clone()
     };
     let query = format!("{}&horizon={horizon}", super::encoded(&hangs_on)?);
@@ -788,4 +866,35 @@ fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &TimeZone) -> Re
 fn json(value: &impl Serialize) -> Result<String, PageError> {
     let text = serde_json::to_string(value).map_err(|e| PageError::Request(e.to_string()))?;
     Ok(text.replace('<', "\\u003c"))
+}
+
+/// A plan kept under a name.
+pub struct PresetView {
+    pub id: Uuid,
+    pub name: String,
+    /// What it plans, in a line.
+    pub what: String,
+    /// What is asked anew: a thickness, a weight.
+    pub thick: bool,
+    pub thickness: String,
+    pub weighed: bool,
+    pub weight: String,
+}
+
+impl PresetView {
+    pub fn new(preset: &Preset, pantry: &Pantry) -> Self {
+        let form = preset.form("", "");
+        let food = pantry.food(&form.food);
+        let name = food.map_or("a food that is not kept any more", |f| f.name.as_str());
+        let was = preset.typed.get("weight").and_then(|w| w.as_str()).unwrap_or_default();
+        Self {
+            id: preset.id,
+            name: preset.name.clone(),
+            what: format!("{name}, {}, bath {}", form.thickness, form.bath).replace(", ,", ","),
+            thick: food.is_none_or(|f| f.sizes.is_empty()),
+            thickness: form.thickness,
+            weighed: food.is_none_or(salt::is_salted),
+            weight: if was.is_empty() { "not weighed".into() } else { was.to_owned() },
+        }
+    }
 }

@@ -1,0 +1,178 @@
+//! A plan as a file: taken along, opened again; and presets, which are plans without their piece.
+
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+use super::{Plan, PlanForm, PlanRequest};
+use crate::book::ImportError;
+use crate::food::{OwnFood, Preset};
+
+/// The `format` of a plan's file.
+pub const PLAN_FORMAT: &str = "hold-steady/plan";
+/// The `format` of a file of presets.
+pub const PRESETS_FORMAT: &str = "hold-steady/presets";
+/// The `version` of both; every one up to it is read.
+pub const FILE_VERSION: u32 = 1;
+/// Longest text of a sentence's field, bytes; most presets in a file; longest name.
+const LONGEST_FIELD: usize = 400;
+const MOST_PRESETS: usize = 500;
+const LONGEST_NAME: usize = 60;
+
+/// A plan's file.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct PlanFile {
+    /// [`PLAN_FORMAT`].
+    pub format: String,
+    /// [`FILE_VERSION`] when written.
+    pub version: u32,
+    /// The sentence as typed: what is opened again.
+    pub typed: PlanForm,
+    /// The food, where it is a kitchen's own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub own: Option<OwnFood>,
+    /// What was answered, for other programs; it is not read back.
+    #[serde(default, skip_serializing_if = "serde_json::Value::is_null")]
+    pub answer: serde_json::Value,
+}
+
+impl PlanFile {
+    /// A plan with its answer.
+    #[must_use]
+    pub fn new(typed: &PlanForm, request: &PlanRequest, plan: &Plan) -> Self {
+        Self {
+            format: PLAN_FORMAT.into(),
+            version: FILE_VERSION,
+            typed: typed.clone(),
+            own: request.own.clone(),
+            answer: serde_json::json!({
+                "title": request.title(crate::units::Units::default()),
+                "verdict": plan.verdict.level.id(),
+                "bath_c": request.bath_c,
+                "bath_min": plan.bath_min,
+                "times": plan.times,
+                "engine": plan.engine,
+            }),
+        }
+    }
+}
+
+/// A file of presets.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct PresetsFile {
+    /// [`PRESETS_FORMAT`].
+    pub format: String,
+    /// [`FILE_VERSION`] when written.
+    pub version: u32,
+    /// The presets.
+    pub presets: Vec<Preset>,
+    /// Foods of the kitchen's own that they are made with.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub foods: Vec<OwnFood>,
+}
+
+#[derive(Deserialize)]
+struct Header {
+    format: String,
+    version: u32,
+}
+
+fn unreadable(e: &serde_json::Error) -> ImportError {
+    ImportError::Unreadable {
+        line: e.line(),
+        column: e.column(),
+        reason: e.to_string().split(" at line ").next().unwrap_or_default().to_owned(),
+    }
+}
+
+fn header(text: &str, format: &str) -> Result<(), ImportError> {
+    let header: Header = serde_json::from_str(text).map_err(|e| unreadable(&e))?;
+    if header.format != format {
+        return Err(ImportError::Format(header.format.chars().take(60).collect()));
+    }
+    if !(1..=FILE_VERSION).contains(&header.version) {
+        return Err(ImportError::Version(header.version));
+    }
+    Ok(())
+}
+
+fn check_own(food: &OwnFood) -> Result<(), ImportError> {
+    food.build().map(|_| ()).map_err(|errors| ImportError::OwnFood {
+        id: food.id.chars().take(LONGEST_NAME).collect(),
+        reason: errors.into_iter().map(|(f, t)| format!("{f}: {t}")).collect::<Vec<_>>().join(" "),
+    })
+}
+
+/// The sentence's fields, of bearable length: what they say is judged when the sentence is read.
+fn check_form(form: &PlanForm) -> Result<(), ImportError> {
+    let fields = serde_json::to_value(form).ok().and_then(|v| v.as_object().cloned()).unwrap_or_default();
+    match fields.iter().find(|(_, v)| v.as_str().is_some_and(|t| t.len() > LONGEST_FIELD)) {
+        Some((field, _)) => Err(ImportError::Field { field: field.clone(), longest: LONGEST_FIELD }),
+        None => Ok(()),
+    }
+}
+
+/// Reads a plan's file.
+///
+/// # Errors
+/// With line and reason when it is not one; by field where its content cannot be taken.
+pub fn read_plan_file(text: &str) -> Result<PlanFile, ImportError> {
+    header(text, PLAN_FORMAT)?;
+    let file: PlanFile = serde_json::from_str(text).map_err(|e| unreadable(&e))?;
+    check_form(&file.typed)?;
+    file.own.as_ref().map_or(Ok(()), check_own)?;
+    Ok(file)
+}
+
+/// Reads a file of presets.
+///
+/// # Errors
+/// With line and reason when it is not one; by field where its content cannot be taken.
+pub fn read_presets_file(text: &str) -> Result<PresetsFile, ImportError> {
+    header(text, PRESETS_FORMAT)?;
+    let file: PresetsFile = serde_json::from_str(text).map_err(|e| unreadable(&e))?;
+    if file.presets.len() > MOST_PRESETS {
+        return Err(ImportError::Field { field: "presets".into(), longest: MOST_PRESETS });
+    }
+    file.presets.iter().try_for_each(check_preset)?;
+    file.foods.iter().try_for_each(check_own)?;
+    Ok(file)
+}
+
+/// Whether a preset can be taken.
+///
+/// # Errors
+/// By field.
+pub fn check_preset(preset: &Preset) -> Result<(), ImportError> {
+    let name = preset.name.trim();
+    if name.is_empty() || name.chars().count() > LONGEST_NAME {
+        return Err(ImportError::Field { field: "name".into(), longest: LONGEST_NAME });
+    }
+    let form: PlanForm = serde_json::from_value(preset.typed.clone().into()).map_err(|e| unreadable(&e))?;
+    check_form(&form)
+}
+
+impl Preset {
+    /// A sentence kept under a name, without what is asked anew: the piece's size and weight, its time.
+    #[must_use]
+    pub fn of(id: Uuid, name: &str, form: &PlanForm) -> Self {
+        let mut kept = form.clone();
+        kept.ready.clear();
+        kept.prep.batch.clear();
+        kept.prep.salted.clear();
+        let typed = serde_json::to_value(kept).ok().and_then(|v| v.as_object().cloned()).unwrap_or_default();
+        Self { id, name: name.trim().chars().take(LONGEST_NAME).collect(), typed }
+    }
+
+    /// The sentence, with the piece's thickness and weight as they are now.
+    #[must_use]
+    pub fn form(&self, thickness: &str, weight: &str) -> PlanForm {
+        let mut form: PlanForm = serde_json::from_value(self.typed.clone().into()).unwrap_or_default();
+        if !thickness.trim().is_empty() {
+            thickness.clone_into(&mut form.thickness);
+        }
+        weight.clone_into(&mut form.prep.weight);
+        form
+    }
+}
