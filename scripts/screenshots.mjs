@@ -29,6 +29,9 @@ const shots = [
   ["plan-tough", tough, laptop, "light"],
   ["plan-egg", egg, laptop, "dark"],
   ["plan-fish-phone", fish, phone, "light"],
+  ["before-the-bath", "/plan?food=apple&weight=600+g&in_bag=butter,+cinnamon,+brandy&typed_in=c-mm", laptop, "light", "#prep"],
+  ["steps", "/cook", laptop, "light", ".steps"],
+  ["print", "/cook", { width: 800, height: 1000 }, "light", null, "/print"],
   ["foods", "/foods", laptop, "light"],
   ["food", "/foods/shell-egg-large", laptop, "light"],
   ["cook", "/cook", laptop, "light"],
@@ -37,10 +40,12 @@ const shots = [
   ["know", "/how-we-know", laptop, "light"],
 ];
 const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
-for (const [name, path, viewport, colorScheme] of shots) {
+for (const [name, path, viewport, colorScheme, at, then] of shots) {
   const page = await browser.newPage({ viewport, colorScheme });
   await page.goto(url + path);
   await page.evaluate(() => document.fonts.ready);
+  if (then) await page.goto(page.url() + then);
+  if (at) await page.evaluate((selector) => document.querySelector(selector).scrollIntoView({ behavior: "instant" }), at);
   // The map comes after the answer.
   if (path.startsWith("/plan")) await page.locator(".map:visible").waitFor();
   await page.screenshot({ path: `docs/screenshots/${name}.png` });

@@ -89,8 +89,11 @@ fn salt_stands_where_it_belongs() {
     let (_, _, ahead) =
         salted("beef-strip", PrepForm { salting: "24".into(), ..PrepForm::default() }).expect("salted");
     let all = listed(&form("beef-strip", PrepForm::default()));
-    let lead = at(&all, "drop").at.duration_since(ahead.at);
-    assert_eq!(lead.as_hours(), 24);
+    let tomorrow = listed(&form("beef-strip", PrepForm { salting: "24".into(), ..PrepForm::default() }));
+    assert_eq!(at(&tomorrow, "drop").at.duration_since(ahead.at).as_hours(), 24);
+    // It cannot have been salted yesterday: the soonest it can be ready is a day later.
+    assert!(ahead.at >= now(), "{}", ahead.at);
+    assert!(at(&tomorrow, "drop").at.duration_since(at(&all, "drop").at).as_hours() >= 23);
     assert_eq!(salted("beef-strip", PrepForm { salted: "piece".into(), ..PrepForm::default() }), None);
     assert_eq!(salted("beef-strip", PrepForm { salting: "never".into(), ..PrepForm::default() }), None);
 }

@@ -184,7 +184,9 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
 
     let preheat = routine("preheat_min").value;
     let to_serve = bath_min + finish_min;
-    let earliest_ready = whole_minute_up(after(now, preheat + to_serve));
+    // Salted a day ahead, it goes in a day later.
+    let lead = preheat.max(request.prep.ahead_min());
+    let earliest_ready = whole_minute_up(after(now, lead + to_serve));
     let asked = request.ready_at;
     let in_time = asked.is_none_or(|t| t >= earliest_ready);
     let serve = asked.filter(|_| in_time).unwrap_or(earliest_ready);
@@ -196,7 +198,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     let times = Times {
         preheat_by: after(drop_by, -preheat),
         // Nobody drops it before the bath can be hot.
-        drop_from: after(pull, -longest_hold.max(bath_min)).max(after(now, preheat)).min(drop_by),
+        drop_from: after(pull, -longest_hold.max(bath_min)).max(after(now, lead)).min(drop_by),
         drop_by,
         through: range(through),
         pasteurised: pasteurised.map(range),

@@ -147,6 +147,15 @@ impl Prep {
         *self == Self::default()
     }
 
+    /// How long before the drop the work begins when it is salted hours ahead, minutes.
+    #[must_use]
+    pub fn ahead_min(&self) -> f64 {
+        match (self.salted, self.salting) {
+            (Salted::No, Salting::Ahead(hours)) => f64::from(hours) * 60.0,
+            _ => 0.0,
+        }
+    }
+
     /// How several pieces lie: one piece lies apart.
     #[must_use]
     pub fn lying(&self) -> Lie {

@@ -4,7 +4,7 @@ use crate::food::OwnFood;
 use crate::plan::PlanRequest;
 use crate::prep::bag::{self, Float};
 use crate::prep::salt::{self, Depth};
-use crate::prep::{Hold, Lie, aromatics};
+use crate::prep::{Hold, Lie, aromatics, figure};
 use crate::units::{Celsius, Length, Units, trimmed};
 
 /// What is said about salt.
@@ -22,6 +22,8 @@ pub struct SaltSaid {
     pub school: String,
     /// How deep it will have gone by the pull, in words.
     pub depth_words: Option<String>,
+    /// How it is known.
+    pub depth_source: String,
     /// The same in numbers.
     pub depth: Option<Depth>,
     /// Per cent of the weight.
@@ -110,8 +112,8 @@ fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Unit
             format!("By the pull the centre has {:.0} % of its share.", d.centre * 100.0)
         } else {
             format!(
-                "By the pull it has gone about {deep} deep; the centre has {:.0} % of its share.",
-                d.centre * 100.0
+                "By the pull it has gone about {deep} deep; the centre has {} of its share.",
+                if d.centre < 0.01 { "none".to_owned() } else { format!("{:.0} %", d.centre * 100.0) }
             )
         }
     });
@@ -122,6 +124,16 @@ fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Unit
         reason: a.reason,
         school: a.school,
         depth_words,
+        depth_source: {
+            let d = figure("diffusion_m2_s");
+            format!(
+                "Computed: diffusion of {:.1}·10⁻¹⁰ m²/s at {}, faster in the heat. {}; {}.",
+                d.value * 1e10,
+                units.temperature(Celsius::new(5.0)),
+                d.source,
+                d.basis.words()
+            )
+        },
         depth: a.depth,
         percent: a.percent,
         grams: a.grams,
@@ -201,7 +213,7 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
     let doubled = if seals > 1 { ", a second bag or seal round it" } else { "" };
     BagSaid {
         what: format!("Bag {pieces}: air out {}{doubled}", how_named(air)),
-        how: format!("{} Freezer-grade bags, one layer.", air.how),
+        how: format!("Cuff the rim while you fill it, freezer-grade bags, one layer. {}", air.how),
         sink,
         seals,
         seals_words,

@@ -80,7 +80,7 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units
             at,
             bag.what.clone(),
             bag.how.clone(),
-            Some("Cuff the rim outward while you fill it: a seal needs a clean edge."),
+            Some("A seal needs a clean, dry edge: that is what the cuff is for."),
             Some("bagged"),
         );
     } else if let Some(jar) = &said.jar {

@@ -689,8 +689,9 @@ fn tender(request: &PlanRequest, form: &PlanForm, units: Units) -> Result<Vec<Te
 fn too_soon(plan: &Plan, request: &PlanRequest, zone: &TimeZone) -> Option<String> {
     let asked = request.ready_at.filter(|_| !plan.in_time)?;
     Some(format!(
-        "{} is too soon: preheating, {} in the bath and the finish take until {}. That is the earliest, and these are its times.",
+        "{} is too soon: {}, {} in the bath and the finish take until {}. That is the earliest, and these are its times.",
         day_and_time(asked, zone),
+        if request.prep.ahead_min() > 0.0 { "salting ahead" } else { "preheating" },
         duration(plan.bath_min),
         day_and_time(plan.earliest_ready, zone)
     ))
