@@ -95,6 +95,10 @@ fn salt_stands_where_it_belongs() {
     assert!(ahead.at >= now(), "{}", ahead.at);
     assert!(at(&tomorrow, "drop").at.duration_since(at(&all, "drop").at).as_hours() >= 23);
     assert_eq!(salted("beef-strip", PrepForm { salted: "piece".into(), ..PrepForm::default() }), None);
+    // What was seasoned when it was made, fruit, mussels, eggs and jars.
+    for food in ["sausage", "meat-in-sauce", "pear", "mussel", "shell-egg-large", "egg-custard"] {
+        assert_eq!(salted(food, PrepForm::default()), None, "{food}");
+    }
     assert_eq!(salted("beef-strip", PrepForm { salting: "never".into(), ..PrepForm::default() }), None);
 }
 
@@ -224,6 +228,10 @@ fn hostile_files_are_refused_with_line_and_reason() {
     assert!(matches!(read_plan_file(&own), Err(ImportError::OwnFood { .. })), "{:?}", read_plan_file(&own));
 }
 
+fn preset_of(text: &str) -> Preset {
+    read_presets_file(text).expect("reads").presets.remove(0)
+}
+
 #[test]
 fn a_preset_keeps_the_way_and_asks_for_the_piece() {
     let typed = form(
@@ -244,6 +252,9 @@ fn a_preset_keeps_the_way_and_asks_for_the_piece() {
     let text =
         serde_json::json!({"format": "hold-steady/presets", "version": 1, "presets": [preset]}).to_string();
     assert_eq!(read_presets_file(&text).expect("reads").presets, [preset]);
+    let mut stuffed = preset_of(&text);
+    stuffed.typed.insert("more".into(), "x".repeat(9000).into());
+    assert!(matches!(check_preset(&stuffed), Err(ImportError::Field { field, .. }) if field == "typed"));
     let odd = text.replace("\"beef-ribeye\"", "17");
     assert!(read_presets_file(&odd).is_err());
 }

@@ -410,6 +410,9 @@ pub struct Food {
     pub listed: bool,
     /// One sentence on it.
     pub about: String,
+    /// Why no salt is put on it, where none is. Common practice.
+    #[serde(default)]
+    pub unsalted: Option<String>,
     /// What must be said at once when it is chosen.
     #[serde(default)]
     pub says: Option<Said>,
@@ -529,6 +532,12 @@ impl Food {
     #[must_use]
     pub fn size(&self, id: &str) -> Option<&Size> {
         self.sizes.iter().find(|s| s.id == id)
+    }
+
+    /// Whether it goes into a bag: an egg in its shell and what fills a jar do not.
+    #[must_use]
+    pub fn is_bagged(&self) -> bool {
+        self.sizes.is_empty() && self.jar.is_none()
     }
 
     /// Whether it may come from there, by the identifier of a start.

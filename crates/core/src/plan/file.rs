@@ -17,6 +17,8 @@ pub const FILE_VERSION: u32 = 1;
 const LONGEST_FIELD: usize = 400;
 const MOST_PRESETS: usize = 500;
 const LONGEST_NAME: usize = 60;
+/// Longest sentence of a preset, bytes of JSON: unknown fields count too.
+const LONGEST_PRESET: usize = 8192;
 
 /// A plan's file.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -148,6 +150,9 @@ pub fn check_preset(preset: &Preset) -> Result<(), ImportError> {
     let name = preset.name.trim();
     if name.is_empty() || name.chars().count() > LONGEST_NAME {
         return Err(ImportError::Field { field: "name".into(), longest: LONGEST_NAME });
+    }
+    if serde_json::to_string(&preset.typed).map_or(0, |t| t.len()) > LONGEST_PRESET {
+        return Err(ImportError::Field { field: "typed".into(), longest: LONGEST_PRESET });
     }
     let form: PlanForm = serde_json::from_value(preset.typed.clone().into()).map_err(|e| unreadable(&e))?;
     check_form(&form)

@@ -61,10 +61,10 @@ pub fn water_g_cm3(c: f64) -> f64 {
     over / (1.0 + 16.879_850e-3 * c) / 1000.0
 }
 
-/// Share of a food's volume that is air.
+/// Share of a food's volume that is air, with its source; none where it has no pores to speak of.
 #[must_use]
-pub fn pores(food: &Food, base: &str) -> f64 {
-    PORES.get(&food.id).or_else(|| PORES.get(base)).map_or(0.0, |l| l.value)
+pub fn pores(food: &Food, base: &str) -> Option<&'static Limit> {
+    PORES.get(&food.id).or_else(|| PORES.get(base))
 }
 
 /// What presses a bag up and down, g.
@@ -118,7 +118,7 @@ pub fn float(food: &Food, base: &str, food_g: f64, air: &Air, bags: u8, bath_c: 
     let gassy = matches!(food.class, FoodClass::Plant | FoodClass::KidneyBean)
         && bath_c >= figure("gas_from_c").value;
     let gas_ml = if gassy { figure("gas_ml_kg").value * food_g / 1000.0 } else { 0.0 };
-    balance(food_g, kg_m3 / 1000.0, pores(food, base), air.ml, gas_ml, bags, bath_c)
+    balance(food_g, kg_m3 / 1000.0, pores(food, base).map_or(0.0, |p| p.value), air.ml, gas_ml, bags, bath_c)
 }
 
 /// Bags one in the other that a bath asks for, and why.

@@ -108,10 +108,10 @@ pub fn usual_percent(food: &Food) -> f64 {
     figure(if light { "salt_percent_light" } else { "salt_percent" }).value
 }
 
-/// Whether a food is salted at all: an egg in its shell and a filled jar are not.
+/// Whether a food is salted at all: an egg in its shell, a filled jar and what was seasoned before are not.
 #[must_use]
 pub fn is_salted(food: &Food) -> bool {
-    food.sizes.is_empty() && food.jar.is_none()
+    food.is_bagged() && food.unsalted.is_none()
 }
 
 /// What to do about salt for a piece of half-thickness `half_m` that is `bath_min` in a bath of `bath_c` and

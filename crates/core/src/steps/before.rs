@@ -70,15 +70,14 @@ pub struct Before {
 #[must_use]
 pub fn before(request: &PlanRequest, bath_min: f64, through_min: f64, units: Units) -> Before {
     let food = request.food();
-    let shelled = !food.sizes.is_empty();
     Before {
         salt: salt_said(request, bath_min, through_min, units),
-        notes: if shelled {
-            Vec::new()
-        } else {
+        notes: if food.is_bagged() {
             aromatics::notes(&request.prep.in_bag, request.bath_c, bath_min)
+        } else {
+            Vec::new()
         },
-        bag: (!shelled && request.fill_ml.is_none()).then(|| bag_said(request, bath_min, units)),
+        bag: food.is_bagged().then(|| bag_said(request, bath_min, units)),
         jar: request.fill_ml.map(|_| jar_said(request, units)),
     }
 }

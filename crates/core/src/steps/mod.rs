@@ -130,16 +130,15 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units
             None,
         );
     }
-    let grey = matches!(
-        food.class,
-        FoodClass::Beef | FoodClass::Lamb | FoodClass::Pork | FoodClass::Duck | FoodClass::Poultry
-    );
-    let expect = if grey {
-        "It looks grey and dull now, and nothing browns in a bag: that is right."
-    } else {
-        "It looks paler than from a pan: that is right."
+    use FoodClass::{Beef, Bivalve, Crustacean, Duck, Fish, Ground, Lamb, Pork, Poultry};
+    let expect = match food.class {
+        Beef | Lamb | Pork | Duck | Poultry | Ground => {
+            Some("It looks grey and dull now, and nothing browns in a bag: that is right.")
+        }
+        Fish | Crustacean | Bivalve => Some("It looks paler than from a pan: that is right."),
+        _ => None,
     };
-    add("pull", pull, "Pull it".into(), food.looks.text.clone(), Some(expect), Some("pulled"));
+    add("pull", pull, "Pull it".into(), food.looks.text.clone(), expect, Some("pulled"));
     let finish = food.finish();
     let mut after = 0.0;
     for (i, step) in finish.steps.iter().enumerate() {

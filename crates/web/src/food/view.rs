@@ -1,6 +1,7 @@
 //! A food's numbers, in words, each with where it comes from.
 
 use hold_steady_core::food::{Basis, Food, FoodClass, Pantry};
+use hold_steady_core::prep::{bag, figures, salt};
 use hold_steady_core::safety::{organisms, profiles};
 use hold_steady_core::units::{Celsius, Length, Units, trimmed};
 
@@ -56,6 +57,7 @@ impl FoodView {
                 best(food, units),
                 piece(food, units),
                 heat(food, units),
+                before(food, own.map_or(food.id.as_str(), |o| o.base.as_str()), units),
                 safety(food, units),
                 after(food, units),
             ]
@@ -213,6 +215,33 @@ fn heat(food: &Food, units: Units) -> Section {
         food.within_k.basis,
     ));
     section("How heat goes through it", rows)
+}
+
+/// Before the bath: salt, and what makes it float.
+fn before(food: &Food, base: &str, units: Units) -> Section {
+    let figure = |name: &str| &figures()[name];
+    let salt = match &food.unsalted {
+        Some(why) => row("salt", why.clone(), PRACTICE, Basis::Trade),
+        None if !food.is_bagged() => row("salt", "none through a shell or a lid", PRACTICE, Basis::Trade),
+        None => {
+            let share = salt::usual_percent(food);
+            let light = figure("salt_percent_light");
+            let from = if (share - light.value).abs() < 1e-9 { light } else { figure("salt_percent") };
+            row("salt", format!("{} % of its weight", trimmed(share, 2)), &from.source, from.basis)
+        }
+    };
+    let diffusion = figure("diffusion_m2_s");
+    let spreads = row(
+        "salt spreads",
+        format!("{:.1}·10⁻¹⁰ m²/s at {}", diffusion.value * 1e10, degrees(5.0, units)),
+        &diffusion.source,
+        diffusion.basis,
+    );
+    let pores = bag::pores(food, base).map(|p| {
+        row("air in it", format!("{} % of its volume", trimmed(p.value * 100.0, 1)), &p.source, p.basis)
+    });
+    let salted = salt::is_salted(food).then_some(spreads);
+    section("Before the bath", [salt].into_iter().chain(salted).chain(pores).collect())
 }
 
 fn safety(food: &Food, units: Units) -> Section {

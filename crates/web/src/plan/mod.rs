@@ -1,42 +1,35 @@
 //! The plan page: the sentence, the answer, the map around it, and taking it up.
 
-mod view;
+mod answer;
+mod keep;
+mod sentence;
 
-use actix_multipart::Multipart;
-use actix_web::http::StatusCode;
 use actix_web::http::header::{CACHE_CONTROL, HeaderName};
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::book::ImportError;
-use hold_steady_core::food::{OwnFood, Pantry, Preset};
+use hold_steady_core::food::Pantry;
 use hold_steady_core::piece::LONGEST_MIN;
-use hold_steady_core::plan::{
-    FILE_VERSION, PRESETS_FORMAT, PlanFile, PlanForm, PresetsFile, Reading, Setting, check_preset, envelope,
-    plan, read_plan_file, read_presets_file,
-};
+use hold_steady_core::plan::{PlanForm, Reading, Setting, envelope, plan};
 use hold_steady_core::prep::Salted;
-use hold_steady_store::{NewCook, StoreError, new_id};
+use hold_steady_store::{NewCook, new_id};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units, see_other};
 use crate::drawing::{Map, maps};
 use crate::food::{Group, Line, grouped};
-use view::{Answer, PresetView, Sentence};
+use answer::Answer;
+use keep::PresetView;
+use sentence::Sentence;
 
 pub fn configure(config: &mut web::ServiceConfig) {
+    keep::configure(config);
     config
         .service(web::resource("/plan").route(app::get(page)))
         .service(web::resource("/plan/answer").route(app::get(answer)))
         .service(web::resource("/plan/foods").route(app::get(foods)))
         .service(web::resource("/plan/map").route(app::get(map)))
         .service(web::resource("/plan/ours").route(web::post().to(ours)))
-        .service(web::resource("/plan/file.json").route(app::get(file)))
-        .service(web::resource("/plan/open").route(web::post().to(open)))
-        .service(web::resource("/plan/keep").route(web::post().to(keep)))
-        .service(web::resource("/plan/presets.json").route(app::get(presets_file)))
-        .service(web::resource("/plan/presets/{id}").route(app::get(preset)))
-        .service(web::resource("/plan/presets/{id}/remove").route(web::post().to(remove_preset)))
         .service(web::resource("/plan/start").route(web::post().to(start)));
 }
 
@@ -261,161 +254,6 @@ async fn start(
     let new = NewCook { id: cook, title, typed: reading.form, request: understood, plan };
     let id = state.store.start_cook(state.kitchen.id, new, now).await?;
     Ok(see_other(&format!("/cook/{id}")))
-}
-
-/// The plan as a file.
-async fn file(
-    state: web::Data<AppState>,
-    request: HttpRequest,
-    typed: web::Query<PlanForm>,
-) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
-    let reading = read(&state, &request, &pantry, &typed);
-    let Some(understood) = reading.request else {
-        return Err(PageError::Request("A plan that is not understood cannot be taken along.".into()));
-    };
-    let plan = plan(&understood, state.clock.now(), reader_units(&request))?;
-    let file = PlanFile::new(&reading.form, &understood, &plan);
-    app::json_file(&format!("{}.plan.json", understood.food().id), &file)
-}
-
-/// Opens a file dropped on the page: a plan, or presets.
-async fn open(
-    state: web::Data<AppState>,
-    request: HttpRequest,
-    parts: Multipart,
-) -> Result<HttpResponse, PageError> {
-    let refused = |problem: String| Said { problem: Some(problem), ..Said::default() };
-    let text = match app::uploaded_text(parts, "Choose a file first: a plan or presets, as JSON.").await {
-        Ok(text) => text,
-        Err(problem) => return unprocessable(&state, &request, refused(problem)).await,
-    };
-    let now = state.clock.now();
-    match read_plan_file(&text) {
-        Ok(file) => {
-            // A food of another kitchen's own comes with its plan.
-            if let Some(own) = file.own {
-                state.store.keep_food(state.kitchen.id, own, now).await?;
-            }
-            // Read as a link: another day's times are not carried over.
-            let typed = PlanForm { ready: String::new(), ..file.typed };
-            Ok(see_other(&format!("/plan?{}", encoded(&typed)?)))
-        }
-        Err(ImportError::Format(other)) if other == PRESETS_FORMAT => match read_presets_file(&text) {
-            Ok(file) => {
-                for own in file.foods {
-                    state.store.keep_food(state.kitchen.id, own, now).await?;
-                }
-                let added = state.store.add_presets(state.kitchen.id, file.presets, now).await?;
-                let notice = Some(format!("{added} new presets; those that were here stay as they were."));
-                show(&state, &request, &PlanForm::default(), Said { notice, ..Said::default() }).await
-            }
-            Err(e) => unprocessable(&state, &request, refused(format!("Nothing was opened: {e}."))).await,
-        },
-        Err(e) => unprocessable(&state, &request, refused(format!("Nothing was opened: {e}."))).await,
-    }
-}
-
-async fn unprocessable(
-    state: &AppState,
-    request: &HttpRequest,
-    said: Said,
-) -> Result<HttpResponse, PageError> {
-    let mut response = show(state, request, &PlanForm::default(), said).await?;
-    *response.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
-    Ok(response)
-}
-
-#[derive(Deserialize)]
-struct Keep {
-    id: Uuid,
-    #[serde(default)]
-    name: String,
-    #[serde(flatten)]
-    typed: PlanForm,
-}
-
-/// Keeps the sentence as a preset. The form carries the preset's identifier: sent twice, it is kept once.
-async fn keep(
-    state: web::Data<AppState>,
-    request: HttpRequest,
-    form: web::Form<Keep>,
-) -> Result<HttpResponse, PageError> {
-    let Keep { id, name, typed } = form.into_inner();
-    let preset = Preset::of(id, &name, &typed);
-    if let Err(e) = check_preset(&preset) {
-        let problem = Some(format!("It was not kept: {e}."));
-        let mut response = show(&state, &request, &typed, Said { problem, ..Said::default() }).await?;
-        *response.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
-        return Ok(response);
-    }
-    state.store.keep_preset(state.kitchen.id, preset, state.clock.now()).await?;
-    Ok(see_other(&format!("/plan?{}", encoded(&typed)?)))
-}
-
-#[derive(Deserialize)]
-struct Anew {
-    #[serde(default)]
-    thickness: String,
-    #[serde(default)]
-    weight: String,
-    #[serde(default)]
-    removed: bool,
-}
-
-/// A preset, planned for a piece as it is today.
-async fn preset(
-    state: web::Data<AppState>,
-    request: HttpRequest,
-    id: web::Path<Uuid>,
-    anew: web::Query<Anew>,
-) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
-    match pantry.preset(*id) {
-        Some(preset) => {
-            Ok(see_other(&format!("/plan?{}", encoded(&preset.form(&anew.thickness, &anew.weight))?)))
-        }
-        None if anew.removed => {
-            show(&state, &request, &PlanForm::default(), Said { removed: Some(*id), ..Said::default() }).await
-        }
-        None => Err(PageError::Request("That preset is not kept any more.".into())),
-    }
-}
-
-#[derive(Deserialize)]
-struct Remove {
-    #[serde(default)]
-    restore: bool,
-}
-
-async fn remove_preset(
-    state: web::Data<AppState>,
-    id: web::Path<Uuid>,
-    form: web::Form<Remove>,
-) -> Result<HttpResponse, PageError> {
-    let restore = form.restore;
-    match state.store.remove_preset(state.kitchen.id, *id, !restore, state.clock.now()).await {
-        Err(StoreError::NotFound) => Err(PageError::Request("That preset is not kept here.".into())),
-        Err(e) => Err(e.into()),
-        Ok(()) if restore => Ok(see_other("/plan")),
-        Ok(()) => Ok(see_other(&format!("/plan/presets/{id}?removed=true"))),
-    }
-}
-
-/// All presets, with the foods of the kitchen's own that they are made with.
-async fn presets_file(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
-    let uses = |food: &OwnFood| {
-        pantry.presets.iter().any(|p| p.typed.get("food").and_then(|f| f.as_str()) == Some(&food.id))
-    };
-    let foods = pantry.foods.iter().filter(|f| uses(f)).cloned().collect();
-    let file = PresetsFile {
-        format: PRESETS_FORMAT.into(),
-        version: FILE_VERSION,
-        presets: pantry.presets.clone(),
-        foods,
-    };
-    app::json_file("hold-steady-presets.json", &file)
 }
 
 /// An identifier for the cook a page may start.

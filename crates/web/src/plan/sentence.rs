@@ -1,0 +1,355 @@
+//! The sentence: every blank and choice of it, and what is said beside it.
+
+use hold_steady_core::food::{Food, FoodClass, Pantry, catalogue};
+use hold_steady_core::plan::{DIALLED, From, OWN_TEMPERATURE, PlanForm, Reading};
+use hold_steady_core::prep::{bag, salt};
+use hold_steady_core::units::{Celsius, Units};
+
+use crate::app::PageError;
+use crate::drawing::{Scale, no_table_below, scales};
+
+/// A choice of a list.
+pub struct Choice {
+    pub value: String,
+    pub text: String,
+    pub chosen: bool,
+}
+
+fn choice(value: &str, text: &str, now: &str) -> Choice {
+    Choice { value: value.into(), text: text.into(), chosen: value == now }
+}
+
+/// A question of the sentence answered by choosing: open until somebody has.
+fn question(open: &str, choices: &[(&str, &str)], now: &str) -> Vec<Choice> {
+    let mut all: Vec<Choice> = choices.iter().map(|(v, t)| choice(v, t, now)).collect();
+    if !all.iter().any(|c| c.chosen) {
+        all.insert(0, Choice { value: String::new(), text: open.into(), chosen: true });
+    }
+    all
+}
+
+/// A question of the sentence with its field.
+pub struct Question {
+    pub field: &'static str,
+    pub label: &'static str,
+    pub choices: Vec<Choice>,
+}
+
+/// A typed blank of the sentence, with the words around it.
+pub struct Blank {
+    pub field: &'static str,
+    pub label: &'static str,
+    pub before: &'static str,
+    pub value: String,
+    pub after: &'static str,
+}
+
+/// The sentence with everything that can be chosen in it.
+pub struct Sentence {
+    pub form: PlanForm,
+    /// What stands in the food's blank: its name, or what was typed.
+    pub food_name: String,
+    pub food_href: Option<String>,
+    /// Foods that what was typed could mean: name and address.
+    pub could_be: Vec<(String, String)>,
+    /// Sizes asked of this food.
+    pub blanks: Vec<Blank>,
+    /// Questions asked of this food, before and after the temperature.
+    pub questions: Vec<Question>,
+    pub starts: Vec<Choice>,
+    pub doneness: Vec<Choice>,
+    pub guests: Vec<Choice>,
+    /// Said at once when the food is chosen.
+    pub says: Option<String>,
+    pub hints: Vec<&'static str>,
+    pub scale: String,
+    /// Temperatures cooks argue for, and what they say for them.
+    pub schools: Vec<(String, String)>,
+    pub no_table_below: Option<String>,
+    pub slider: Slider,
+    pub prep: PrepBlanks,
+    errors: std::collections::BTreeMap<&'static str, String>,
+    /// After a change: whether these must be shown anew.
+    pub swap_food: bool,
+    pub swap_asked: bool,
+    pub swap_thickness: bool,
+    pub swap_bath: bool,
+    pub swap_done: bool,
+    pub swap_scale: bool,
+}
+
+/// The blanks of the work before the bath.
+pub struct PrepBlanks {
+    /// Whether it is bagged and salted at all.
+    pub bagged: bool,
+    pub salting: Vec<Choice>,
+    pub salted: Vec<Choice>,
+    pub air: Vec<Choice>,
+    pub seals: Vec<Choice>,
+    pub lie: Vec<Choice>,
+    pub hold: Vec<Choice>,
+    pub usual_salt: String,
+}
+
+impl PrepBlanks {
+    fn new(food: &Food, form: &PlanForm) -> Self {
+        let list =
+            |choices: &[(&str, &str)], now: &str| choices.iter().map(|(v, t)| choice(v, t, now)).collect();
+        let p = &form.prep;
+        let ahead = [
+            ("12", "12 h ahead"),
+            ("24", "a day ahead"),
+            ("48", "two days ahead"),
+            ("72", "three days ahead"),
+        ];
+        let salting =
+            [("", "when it suits the bath"), ("before", "just before"), ("after", "after the bath")];
+        let salting = [&salting[..], &ahead[..], &[("never", "not at all")]].concat();
+        Self {
+            bagged: food.is_bagged(),
+            salting: list(&salting, &p.salting),
+            salted: list(
+                &[
+                    ("", "not salted yet"),
+                    ("piece", "this piece is salted"),
+                    ("batch", "salted with its batch, before freezing"),
+                ],
+                &p.salted,
+            ),
+            air: bag::airs()
+                .iter()
+                .enumerate()
+                .map(|(i, a)| {
+                    let value = if i == 0 { "" } else { a.id.as_str() };
+                    choice(value, &a.name, &p.air)
+                })
+                .collect(),
+            seals: list(
+                &[("", "as many seals as it needs"), ("1", "one seal"), ("2", "two seals or bags")],
+                &p.seals,
+            ),
+            lie: list(&[("", "apart"), ("touching", "touching"), ("stacked", "one on the other")], &p.lie),
+            hold: list(
+                &[("", "clipped to the wall"), ("rack", "in a rack"), ("ballast", "weighed down")],
+                &p.hold,
+            ),
+            usual_salt: format!("{} %", hold_steady_core::units::trimmed(salt::usual_percent(food), 2)),
+        }
+    }
+}
+
+/// The doneness slider: degrees of the reader.
+pub struct Slider {
+    pub low: String,
+    pub high: String,
+    pub step: &'static str,
+    pub value: String,
+    pub unit: &'static str,
+}
+
+impl Sentence {
+    pub fn new(reading: Reading, pantry: &Pantry, units: Units) -> Result<Self, PageError> {
+        let form = reading.form;
+        let known = pantry.food(&form.food);
+        let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(&catalogue().foods[0]);
+        let bath = reading.request.as_ref().map_or(food.usual_doneness().c, |r| r.bath_c);
+        let dialled = pantry.dialled_c(food);
+        let scale = Scale { food, dialled_c: dialled, units };
+        let name_of = |id: &String| pantry.food(id).map(|f| (f.name.clone(), format!("/plan?food={}", f.id)));
+        Ok(Self {
+            food_name: known.map_or_else(|| form.food.clone(), |f| f.name.clone()),
+            food_href: known.map(|f| format!("/foods/{}", f.id)),
+            could_be: reading.could_be.iter().filter_map(name_of).collect(),
+            blanks: blanks(food, &form),
+            questions: questions(food, &form),
+            starts: From::ALL
+                .into_iter()
+                .filter(|f| food.may_come_from(f.id()))
+                .map(|f| choice(f.id(), &f.start().label, &form.from))
+                .collect(),
+            doneness: doneness(food, dialled, &form, units),
+            guests: vec![
+                choice("well", "guests not at risk", &form.guests),
+                choice("at-risk", "a guest at risk", &form.guests),
+            ],
+            says: food.says.as_ref().map(|s| units.sentence(&s.text)),
+            hints: hints(food),
+            scale: scales(&scale)?,
+            no_table_below: no_table_below(food).map(|c| units.temperature(Celsius::new(c))),
+            schools: food
+                .schools
+                .iter()
+                .map(|s| (units.temperature(Celsius::new(s.c)), s.says.clone()))
+                .collect(),
+            slider: slider(food, bath, units),
+            prep: PrepBlanks::new(food, &form),
+            errors: reading.errors,
+            form,
+            swap_food: false,
+            swap_asked: false,
+            swap_thickness: false,
+            swap_bath: false,
+            swap_done: false,
+            swap_scale: false,
+        })
+    }
+
+    /// The same, as the answer to `typed`: says what must be shown anew. The field under the cook's
+    /// fingers is never among it, for what was typed there is kept.
+    pub fn after(mut self, typed: &PlanForm) -> Self {
+        let known = self.food_href.is_some();
+        let other_use = self.form.egg_use != typed.egg_use;
+        self.swap_asked = known && (self.form.food != typed.food_was || other_use);
+        self.swap_food = known && typed.food != self.food_name;
+        let kept = !self.swap_asked;
+        self.swap_thickness = kept && self.form.thickness != typed.thickness;
+        self.swap_bath = kept && self.form.bath != typed.bath;
+        self.swap_done = kept && self.form.done != typed.done;
+        self.swap_scale = self.swap_asked || self.swap_bath;
+        self
+    }
+
+    /// What is wrong with a field; empty when nothing is.
+    pub fn error(&self, field: &str) -> &str {
+        self.errors.get(field).map_or("", String::as_str)
+    }
+
+    pub fn wrong(&self, field: &str) -> bool {
+        self.errors.contains_key(field)
+    }
+
+    /// Every field with what a reader calls it, in the order of the sentence.
+    pub fn fields(&self) -> [(&'static str, &'static str); 19] {
+        [
+            ("food", "Food"),
+            ("thickness", "Size"),
+            ("width", "Width"),
+            ("length", "Length"),
+            ("size", "Size"),
+            ("use", "Use"),
+            ("fill", "Filling"),
+            ("glass", "Glass"),
+            ("from", "From where"),
+            ("bath", "Bath"),
+            ("time", "Time"),
+            ("intact", "Whole or bladed"),
+            ("parasites", "Parasites"),
+            ("prepared", "Before"),
+            ("guests", "Guests"),
+            ("ready", "Ready at"),
+            ("weight", "Weight"),
+            ("salt", "Salt"),
+            ("pieces", "Pieces"),
+        ]
+    }
+}
+
+fn blanks(food: &Food, form: &PlanForm) -> Vec<Blank> {
+    let blank = |field, label, before, value: &String, after| Blank {
+        field,
+        label,
+        before,
+        value: value.clone(),
+        after,
+    };
+    if !food.sizes.is_empty() {
+        return Vec::new();
+    }
+    if food.jar.is_some() {
+        return vec![
+            blank("thickness", "Jar, across inside", "", &form.thickness, " across, filled with "),
+            blank("fill", "Filling", "", &form.fill, ", its glass at "),
+            blank("glass", "Glass when it goes in", "", &form.glass, ", "),
+        ];
+    }
+    if food.sides_mm.is_some() {
+        return vec![
+            blank("thickness", "Thickness", "", &form.thickness, " thick, "),
+            blank("width", "Width", "", &form.width, " wide, "),
+            blank("length", "Length", "", &form.length, " long, "),
+        ];
+    }
+    let after = if food.shape == "slab" { " thick, " } else { " across, " };
+    vec![blank("thickness", "Thickness", "", &form.thickness, after)]
+}
+
+fn questions(food: &Food, form: &PlanForm) -> Vec<Question> {
+    let mut all = Vec::new();
+    if !food.sizes.is_empty() {
+        let choices = food.sizes.iter().map(|s| choice(&s.id, &s.name, &form.size)).collect();
+        all.push(Question { field: "size", label: "Size", choices });
+    }
+    if food.class == FoodClass::ShellEgg {
+        let choices = vec![
+            choice("soft", "soft, to eat", &form.egg_use),
+            choice("raw", "pasteurised, to use raw", &form.egg_use),
+        ];
+        all.push(Question { field: "use", label: "What for", choices });
+    }
+    if food.class.asks_if_intact() {
+        let choices = [("whole", "whole, never pierced"), ("bladed", "bladed, injected or rolled")];
+        let choices = question("whole or bladed?", &choices, &form.intact);
+        all.push(Question { field: "intact", label: "Whole or bladed", choices });
+    }
+    if food.class == FoodClass::Fish {
+        let choices = [
+            ("frozen", "frozen for parasites"),
+            ("exempt", "a kind exempt from freezing"),
+            ("none", "not frozen for parasites"),
+        ];
+        let choices = question("frozen for parasites?", &choices, &form.parasites);
+        all.push(Question { field: "parasites", label: "Frozen for parasites", choices });
+    }
+    if let Some(p) = &food.prepared {
+        let choices = [("yes", p.done.as_str()), ("no", p.not_done.as_str())];
+        let choices = question("raw, or not?", &choices, &form.prepared);
+        all.push(Question { field: "prepared", label: "What was done before", choices });
+    }
+    all
+}
+
+fn doneness(food: &Food, dialled: Option<f64>, form: &PlanForm, units: Units) -> Vec<Choice> {
+    let mut all: Vec<Choice> = food.doneness.iter().map(|d| choice(&d.id, &d.name, &form.done)).collect();
+    if let Some(c) = dialled {
+        let text = format!("as this kitchen likes it, {}", units.temperature(Celsius::new(c)));
+        all.push(choice(DIALLED, &text, &form.done));
+    }
+    if form.done == OWN_TEMPERATURE {
+        all.push(choice(OWN_TEMPERATURE, "a temperature of my own", OWN_TEMPERATURE));
+    }
+    all
+}
+
+fn hints(food: &Food) -> Vec<&'static str> {
+    let mut all = Vec::new();
+    if food.sizes.is_empty() && food.jar.is_none() {
+        all.push("Thickest place: “about 1 1/4 in” if unsure, “25 to 32 mm” if uneven.");
+    }
+    if food.class.is_animal() {
+        all.push("At risk: very young, old, pregnant, ill.");
+    }
+    if food.class.asks_if_intact() {
+        all.push("Bladed: also injected, rolled.");
+    }
+    if food.class == FoodClass::Fish {
+        all.push(
+            "For parasites: −20 °C for 7 days, or −35 °C for 15 h. Exempt: tuna, farmed fish fed on pellets.",
+        );
+    }
+    all
+}
+
+fn slider(food: &Food, bath_c: f64, units: Units) -> Slider {
+    let degrees = |c: f64| units.degrees(Celsius::new(c));
+    let celsius = units.temperature_symbol() == "°C";
+    let text = |v: f64| hold_steady_core::units::trimmed(v, 1);
+    let step = if celsius { 0.5 } else { 1.0 };
+    let (low, high) = (degrees(food.bath_c.low), degrees(food.bath_c.high));
+    Slider {
+        low: text((low / step).ceil() * step),
+        high: text((high / step).floor() * step),
+        step: if celsius { "0.5" } else { "1" },
+        value: text(degrees(bath_c)),
+        unit: units.temperature_symbol(),
+    }
+}
