@@ -146,10 +146,10 @@ test("the book travels: JSON into an empty kitchen, twice; CSV for a table", asy
     await page.getByRole("button", { name: "Import" }).click();
   };
   await bring();
-  await expect(page.getByRole("status")).toContainText("14 new");
+  await expect(page.getByRole("status")).toContainText("17 new");
   expect(await page.locator(".entry h2").allTextContents()).toEqual(titles);
   await bring();
-  await expect(page.getByRole("status")).toContainText("0 new, 0 with further records, 14 already here");
+  await expect(page.getByRole("status")).toContainText("0 new, 0 with further records, 17 already here");
   await expect(page.locator(".entry")).toHaveCount(16);
 });
 
