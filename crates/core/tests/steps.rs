@@ -1,12 +1,9 @@
 //! The plan as a checklist, and as a file. (The project's own rules.)
 
-use hold_steady_core::book::ImportError;
+use hold_steady_core::book::{ImportError, PlanFile, check_preset, read_plan_file, read_presets_file};
 use hold_steady_core::cook::{CookState, Event, EventKind};
 use hold_steady_core::food::{Pantry, Preset, catalogue};
-use hold_steady_core::plan::{
-    KitchenRules, Plan, PlanFile, PlanForm, PlanRequest, Setting, check_preset, plan, read_plan_file,
-    read_presets_file,
-};
+use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::steps::{Step, before, steps};
 use hold_steady_core::units::{LengthUnit, TemperatureUnit, Units};

@@ -142,3 +142,57 @@ fn a_temperature_is_remembered_and_forgotten() {
     assert_eq!(server.post("/plan/ours", &cold).status, 303);
     assert!(!server.get("/plan?food=burger&typed_in=c-mm").body.contains("as this kitchen likes it"));
 }
+
+/// What stands between the tags of a page, without scripts, opened numbers and sources.
+fn visible(page: &str) -> String {
+    let mut text = page.to_owned();
+    for (from, until) in
+        [("<script", "</script>"), ("<div popover", "Close</button>"), ("class=\"source\"", "</span>")]
+    {
+        while let Some(start) = text.find(from) {
+            let end = text[start..].find(until).map_or(text.len(), |e| start + e + until.len());
+            text.replace_range(start..end, "");
+        }
+    }
+    let mut inside = false;
+    let keep = |c: char| {
+        inside = if c == '<' { true } else { inside && c != '>' };
+        !inside && c != '>'
+    };
+    text.chars()
+        .filter({
+            let mut keep = keep;
+            move |c| keep(*c)
+        })
+        .collect()
+}
+
+#[test]
+fn for_every_food_a_reader_of_fahrenheit_and_inches_meets_no_other_units() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let cookie = [("Cookie", "units=f-in")];
+    let list = server.get("/foods").body;
+    for id in list.split("href=\"/foods/").skip(1).filter_map(|s| s.split('"').next()) {
+        let path = format!("/plan?food={id}&intact=whole&parasites=none&prepared=yes&weight=12+oz");
+        let page = server.get_with(&path, &cookie).body;
+        let from = page.find("id=\"words\"").expect("the sentence");
+        let text = visible(&page[from..]);
+        assert!(text.contains("°F"), "{id}");
+        for other in ["°C", " mm", " ml", " kg"] {
+            let at = text.find(other);
+            assert_eq!(
+                at.map(|i| text[..i]
+                    .chars()
+                    .rev()
+                    .take(50)
+                    .collect::<String>()
+                    .chars()
+                    .rev()
+                    .collect::<String>()),
+                None,
+                "{id} {other}"
+            );
+        }
+    }
+}

@@ -22,14 +22,9 @@ fn the_work_before_the_bath_is_answered_and_its_faults_named() {
     let page = server
         .get("/plan?food=apple&typed_in=c-mm&weight=500+g&in_bag=cinnamon,+brandy&air=edge&hold=ballast")
         .body;
-    for text in [
-        "No salt now",
-        "It floats",
-        "of steel",
-        "Alcohol cannot leave",
-        "second bag",
-        "counter&#39;s edge",
-    ] {
+    for text in
+        ["No salt now", "It floats", "of steel", "Alcohol cannot leave", "second bag", "counter&#39;s edge"]
+    {
         assert!(
             page.contains(text)
                 || page.contains(&text.replace("&#39;", "’"))

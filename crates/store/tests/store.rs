@@ -4,7 +4,7 @@ use std::path::PathBuf;
 
 use hold_steady_core::book::{Export, read_export};
 use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
-use hold_steady_core::food::{OwnFood, OwnForm, catalogue};
+use hold_steady_core::food::{OwnFood, OwnForm, Preset, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
 use hold_steady_store::{Imported, Kitchen, NewCook, Store, StoreError, new_id};
@@ -349,5 +349,40 @@ fn a_database_of_the_first_version_is_carried_on() {
         assert_eq!(store.cook(cook).await.expect("still there").events.len(), 6);
         assert_eq!(store.export(&kitchen, t(600)).await.expect("written").cooks, export.cooks);
         store.keep_food(kitchen.id, own("own-a", "House chop"), t(0)).await.expect("the new table is there");
+    });
+}
+
+#[test]
+fn presets_and_salted_batches_are_kept_once_and_travel() {
+    let (here, there) = (place(), place());
+    run(async {
+        let (store, kitchen) = open(&here).await;
+        let typed = PlanForm { thickness: "40 mm".into(), intact: "whole".into(), ..PlanForm::default() };
+        let preset = Preset::of(new_id(t(0)), "Friday", &typed);
+        for _ in 0..2 {
+            store.keep_preset(kitchen.id, preset.clone(), t(0)).await.expect("kept");
+            store.remember_salted(kitchen.id, "Chops 12 Nov".into(), t(0)).await.expect("remembered");
+        }
+        drop(store);
+        let (store, kitchen) = open(&here).await;
+        let pantry = store.pantry(kitchen.id).await.expect("reads");
+        assert_eq!(
+            (pantry.presets.as_slice(), pantry.salted.as_slice()),
+            (&[preset.clone()][..], &["chops 12 nov".to_owned()][..])
+        );
+        store.remove_preset(kitchen.id, preset.id, true, t(1)).await.expect("there");
+        assert!(store.pantry(kitchen.id).await.expect("reads").presets.is_empty());
+        store.remove_preset(kitchen.id, preset.id, false, t(2)).await.expect("put back");
+        assert!(matches!(
+            store.remove_preset(kitchen.id, new_id(t(3)), true, t(3)).await,
+            Err(StoreError::NotFound)
+        ));
+        let export = store.export(&kitchen, t(4)).await.expect("written");
+        let text = serde_json::to_string(&export).expect("plain data");
+        let (other, their) = open(&there).await;
+        let done = other.import(&their, read_export(&text).expect("reads")).await.expect("taken");
+        assert_eq!(done.pantry_added, 2);
+        assert_eq!(other.pantry(their.id).await.expect("reads"), pantry);
+        assert_eq!(other.add_presets(their.id, vec![preset], t(5)).await.expect("known"), 0);
     });
 }

@@ -4,8 +4,13 @@
 //! read for ever: `tests/golden/` keeps one file of each.
 
 mod entry;
+mod file;
 
 pub use entry::{BookEntry, csv};
+pub use file::{
+    FILE_VERSION, PLAN_FORMAT, PRESETS_FORMAT, PlanFile, PresetsFile, check_preset, read_plan_file,
+    read_presets_file,
+};
 
 use std::collections::BTreeSet;
 
@@ -18,7 +23,7 @@ use crate::cook::{CookState, Event, LONGEST_TEXT};
 use crate::food::{OwnFood, Pantry};
 use crate::heat::HeatError;
 use crate::piece::LONGEST_MIN;
-use crate::plan::{Plan, PlanForm, PlanRequest, check_preset, plan};
+use crate::plan::{Plan, PlanForm, PlanRequest, plan};
 use crate::units::Units;
 
 /// The `format` of an export.
@@ -193,7 +198,7 @@ pub enum ImportError {
     #[error("the file's format is “{0}”; only “{FORMAT}” can be imported")]
     Format(String),
     /// Written by a later version of this application.
-    #[error("the file is of version {0}; this application reads up to {VERSION}: update it")]
+    #[error("the file is of version {0}; which is newer than this application reads: update it")]
     Version(u32),
     /// A field is too long, or empty where it may not be.
     #[error("{field}: it must not be empty, nor longer than {longest}")]
@@ -227,27 +232,36 @@ struct Header {
     version: u32,
 }
 
+fn unreadable(e: serde_json::Error) -> ImportError {
+    ImportError::Unreadable {
+        line: e.line(),
+        column: e.column(),
+        reason: e.to_string().split(" at line ").next().unwrap_or_default().to_owned(),
+    }
+}
+
+/// Whether a file is of a format, in a version up to the newest.
+fn read_header(text: &str, format: &str, newest: u32) -> Result<(), ImportError> {
+    let header: Header = serde_json::from_str(text).map_err(unreadable)?;
+    if header.format != format {
+        return Err(ImportError::Format(header.format.chars().take(60).collect()));
+    }
+    if (1..=newest).contains(&header.version) { Ok(()) } else { Err(ImportError::Version(header.version)) }
+}
+
+fn check_own_food(food: &OwnFood) -> Result<(), ImportError> {
+    let id = || food.id.chars().take(60).collect();
+    check_own(food).map_err(|reason| ImportError::OwnFood { id: id(), reason })
+}
+
 /// Reads an export of any version.
 ///
 /// # Errors
 /// With line and reason when it is not one, and by cook where records contradict each other.
 pub fn read_export(text: &str) -> Result<Export, ImportError> {
-    let unreadable = |e: serde_json::Error| ImportError::Unreadable {
-        line: e.line(),
-        column: e.column(),
-        reason: e.to_string().split(" at line ").next().unwrap_or_default().to_owned(),
-    };
-    let header: Header = serde_json::from_str(text).map_err(unreadable)?;
-    if header.format != FORMAT {
-        return Err(ImportError::Format(header.format.chars().take(60).collect()));
-    }
-    if !(1..=VERSION).contains(&header.version) {
-        return Err(ImportError::Version(header.version));
-    }
+    read_header(text, FORMAT, VERSION)?;
     let export: Export = serde_json::from_str(text).map_err(unreadable)?;
-    for food in &export.kitchen.pantry.foods {
-        check_own(food).map_err(|reason| ImportError::OwnFood { id: food.id.clone(), reason })?;
-    }
+    export.kitchen.pantry.foods.iter().try_for_each(check_own_food)?;
     export.kitchen.pantry.presets.iter().try_for_each(check_preset)?;
     let mut seen = BTreeSet::new();
     for cook in &export.cooks {

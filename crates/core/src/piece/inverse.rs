@@ -4,7 +4,7 @@
 use super::{LONGEST_MIN, Piece, Run};
 use crate::food::FoodClass;
 use crate::heat::{HeatError, Shape};
-use crate::safety::{Level, Verdict, WayOut, limits, minutes};
+use crate::safety::{FROZEN_FOR_PARASITES, Level, Verdict, WayOut, limits, minutes};
 use crate::units::{Celsius, Length, Units};
 
 /// Hottest bath proposed, °C: above it nobody calls the result a steak.
@@ -80,9 +80,10 @@ pub(super) fn find(
         ));
     }
     if piece.food.class == FoodClass::Fish && verdict.row == 14 && verdict.level == Level::Refused {
-        text.push_str(
-            " To serve it undercooked, to guests not at risk, take fish that was frozen for parasites (−20 °C for 7 days, or −35 °C for 15 h) or is exempt.",
-        );
+        text.push_str(&format!(
+            " To serve it undercooked, to guests not at risk, take fish that was frozen for parasites ({}) or is exempt.",
+            units.sentence(FROZEN_FOR_PARASITES)
+        ));
     }
     let slow = run.progress(min).come_up_min > limits().come_up_limit_min.value;
     if slow && matches!(piece.shape, Shape::Slab(_)) {

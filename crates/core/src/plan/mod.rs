@@ -9,7 +9,6 @@
 mod answer;
 mod envelope;
 mod explain;
-mod file;
 mod form;
 mod kitchen;
 mod pictures;
@@ -19,10 +18,6 @@ mod request;
 pub use answer::{Ends, Plan, Range, Times, plan};
 pub use envelope::{Envelope, EnvelopeRow, envelope};
 pub use explain::{Explanation, explain};
-pub use file::{
-    FILE_VERSION, PLAN_FORMAT, PRESETS_FORMAT, PlanFile, PresetsFile, check_preset, read_plan_file,
-    read_presets_file,
-};
 pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
 pub use kitchen::{From, KitchenRules, Setting, Start, starts};
 pub use pictures::{Band, BandKind, Frame, Stop, frames};

@@ -15,4 +15,6 @@ pub use data::{
     CodeTable, Limit, Limits, Organism, Profile, SingleTemperature, limits, organisms, profile, profiles,
 };
 pub use timeline::{Progress, Rules, Timeline};
-pub use verdict::{EggUse, Facts, FoodState, Level, Parasites, Reason, Verdict, WayOut, judge, minutes};
+pub use verdict::{
+    EggUse, FROZEN_FOR_PARASITES, Facts, FoodState, Level, Parasites, Reason, Verdict, WayOut, judge, minutes,
+};

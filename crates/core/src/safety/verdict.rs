@@ -172,6 +172,9 @@ fn reason(rule: &str, limit: &Limit, text: String) -> Reason {
     Reason { rule: rule.into(), text, source: limit.source.clone(), basis: limit.basis }
 }
 
+/// What counts as frozen for parasites, in words: FDA Food Code 2022, 3-402.11, from memory.
+pub const FROZEN_FOR_PARASITES: &str = "−20 °C for 7 days, or −35 °C for 15 h";
+
 /// Judges by the first row that matches. The way out is not filled in here: it needs further
 /// simulations ([`crate::piece::Run::verdict_at`]).
 ///
@@ -203,9 +206,10 @@ pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
         && (limits.ferment_low_c.value..=limits.ferment_high_c.value).contains(&facts.set_c)
     {
         let text = format!(
-            "A live culture keeps others down between {} and {}: given milk first heated to 82 °C, a live starter, and an end at pH 4.6 or less. Chill it then.",
+            "A live culture keeps others down between {} and {}: given milk first heated to {}, a live starter, and an end at pH 4.6 or less. Chill it then.",
             degrees(&limits.ferment_low_c),
-            degrees(&limits.ferment_high_c)
+            degrees(&limits.ferment_high_c),
+            units.temperature(Celsius::new(82.0))
         );
         let reasons = vec![reason("Live-culture ferment", &limits.ferment_low_c, text)];
         return Verdict { level: Level::Exempt, row: 1, reasons, way_out: None };
@@ -409,7 +413,8 @@ fn by_class(facts: &Facts, limits: &Limits, units: Units, mut reasons: Vec<Reaso
                 format!("Parasites are taken care of; germs are not: serve it at once. {ADVISORY}")
             } else {
                 format!(
-                    "Against parasites it must have been frozen (−20 °C for 7 days, or −35 °C for 15 h), be of an exempt kind, or have {} for a minute at the core.",
+                    "Against parasites it must have been frozen ({}), be of an exempt kind, or have {} for a minute at the core.",
+                    units.sentence(FROZEN_FOR_PARASITES),
                     degrees(&limits.fish_core_c)
                 )
             };

@@ -143,7 +143,7 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units
     let mut after = 0.0;
     for (i, step) in finish.steps.iter().enumerate() {
         let expect = match step.id.as_str() {
-            "dry" => Some("Pat it until the paper stays dry: water keeps the pan at 100 °C."),
+            "dry" => Some("Pat it until the paper stays dry: water keeps the pan from browning."),
             "sear" => Some("Open a window: it smokes."),
             _ => None,
         };

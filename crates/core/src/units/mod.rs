@@ -210,12 +210,14 @@ impl Units {
         }
     }
 
-    /// A sentence of the data, its temperatures (“82 °C”) in the reader's degrees.
+    /// A sentence of the data, its temperatures (“82 °C”, “−20 °C”, “49–52 °C”) in the reader's degrees.
     ///
     /// ```
     /// use hold_steady_core::units::{LengthUnit, TemperatureUnit, Units};
     /// let f = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
     /// assert_eq!(f.sentence("They need 85 °C."), "They need 185 °F.");
+    /// assert_eq!(f.sentence("(−20 °C for 7 days)"), "(−4 °F for 7 days)");
+    /// assert_eq!(f.sentence("rare 50–60 °C"), "rare 122–140 °F");
     /// ```
     #[must_use]
     pub fn sentence(self, text: &str) -> String {
@@ -223,16 +225,21 @@ impl Units {
         if self.temperature == TemperatureUnit::C {
             return text.to_owned();
         }
+        let degrees = |c: f64| trimmed(self.degrees(Celsius::new(c)), 1).replace('-', "−");
         let mut out = String::with_capacity(text.len());
         let mut rest = text;
         while let Some(at) = rest.find(MARK) {
-            let before = &rest[..at];
-            let digits = before
-                .rfind(|c: char| !c.is_ascii_digit() && c != '.')
-                .map_or(0, |i| i + before[i..].chars().next().map_or(0, char::len_utf8));
-            match before[digits..].parse::<f64>() {
-                Ok(c) => out.push_str(&format!("{}{}", &before[..digits], self.temperature(Celsius::new(c)))),
-                Err(_) => out.push_str(&rest[..at + MARK.len()]),
+            let (before, number) = split_number(&rest[..at]);
+            match number {
+                Some(c) => {
+                    // The lower end of a range carries no unit of its own.
+                    let (start, low) = before.strip_suffix('–').map_or((before, None), split_number);
+                    match low {
+                        Some(low) => out.push_str(&format!("{start}{}–{} °F", degrees(low), degrees(c))),
+                        None => out.push_str(&format!("{before}{} °F", degrees(c))),
+                    }
+                }
+                None => out.push_str(&rest[..at + MARK.len()]),
             }
             rest = &rest[at + MARK.len()..];
         }
@@ -274,6 +281,17 @@ impl Units {
             LengthUnit::Mm => "mm",
             LengthUnit::In => "in",
         }
+    }
+}
+
+/// The number a text ends with, and what stands before it. A minus sign belongs to it; a hyphen may join.
+fn split_number(text: &str) -> (&str, Option<f64>) {
+    let other = |c: char| !c.is_ascii_digit() && c != '.';
+    let digits = text.rfind(other).map_or(0, |i| i + text[i..].chars().next().map_or(0, char::len_utf8));
+    let Ok(number) = text[digits..].parse::<f64>() else { return (text, None) };
+    match text[..digits].strip_suffix('−') {
+        Some(before) => (before, Some(-number)),
+        None => (&text[..digits], Some(number)),
     }
 }
 

@@ -3,12 +3,12 @@
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
-use hold_steady_core::book::ImportError;
-use hold_steady_core::food::{Food, OwnFood, Pantry, Preset};
-use hold_steady_core::plan::{
-    FILE_VERSION, PRESETS_FORMAT, PlanFile, PlanForm, PresetsFile, check_preset, plan, read_plan_file,
+use hold_steady_core::book::{
+    FILE_VERSION, ImportError, PRESETS_FORMAT, PlanFile, PresetsFile, check_preset, read_plan_file,
     read_presets_file,
 };
+use hold_steady_core::food::{Food, OwnFood, Pantry, Preset};
+use hold_steady_core::plan::{PlanForm, plan};
 use hold_steady_store::StoreError;
 use serde::Deserialize;
 use uuid::Uuid;

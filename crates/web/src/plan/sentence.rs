@@ -3,6 +3,7 @@
 use hold_steady_core::food::{Food, FoodClass, Pantry, catalogue};
 use hold_steady_core::plan::{DIALLED, From, OWN_TEMPERATURE, PlanForm, Reading};
 use hold_steady_core::prep::{bag, salt};
+use hold_steady_core::safety::FROZEN_FOR_PARASITES;
 use hold_steady_core::units::{Celsius, Units};
 
 use crate::app::PageError;
@@ -61,7 +62,7 @@ pub struct Sentence {
     pub guests: Vec<Choice>,
     /// Said at once when the food is chosen.
     pub says: Option<String>,
-    pub hints: Vec<&'static str>,
+    pub hints: Vec<String>,
     pub scale: String,
     /// Temperatures cooks argue for, and what they say for them.
     pub schools: Vec<(String, String)>,
@@ -173,7 +174,7 @@ impl Sentence {
                 choice("at-risk", "a guest at risk", &form.guests),
             ],
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
-            hints: hints(food),
+            hints: hints(food, units),
             scale: scales(&scale)?,
             no_table_below: no_table_below(food).map(|c| units.temperature(Celsius::new(c))),
             schools: food
@@ -320,21 +321,25 @@ fn doneness(food: &Food, dialled: Option<f64>, form: &PlanForm, units: Units) ->
     all
 }
 
-fn hints(food: &Food) -> Vec<&'static str> {
+fn hints(food: &Food, units: Units) -> Vec<String> {
     let mut all = Vec::new();
-    if food.sizes.is_empty() && food.jar.is_none() {
-        all.push("Thickest place: “about 1 1/4 in” if unsure, “25 to 32 mm” if uneven.");
+    if food.is_bagged() {
+        let example = if units.length_symbol() == "mm" {
+            "Thickest place: “about 32 mm” if unsure, “25 to 32 mm” if uneven."
+        } else {
+            "Thickest place: “about 1 1/4 in” if unsure, “1 to 1 1/4 in” if uneven."
+        };
+        all.push(example.to_owned());
     }
     if food.class.is_animal() {
-        all.push("At risk: very young, old, pregnant, ill.");
+        all.push("At risk: very young, old, pregnant, ill.".to_owned());
     }
     if food.class.asks_if_intact() {
-        all.push("Bladed: also injected, rolled.");
+        all.push("Bladed: also injected, rolled.".to_owned());
     }
     if food.class == FoodClass::Fish {
-        all.push(
-            "For parasites: −20 °C for 7 days, or −35 °C for 15 h. Exempt: tuna, farmed fish fed on pellets.",
-        );
+        let frozen = units.sentence(FROZEN_FOR_PARASITES);
+        all.push(format!("For parasites: {frozen}. Exempt: tuna, farmed fish fed on pellets."));
     }
     all
 }

@@ -3,9 +3,9 @@
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use super::{Plan, PlanForm, PlanRequest};
-use crate::book::ImportError;
+use super::{ImportError, check_own_food, read_header, unreadable};
 use crate::food::{OwnFood, Preset};
+use crate::plan::{Plan, PlanForm, PlanRequest};
 
 /// The `format` of a plan's file.
 pub const PLAN_FORMAT: &str = "hold-steady/plan";
@@ -74,38 +74,6 @@ pub struct PresetsFile {
     pub foods: Vec<OwnFood>,
 }
 
-#[derive(Deserialize)]
-struct Header {
-    format: String,
-    version: u32,
-}
-
-fn unreadable(e: &serde_json::Error) -> ImportError {
-    ImportError::Unreadable {
-        line: e.line(),
-        column: e.column(),
-        reason: e.to_string().split(" at line ").next().unwrap_or_default().to_owned(),
-    }
-}
-
-fn header(text: &str, format: &str) -> Result<(), ImportError> {
-    let header: Header = serde_json::from_str(text).map_err(|e| unreadable(&e))?;
-    if header.format != format {
-        return Err(ImportError::Format(header.format.chars().take(60).collect()));
-    }
-    if !(1..=FILE_VERSION).contains(&header.version) {
-        return Err(ImportError::Version(header.version));
-    }
-    Ok(())
-}
-
-fn check_own(food: &OwnFood) -> Result<(), ImportError> {
-    food.build().map(|_| ()).map_err(|errors| ImportError::OwnFood {
-        id: food.id.chars().take(LONGEST_NAME).collect(),
-        reason: errors.into_iter().map(|(f, t)| format!("{f}: {t}")).collect::<Vec<_>>().join(" "),
-    })
-}
-
 /// The sentence's fields, of bearable length: what they say is judged when the sentence is read.
 fn check_form(form: &PlanForm) -> Result<(), ImportError> {
     let fields = serde_json::to_value(form).ok().and_then(|v| v.as_object().cloned()).unwrap_or_default();
@@ -120,10 +88,10 @@ fn check_form(form: &PlanForm) -> Result<(), ImportError> {
 /// # Errors
 /// With line and reason when it is not one; by field where its content cannot be taken.
 pub fn read_plan_file(text: &str) -> Result<PlanFile, ImportError> {
-    header(text, PLAN_FORMAT)?;
-    let file: PlanFile = serde_json::from_str(text).map_err(|e| unreadable(&e))?;
+    read_header(text, PLAN_FORMAT, FILE_VERSION)?;
+    let file: PlanFile = serde_json::from_str(text).map_err(unreadable)?;
     check_form(&file.typed)?;
-    file.own.as_ref().map_or(Ok(()), check_own)?;
+    file.own.as_ref().map_or(Ok(()), check_own_food)?;
     Ok(file)
 }
 
@@ -132,13 +100,13 @@ pub fn read_plan_file(text: &str) -> Result<PlanFile, ImportError> {
 /// # Errors
 /// With line and reason when it is not one; by field where its content cannot be taken.
 pub fn read_presets_file(text: &str) -> Result<PresetsFile, ImportError> {
-    header(text, PRESETS_FORMAT)?;
-    let file: PresetsFile = serde_json::from_str(text).map_err(|e| unreadable(&e))?;
+    read_header(text, PRESETS_FORMAT, FILE_VERSION)?;
+    let file: PresetsFile = serde_json::from_str(text).map_err(unreadable)?;
     if file.presets.len() > MOST_PRESETS {
         return Err(ImportError::Field { field: "presets".into(), longest: MOST_PRESETS });
     }
     file.presets.iter().try_for_each(check_preset)?;
-    file.foods.iter().try_for_each(check_own)?;
+    file.foods.iter().try_for_each(check_own_food)?;
     Ok(file)
 }
 
@@ -154,7 +122,7 @@ pub fn check_preset(preset: &Preset) -> Result<(), ImportError> {
     if serde_json::to_string(&preset.typed).map_or(0, |t| t.len()) > LONGEST_PRESET {
         return Err(ImportError::Field { field: "typed".into(), longest: LONGEST_PRESET });
     }
-    let form: PlanForm = serde_json::from_value(preset.typed.clone().into()).map_err(|e| unreadable(&e))?;
+    let form: PlanForm = serde_json::from_value(preset.typed.clone().into()).map_err(unreadable)?;
     check_form(&form)
 }
 
