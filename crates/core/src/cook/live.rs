@@ -9,7 +9,7 @@ use crate::heat::HeatError;
 use crate::piece::Piece;
 use crate::plan::{Plan, PlanRequest};
 use crate::safety::{Level, Verdict, minutes};
-use crate::units::Units;
+use crate::units::{Units, minutes_between};
 
 /// A cook, now.
 #[derive(Debug, Clone, PartialEq)]
@@ -37,10 +37,6 @@ pub struct Live {
     pub verdict: Option<Verdict>,
     /// Where the ribbon's needle stands, minutes from the drop.
     pub bath_min: Option<f64>,
-}
-
-fn minutes_between(a: Timestamp, b: Timestamp) -> f64 {
-    b.duration_since(a).as_secs_f64() / 60.0
 }
 
 fn later(t: Timestamp, min: f64) -> Option<Timestamp> {

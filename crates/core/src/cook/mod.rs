@@ -12,6 +12,8 @@ use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use crate::units::minutes_between;
+
 /// What happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(tag = "kind", rename_all = "kebab-case")]
@@ -420,7 +422,7 @@ impl CookState {
             EventKind::Leaked => self.check_in_bath("The leak", at),
             EventKind::Floated { afloat_min } => {
                 self.check_in_bath("Floating", at)?;
-                let most = self.when("dropped").map_or(0.0, |d| at.duration_since(d).as_secs_f64() / 60.0);
+                let most = self.when("dropped").map_or(0.0, |d| minutes_between(d, at));
                 if *afloat_min >= 0.0 && afloat_min + self.afloat_min() <= most + 1.0 {
                     Ok(())
                 } else {

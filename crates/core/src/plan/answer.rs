@@ -1,6 +1,6 @@
 //! From a request to clock times.
 
-use jiff::{SignedDuration, Timestamp};
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 use super::form::RAW;
@@ -10,7 +10,7 @@ use crate::food::catalogue;
 use crate::heat::HeatError;
 use crate::piece::{LONGEST_MIN, Run};
 use crate::safety::{EggUse, Level, Verdict, limits, minutes};
-use crate::units::{Celsius, Length, Units};
+use crate::units::{Celsius, Length, Units, moved};
 
 /// A time in minutes from the drop at the fast end, the middle and the slow end of the spreads.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -113,7 +113,7 @@ impl Plan {
     /// The instant of a minute after the planned drop.
     #[must_use]
     pub fn at(&self, min: f64) -> Timestamp {
-        after(self.times.drop_by, min)
+        moved(self.times.drop_by, min)
     }
 
     /// Whether the plan is one to follow.
@@ -121,12 +121,6 @@ impl Plan {
     pub fn is_refused(&self) -> bool {
         self.verdict.level == Level::Refused
     }
-}
-
-/// The instant `min` minutes after another, to the second.
-pub(super) fn after(t: Timestamp, min: f64) -> Timestamp {
-    let seconds = (min * 60.0).round() as i64;
-    t.checked_add(SignedDuration::from_secs(seconds)).unwrap_or(t)
 }
 
 /// Plans one piece, seen from `now`.
@@ -186,25 +180,25 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     let to_serve = bath_min + finish_min;
     // Salted a day ahead, it goes in a day later.
     let lead = preheat.max(request.prep.ahead_min());
-    let earliest_ready = whole_minute_up(after(now, lead + to_serve));
+    let earliest_ready = whole_minute_up(moved(now, lead + to_serve));
     let asked = request.ready_at;
     let in_time = asked.is_none_or(|t| t >= earliest_ready);
     let serve = asked.filter(|_| in_time).unwrap_or(earliest_ready);
-    let pull = after(serve, -finish_min);
-    let drop_by = after(pull, -bath_min);
-    let range = |e: Ends| Range { from: after(drop_by, e.fast), until: after(drop_by, e.slow) };
+    let pull = moved(serve, -finish_min);
+    let drop_by = moved(pull, -bath_min);
+    let range = |e: Ends| Range { from: moved(drop_by, e.fast), until: moved(drop_by, e.slow) };
     let clock_out = slow.clock_runs_out_min();
     let longest_hold = hold_limit(best_until.fast, pasteurised.map(|p| p.slow), clock_out);
     let times = Times {
-        preheat_by: after(drop_by, -preheat),
+        preheat_by: moved(drop_by, -preheat),
         // Nobody drops it before the bath can be hot.
-        drop_from: after(pull, -longest_hold.max(bath_min)).max(after(now, lead)).min(drop_by),
+        drop_from: moved(pull, -longest_hold.max(bath_min)).max(moved(now, lead)).min(drop_by),
         drop_by,
         through: range(through),
         pasteurised: pasteurised.map(range),
         best_until: range(best_until),
         pull,
-        sear: food.finish().until_sear_min().map(|m| after(pull, m)),
+        sear: food.finish().until_sear_min().map(|m| moved(pull, m)),
         serve,
     };
 

@@ -4,13 +4,13 @@ mod before;
 
 pub use before::{BagSaid, Before, SaltSaid, before};
 
-use jiff::{SignedDuration, Timestamp};
+use jiff::Timestamp;
 
 use crate::cook::CookState;
 use crate::food::FoodClass;
 use crate::plan::{Plan, PlanRequest, routine};
 use crate::prep::{Hold, figure};
-use crate::units::{Celsius, Units};
+use crate::units::{Celsius, Units, minutes_between, moved};
 
 /// One step of the work.
 #[derive(Debug, Clone, PartialEq)]
@@ -31,148 +31,145 @@ pub struct Step {
     pub done: Option<Timestamp>,
 }
 
-fn moved(t: Timestamp, min: f64) -> Timestamp {
-    t.checked_add(SignedDuration::from_secs((min * 60.0).round() as i64)).unwrap_or(t)
+impl Step {
+    fn new(id: &str, at: Timestamp, what: impl Into<String>, why: impl Into<String>) -> Self {
+        Self { id: id.into(), at, what: what.into(), why: why.into(), expect: None, tap: None, done: None }
+    }
+
+    fn expecting(self, expect: &'static str) -> Self {
+        Self { expect: Some(expect), ..self }
+    }
+
+    fn tapped(self, tap: &'static str) -> Self {
+        Self { tap: Some(tap), ..self }
+    }
 }
 
 /// The steps of a plan, moved and ticked by what happened.
 #[must_use]
 pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units) -> Vec<Step> {
-    let food = request.food();
     let said = before(request, plan.bath_min, plan.through.slow, units);
-    let t = &plan.times;
-    let mut all: Vec<Step> = Vec::new();
-    let mut add = |id: &str,
-                   at: Timestamp,
-                   what: String,
-                   why: String,
-                   expect: Option<&'static str>,
-                   tap: Option<&'static str>| {
-        let done = tap.and_then(|tap| state.when(tap));
-        all.push(Step { id: id.into(), at, what, why, expect, tap, done });
-    };
     // What comes later moves with what has happened: first with the drop, then with the pull.
-    let late_drop = state.when("dropped").map_or(0.0, |d| minutes_between(t.drop_by, d));
-    let pull = moved(t.pull, late_drop + state.afloat_min());
-    let pulled = state.when("pulled").unwrap_or(pull);
-    let bagging = figure("bagging_min").value;
-
-    if said.salt.when == "ahead" {
-        let at = moved(t.drop_by, -said.salt.ahead_min);
-        add("salt", at, said.salt.words.clone(), said.salt.reason.clone(), None, Some("salted"));
-    }
-    add(
-        "preheat",
-        t.preheat_by,
-        format!("Heat the bath to {}", units.temperature(Celsius::new(request.bath_c))),
-        "Hot tap water saves time; fill it so that it stands between the lines when the food is in.".into(),
-        Some("A lid or foil helps; keep it off a cold metal sink."),
-        None,
-    );
-    if said.salt.when == "before" {
-        let at = moved(t.drop_by, -figure("salt_stands_min").value - bagging);
-        add("salt", at, said.salt.words.clone(), said.salt.reason.clone(), None, Some("salted"));
-    }
-    if let Some(bag) = &said.bag {
-        let at = moved(t.drop_by, -bagging);
-        add(
-            "bag",
-            at,
-            bag.what.clone(),
-            bag.how.clone(),
-            Some("A seal needs a clean, dry edge: that is what the cuff is for."),
-            Some("bagged"),
-        );
-    } else if let Some(jar) = &said.jar {
-        let at = moved(t.drop_by, -bagging);
-        add(
-            "bag",
-            at,
-            "Fill the jars".into(),
-            jar.clone(),
-            Some("Air escapes past a loose lid as it warms: bubbles are right."),
-            Some("bagged"),
-        );
-    }
-    let long = plan.bath_min >= figure("long_bath_min").value;
-    let lower = match &said.bag {
-        Some(bag) => bag.sink.clone(),
-        None if request.fill_ml.is_some() => "Stand them in the bath, water to just under the lids.".into(),
-        None => "Lower them in with a spoon; a cracked one stays out.".into(),
-    };
-    add(
-        "drop",
-        t.drop_by,
-        "Lower it in".into(),
-        lower,
-        Some(
-            "Start when it is in and the bath is back at temperature; it will look unchanged for a long time.",
-        ),
-        Some("dropped"),
-    );
-    if said.bag.is_some() {
-        add(
-            "float",
-            moved(t.drop_by, late_drop + routine("check_min").value),
-            "See that it lies under".into(),
-            "What floats is not cooking: sink it, and say on the cook page how long it was up.".into(),
-            None,
-            None,
-        );
-    }
-    if long {
-        add(
-            "cover",
-            moved(t.drop_by, late_drop + routine("check_min").value),
-            "Cover the bath".into(),
-            "An open bath falls below its lowest line in hours and the heater stops; look at it morning and evening.".into(),
-            None,
-            None,
-        );
-    }
-    use FoodClass::{Beef, Bivalve, Crustacean, Duck, Fish, Ground, Lamb, Pork, Poultry};
-    let expect = match food.class {
-        Beef | Lamb | Pork | Duck | Poultry | Ground => {
-            Some("It looks grey and dull now, and nothing browns in a bag: that is right.")
-        }
-        Fish | Crustacean | Bivalve => Some("It looks paler than from a pan: that is right."),
-        _ => None,
-    };
-    add("pull", pull, "Pull it".into(), food.looks.text.clone(), expect, Some("pulled"));
-    let finish = food.finish();
-    let mut after = 0.0;
-    for (i, step) in finish.steps.iter().enumerate() {
-        let expect = match step.id.as_str() {
-            "dry" => Some("Pat it until the paper stays dry: water keeps the pan from browning."),
-            "sear" => Some("Open a window: it smokes."),
-            _ => None,
-        };
-        let tap = match step.id.as_str() {
-            "dry" => Some("dried"),
-            "sear" => Some("seared"),
-            _ if i + 1 == finish.steps.len() => Some("eaten"),
-            _ => None,
-        };
-        if said.salt.when == "after" && (step.id == "sear" || (!finish.sears && i + 1 == finish.steps.len()))
-        {
-            add(
-                "salt",
-                moved(pulled, after),
-                said.salt.words.clone(),
-                said.salt.reason.clone(),
-                None,
-                Some("salted"),
-            );
-        }
-        add(&step.id, moved(pulled, after), step.what.clone(), step.why.clone(), expect, tap);
-        after += step.min;
+    let late_min = state.when("dropped").map_or(0.0, |d| minutes_between(plan.times.drop_by, d));
+    let pull = moved(plan.times.pull, late_min + state.afloat_min());
+    let mut all = until_the_drop(request, plan, &said, units);
+    all.extend(in_the_bath(plan, &said, late_min));
+    all.extend(after_the_bath(request, &said, pull, state.when("pulled").unwrap_or(pull), units));
+    for step in &mut all {
+        step.done = step.tap.and_then(|tap| state.when(tap));
     }
     all.sort_by_key(|s| s.at);
     all
 }
 
-fn minutes_between(a: Timestamp, b: Timestamp) -> f64 {
-    b.duration_since(a).as_secs_f64() / 60.0
+fn salting(said: &Before, at: Timestamp) -> Step {
+    Step::new("salt", at, &said.salt.words, &said.salt.reason).tapped("salted")
+}
+
+fn until_the_drop(request: &PlanRequest, plan: &Plan, said: &Before, units: Units) -> Vec<Step> {
+    let drop = plan.times.drop_by;
+    let bagging = figure("bagging_min").value;
+    let heat = format!("Heat the bath to {}", units.temperature(Celsius::new(request.bath_c)));
+    let mut all = vec![
+        Step::new(
+            "preheat",
+            plan.times.preheat_by,
+            heat,
+            "Hot tap water saves time; fill it so that it stands between the lines when the food is in.",
+        )
+        .expecting("A lid or foil helps; keep it off a cold metal sink."),
+    ];
+    match said.salt.when.as_str() {
+        "ahead" => all.push(salting(said, moved(drop, -said.salt.ahead_min))),
+        "before" => all.push(salting(said, moved(drop, -figure("salt_stands_min").value - bagging))),
+        _ => {}
+    }
+    let at = moved(drop, -bagging);
+    match (&said.bag, &said.jar) {
+        (Some(bag), _) => all.push(
+            Step::new("bag", at, &bag.what, &bag.how)
+                .expecting("A seal needs a clean, dry edge: that is what the cuff is for.")
+                .tapped("bagged"),
+        ),
+        (None, Some(jar)) => all.push(
+            Step::new("bag", at, "Fill the jars", jar)
+                .expecting("Air escapes past a loose lid as it warms: bubbles are right.")
+                .tapped("bagged"),
+        ),
+        (None, None) => {}
+    }
+    let lower = match (&said.bag, &said.jar) {
+        (Some(bag), _) => bag.sink.as_str(),
+        (None, Some(_)) => "Stand them in the bath, water to just under the lids.",
+        (None, None) => "Lower them in with a spoon; a cracked one stays out.",
+    };
+    all.push(
+        Step::new("drop", drop, "Lower it in", lower)
+            .expecting("Start when it is in and the bath is back at temperature; it will look unchanged for a long time.")
+            .tapped("dropped"),
+    );
+    all
+}
+
+fn in_the_bath(plan: &Plan, said: &Before, late_min: f64) -> Vec<Step> {
+    let look = moved(plan.times.drop_by, late_min + routine("check_min").value);
+    let float = said.bag.as_ref().map(|_| {
+        Step::new(
+            "float",
+            look,
+            "See that it lies under",
+            "What floats is not cooking: sink it, and say on the cook page how long it was up.",
+        )
+    });
+    let cover = (plan.bath_min >= figure("long_bath_min").value).then(|| {
+        Step::new(
+            "cover",
+            look,
+            "Cover the bath",
+            "An open bath falls below its lowest line in hours and the heater stops; look at it morning and evening.",
+        )
+    });
+    float.into_iter().chain(cover).collect()
+}
+
+fn after_the_bath(
+    request: &PlanRequest,
+    said: &Before,
+    pull: Timestamp,
+    pulled: Timestamp,
+    units: Units,
+) -> Vec<Step> {
+    use FoodClass::{Beef, Bivalve, Crustacean, Duck, Fish, Ground, Lamb, Pork, Poultry};
+    let food = request.food();
+    let out = Step::new("pull", pull, "Pull it", units.sentence(&food.looks.text)).tapped("pulled");
+    let mut all = vec![match food.class {
+        Beef | Lamb | Pork | Duck | Poultry | Ground => {
+            out.expecting("It looks grey and dull now, and nothing browns in a bag: that is right.")
+        }
+        Fish | Crustacean | Bivalve => out.expecting("It looks paler than from a pan: that is right."),
+        _ => out,
+    }];
+    let finish = food.finish();
+    // Salt after the bath goes on before the pan, or at the end where there is none.
+    let salted_at = finish.steps.iter().position(|s| s.id == "sear").unwrap_or(finish.steps.len() - 1);
+    let mut after = 0.0;
+    for (i, step) in finish.steps.iter().enumerate() {
+        let at = moved(pulled, after);
+        if said.salt.when == "after" && i == salted_at {
+            all.push(salting(said, at));
+        }
+        let next = Step::new(&step.id, at, units.sentence(&step.what), units.sentence(&step.why));
+        all.push(match step.id.as_str() {
+            "dry" => next
+                .expecting("Pat it until the paper stays dry: water keeps the pan from browning.")
+                .tapped("dried"),
+            "sear" => next.expecting("Open a window: it smokes.").tapped("seared"),
+            _ if i + 1 == finish.steps.len() => next.tapped("eaten"),
+            _ => next,
+        });
+        after += step.min;
+    }
+    all
 }
 
 /// What to do when something goes wrong in the bath, and what it does to the verdict.

@@ -10,6 +10,7 @@ pub use parse::{
     parse_temperature, parse_thickness,
 };
 
+use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 
 /// A temperature in degrees Celsius.
@@ -282,6 +283,25 @@ impl Units {
             LengthUnit::In => "in",
         }
     }
+}
+
+/// Minutes from one instant to another; below zero when the other is earlier.
+#[must_use]
+pub fn minutes_between(from: Timestamp, to: Timestamp) -> f64 {
+    to.duration_since(from).as_secs_f64() / 60.0
+}
+
+/// The instant some minutes after another, to the second.
+///
+/// ```
+/// use hold_steady_core::units::{minutes_between, moved};
+/// let noon: jiff::Timestamp = "2026-11-25T12:00:00Z".parse()?;
+/// assert_eq!(minutes_between(noon, moved(noon, -90.0)), -90.0);
+/// # Ok::<(), jiff::Error>(())
+/// ```
+#[must_use]
+pub fn moved(t: Timestamp, min: f64) -> Timestamp {
+    t.checked_add(SignedDuration::from_secs((min * 60.0).round() as i64)).unwrap_or(t)
 }
 
 /// The number a text ends with, and what stands before it. A minus sign belongs to it; a hyphen may join.

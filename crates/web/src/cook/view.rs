@@ -8,7 +8,7 @@ use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest};
 use hold_steady_core::safety::{Level, Verdict};
 use hold_steady_core::steps as work;
-use hold_steady_core::units::{Celsius, Length, Units, trimmed};
+use hold_steady_core::units::{Celsius, Length, Units, minutes_between, trimmed};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use qrcode::render::svg;
@@ -137,7 +137,7 @@ fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: boo
 fn ribbon<'a>(plan: &'a Plan, stands: &CookState, now: Timestamp, zone: &'a TimeZone) -> Ribbon<'a> {
     let dropped = stands.when("dropped");
     let drop = dropped.unwrap_or(plan.times.drop_by);
-    let min = |t: Timestamp| t.duration_since(drop).as_secs_f64() / 60.0;
+    let min = |t: Timestamp| minutes_between(drop, t);
     let mark = |id, word: &str, t: Timestamp| Mark {
         id,
         text: format!("{word} {}", clock_time(t, zone)),
@@ -324,9 +324,9 @@ impl CookView {
             guide: guided(http),
             in_bath: stage == Stage::InBath,
             trouble: work::trouble(request),
-            afloat_most: stands.when("dropped").map_or(0, |d| {
-                (now.duration_since(d).as_secs_f64() / 60.0 - stands.afloat_min()).max(0.0) as u32
-            }),
+            afloat_most: stands
+                .when("dropped")
+                .map_or(0, |d| (minutes_between(d, now) - stands.afloat_min()).max(0.0) as u32),
             leaked: stands.when("leaked").is_some(),
             log: log.collect(),
             undone: undone.collect(),

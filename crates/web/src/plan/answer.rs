@@ -155,7 +155,7 @@ impl Answer {
             map_key: map.0,
             map_query: map.1,
             tender: tender(request, form, units)?,
-            looks: food.looks.text.clone(),
+            looks: units.sentence(&food.looks.text),
             finish: food.finish().name.clone(),
             allergens: food.allergens.list.join(", "),
             may_dial: (differs && !refused).then(|| degrees(request.bath_c)),
