@@ -158,7 +158,9 @@
     typing = false;
     wanted = true;
     field.select();
-    htmx.ajax("GET", "/plan/foods", { source: field, target: "#food-list", swap: "innerHTML", values: { food: "" } });
+    htmx.ajax("GET", "/plan/foods", { source: field, target: "#food-list", swap: "innerHTML", values: { food: "" } })
+      // Overtaken by what was typed meanwhile: nothing is lost.
+      .catch(() => {});
   };
   const listed = () => {
     const field = byId("f-food");
@@ -181,7 +183,7 @@
       e.preventDefault();
       if (open && at >= 0) choose(field, all[at]);
       else { closeList(field); ask(); }
-    } else if (e.key === "Escape" && open) {
+    } else if (e.key === "Escape" && (open || wanted)) {
       e.preventDefault();
       closeList(field);
     } else if (e.key === "Tab" && open && at >= 0 && all[at].dataset.name !== field.value) {
@@ -222,6 +224,12 @@
     };
   };
   let drag = null;
+  // A map drawn anew under the fingers of somebody on the keyboard gets the focus of the one before.
+  let onMap = false;
+  const refocus = () => {
+    if (!onMap || document.activeElement !== document.body) return;
+    for (const svg of maps()) if (svg.getClientRects().length) svg.querySelector(".map-point").focus({ preventScroll: true });
+  };
   let placed = null;
   const placePoint = (c, min) => {
     placed = { c, min };
@@ -345,7 +353,10 @@
     const grip = e.target.closest?.(".map-point");
     if (grip) nudge(e, grip.ownerSVGElement);
   });
-  document.addEventListener("focusin", (e) => { if (e.target.id === "f-food") browse(e.target); });
+  document.addEventListener("focusin", (e) => {
+    onMap = Boolean(e.target.closest?.(".map-point"));
+    if (e.target.id === "f-food") browse(e.target);
+  });
   document.addEventListener("focusout", (e) => { if (e.target.id === "f-food") closeList(e.target); });
   // The field's own change, when it is left after typing.
   // And what stands outside the form but belongs to it: the food, the blanks before the bath.
@@ -407,6 +418,7 @@
     if (e.target.id === "live") { setClock(e.target); ready(); }
     if (e.target.id === "food-list") listed();
     mapStart();
+    if (e.target.classList?.contains("map-hold")) refocus();
   });
   // Back in view after a pause: fetch at once what the timer would fetch later.
   document.addEventListener("visibilitychange", () => {

@@ -285,13 +285,13 @@ fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(S
     const ROOM: f64 = 1.08;
     const LONG_MIN: f64 = 900.0;
     let windows = request.food().texture.rows.iter().map(|r| r.until_min).fold(0.0, f64::max);
-    let mut least = (windows * ROOM).max(plan.needed_min * 1.2);
+    let whole = |least: f64| {
+        let step = if least > LONG_MIN { 240.0 } else { 60.0 };
+        (least / step).ceil() * step
+    };
+    let usual = whole((windows * ROOM).max(plan.needed_min * 1.2));
     // A time chosen within the map leaves it as it is.
-    if plan.bath_min > least {
-        least = plan.bath_min * 1.2;
-    }
-    let step = if least > LONG_MIN { 240.0 } else { 60.0 };
-    let horizon = ((least / step).ceil() * step) as u32;
+    let horizon = if plan.bath_min > usual { whole(plan.bath_min * 1.2) } else { usual } as u32;
     // The map is the same for every bath, time and clock.
     let hangs_on = PlanForm {
         bath: String::new(),
