@@ -162,9 +162,11 @@
       // Overtaken by what was typed meanwhile: nothing is lost.
       .catch(() => {});
   };
-  const listed = () => {
+  const listed = (asked) => {
     const field = byId("f-food");
-    if (document.activeElement !== field || !wanted) return;
+    // An answer to what stood there before is no answer to what stands there now.
+    const answers = asked === (typing ? field.value : "");
+    if (document.activeElement !== field || !wanted || !answers) return;
     openList(field);
     // Of a search the first is the likeliest: Enter takes it.
     point(field, typing ? options()[0] : options().find((o) => o.dataset.name === field.value));
@@ -416,7 +418,10 @@
   document.addEventListener("htmx:afterSwap", ready);
   document.addEventListener("htmx:afterSettle", (e) => {
     if (e.target.id === "live") { setClock(e.target); ready(); }
-    if (e.target.id === "food-list") listed();
+    if (e.target.id === "food-list") {
+      const path = new URL(e.detail.pathInfo?.finalRequestPath ?? "", location.origin);
+      listed(path.searchParams.get("food") ?? "");
+    }
     mapStart();
     if (e.target.classList?.contains("map-hold")) refocus();
   });
