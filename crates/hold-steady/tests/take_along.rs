@@ -82,6 +82,10 @@ fn a_plan_taken_along_opens_again() {
     let file = server.get(&format!("/plan/file.json?food={own}&parasites=frozen&typed_in=c-mm"));
     let opened = upload(&other, &file.body);
     assert!(other.get(&opened.location).body.contains("value=\"Lock salmon\""));
+    // A food that is here already stays as it is, whatever a file says of it.
+    assert_eq!(upload(&other, &file.body.replace("Lock salmon", "Somebody's salmon")).status, 303);
+    let kept = other.get(&format!("/foods/{own}")).body;
+    assert!(kept.contains("Lock salmon") && !kept.contains("Somebody"));
 }
 
 #[test]

@@ -4,7 +4,7 @@ use std::path::PathBuf;
 
 use hold_steady_core::book::{Export, read_export};
 use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
-use hold_steady_core::food::{OwnFood, OwnForm, Preset, catalogue};
+use hold_steady_core::food::{OwnFood, OwnForm, Pantry, Preset, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
 use hold_steady_store::{Imported, Kitchen, NewCook, Store, StoreError, new_id};
@@ -383,6 +383,7 @@ fn presets_and_salted_batches_are_kept_once_and_travel() {
         let done = other.import(&their, read_export(&text).expect("reads")).await.expect("taken");
         assert_eq!(done.pantry_added, 2);
         assert_eq!(other.pantry(their.id).await.expect("reads"), pantry);
-        assert_eq!(other.add_presets(their.id, vec![preset], t(5)).await.expect("known"), 0);
+        let known = Pantry { presets: vec![preset], ..Pantry::default() };
+        assert_eq!(other.add_to_pantry(their.id, known, t(5)).await.expect("known"), 0);
     });
 }

@@ -198,7 +198,7 @@ pub enum ImportError {
     #[error("the file's format is “{0}”; only “{FORMAT}” can be imported")]
     Format(String),
     /// Written by a later version of this application.
-    #[error("the file is of version {0}; which is newer than this application reads: update it")]
+    #[error("the file is of version {0}, which this application does not read: update it")]
     Version(u32),
     /// A field is too long, or empty where it may not be.
     #[error("{field}: it must not be empty, nor longer than {longest}")]

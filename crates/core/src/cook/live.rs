@@ -111,12 +111,9 @@ pub fn live(
     let dropped = later(dropped, afloat).unwrap_or(dropped);
     let bath = trace_from_drop(readings, dropped);
     let error = request.rules.bath_error_c;
-    let slow_piece =
-        with_bath(request.slow_piece(finish_min), bath.as_ref(), -request.rules.bath_spread_k, error);
-    let middle_piece = with_bath(request.nominal_piece(finish_min), bath.as_ref(), 0.0, error);
-    let waited = |p: Piece<'_>| p.clock_before_min + afloat;
-    let slow_piece = Piece { clock_before_min: waited(slow_piece.clone()), ..slow_piece };
-    let middle_piece = Piece { clock_before_min: waited(middle_piece.clone()), ..middle_piece };
+    let piece_in_bath = |piece, spread_k| waited(with_bath(piece, bath.as_ref(), spread_k, error), afloat);
+    let slow_piece = piece_in_bath(request.slow_piece(finish_min), -request.rules.bath_spread_k);
+    let middle_piece = piece_in_bath(request.nominal_piece(finish_min), 0.0);
     let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
 
     let bath_min = minutes_between(dropped, pulled.unwrap_or(now)).max(0.0);
@@ -161,6 +158,11 @@ fn with_bath<'a>(piece: Piece<'a>, bath: Option<&BathTrace>, spread_k: f64, erro
         }
         None => piece,
     }
+}
+
+/// The piece after minutes of waiting before it went in.
+fn waited(piece: Piece<'_>, min: f64) -> Piece<'_> {
+    Piece { clock_before_min: piece.clock_before_min + min, ..piece }
 }
 
 /// What to do after the pull: what, how many minutes after it, and why.

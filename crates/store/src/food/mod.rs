@@ -138,22 +138,20 @@ impl Store {
         .await
     }
 
-    /// Brings in presets from another kitchen; those that are here stay as they are. Returns how many were new.
+    /// Brings in what another kitchen kept; what is here already stays as it is. Returns how many records were
+    /// new.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn add_presets(
+    pub async fn add_to_pantry(
         &self,
         kitchen: Uuid,
-        presets: Vec<Preset>,
+        pantry: Pantry,
         now: Timestamp,
     ) -> Result<usize, StoreError> {
         self.with(move |c| {
             let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-            let mut added = 0;
-            for preset in &presets {
-                added += insert_preset(&tx, &kitchen.to_string(), preset, &now.to_string())?;
-            }
+            let added = merge(&tx, kitchen, &pantry, now)?;
             tx.commit()?;
             Ok(added)
         })

@@ -89,6 +89,14 @@ pub fn header_text<'a>(request: &'a HttpRequest, name: &header::HeaderName) -> O
     request.headers().get(name)?.to_str().ok()
 }
 
+/// Something of the kitchen's own is taken off its lists, or put back: undone rather than asked about.
+#[derive(serde::Deserialize)]
+pub struct Removal {
+    /// Put back.
+    #[serde(default)]
+    pub restore: bool,
+}
+
 /// A duration for a reader.
 pub fn duration(min: f64) -> String {
     minutes(min)

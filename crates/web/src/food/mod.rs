@@ -9,7 +9,7 @@ use hold_steady_core::food::{Food, OwnFoodError, OwnForm, Pantry};
 use hold_steady_store::{StoreError, new_id};
 use serde::Deserialize;
 
-use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units, see_other};
+use crate::app::{self, AppState, PageError, Place, Removal, Shell, html, reader_units, see_other};
 use view::FoodView;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -259,17 +259,11 @@ async fn keep(
     }
 }
 
-#[derive(Deserialize)]
-struct Remove {
-    #[serde(default)]
-    restore: bool,
-}
-
 /// Takes a food of the kitchen's own off its lists, or puts it back: undone rather than asked about.
 async fn remove(
     state: web::Data<AppState>,
     id: web::Path<String>,
-    form: web::Form<Remove>,
+    form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let restore = form.restore;

@@ -14,7 +14,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Said, encoded, read, show};
-use crate::app::{self, AppState, PageError, reader_units, see_other};
+use crate::app::{self, AppState, PageError, Removal, reader_units, see_other};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -79,43 +79,46 @@ async fn open(
     request: HttpRequest,
     parts: Multipart,
 ) -> Result<HttpResponse, PageError> {
-    let refused = |problem: String| Said { problem: Some(problem), ..Said::default() };
+    let refused =
+        async |problem: String| unprocessable(&state, &request, &PlanForm::default(), problem).await;
     let text = match app::uploaded_text(parts, "Choose a file first: a plan or presets, as JSON.").await {
         Ok(text) => text,
-        Err(problem) => return unprocessable(&state, &request, refused(problem)).await,
+        Err(problem) => return refused(problem).await,
     };
-    let now = state.clock.now();
-    match read_plan_file(&text) {
+    // What another kitchen kept of its own comes with its plans; what is here already stays as it is.
+    let bring = async |pantry| state.store.add_to_pantry(state.kitchen.id, pantry, state.clock.now()).await;
+    let not_a_plan = match read_plan_file(&text) {
         Ok(file) => {
-            // A food of another kitchen's own comes with its plan.
-            if let Some(own) = file.own {
-                state.store.keep_food(state.kitchen.id, own, now).await?;
-            }
+            bring(Pantry { foods: file.own.into_iter().collect(), ..Pantry::default() }).await?;
             // Read as a link: another day's times are not carried over.
             let typed = PlanForm { ready: String::new(), ..file.typed };
-            Ok(see_other(&format!("/plan?{}", encoded(&typed)?)))
+            return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
         }
-        Err(ImportError::Format(other)) if other == PRESETS_FORMAT => match read_presets_file(&text) {
-            Ok(file) => {
-                for own in file.foods {
-                    state.store.keep_food(state.kitchen.id, own, now).await?;
-                }
-                let added = state.store.add_presets(state.kitchen.id, file.presets, now).await?;
-                let notice = Some(format!("{added} new presets; those that were here stay as they were."));
-                show(&state, &request, &PlanForm::default(), Said { notice, ..Said::default() }).await
-            }
-            Err(e) => unprocessable(&state, &request, refused(format!("Nothing was opened: {e}."))).await,
-        },
-        Err(e) => unprocessable(&state, &request, refused(format!("Nothing was opened: {e}."))).await,
+        Err(e) => e,
+    };
+    let presets = match not_a_plan {
+        ImportError::Format(other) if other == PRESETS_FORMAT => read_presets_file(&text),
+        other => Err(other),
+    };
+    match presets {
+        Ok(file) => {
+            bring(Pantry { foods: file.foods, ..Pantry::default() }).await?;
+            let added = bring(Pantry { presets: file.presets, ..Pantry::default() }).await?;
+            let notice = Some(format!("{added} new presets; those that were here stay as they were."));
+            show(&state, &request, &PlanForm::default(), Said { notice, ..Said::default() }).await
+        }
+        Err(e) => refused(format!("Nothing was opened: {e}.")).await,
     }
 }
 
 async fn unprocessable(
     state: &AppState,
     request: &HttpRequest,
-    said: Said,
+    typed: &PlanForm,
+    problem: String,
 ) -> Result<HttpResponse, PageError> {
-    let mut response = show(state, request, &PlanForm::default(), said).await?;
+    let said = Said { problem: Some(problem), ..Said::default() };
+    let mut response = show(state, request, typed, said).await?;
     *response.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
     Ok(response)
 }
@@ -138,10 +141,7 @@ async fn keep(
     let Keep { id, name, typed } = form.into_inner();
     let preset = Preset::of(id, &name, &typed);
     if let Err(e) = check_preset(&preset) {
-        let problem = Some(format!("It was not kept: {e}."));
-        let mut response = show(&state, &request, &typed, Said { problem, ..Said::default() }).await?;
-        *response.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
-        return Ok(response);
+        return unprocessable(&state, &request, &typed, format!("It was not kept: {e}.")).await;
     }
     state.store.keep_preset(state.kitchen.id, preset, state.clock.now()).await?;
     Ok(see_other(&format!("/plan?{}", encoded(&typed)?)))
@@ -176,16 +176,10 @@ async fn preset(
     }
 }
 
-#[derive(Deserialize)]
-struct Remove {
-    #[serde(default)]
-    restore: bool,
-}
-
 async fn remove_preset(
     state: web::Data<AppState>,
     id: web::Path<Uuid>,
-    form: web::Form<Remove>,
+    form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
     let restore = form.restore;
     match state.store.remove_preset(state.kitchen.id, *id, !restore, state.clock.now()).await {

@@ -84,9 +84,9 @@ async fn show(
     typed: &PlanForm,
     said: Said,
 ) -> Result<HttpResponse, PageError> {
-    let (sentence, answer) = understand(state, request, typed).await?;
-    let shell = Shell::new(state, request, Place::Plan, "Plan").await?;
     let pantry = state.store.pantry(state.kitchen.id).await?;
+    let (sentence, answer) = understand(state, request, &pantry, typed)?;
+    let shell = Shell::new(state, request, Place::Plan, "Plan").await?;
     let presets = pantry.presets.iter().map(|p| PresetView::new(p, &pantry)).collect();
     let Said { removed, notice, problem } = said;
     html(&PlanPage { shell, sentence, answer, presets, removed, notice, problem })
@@ -97,7 +97,8 @@ async fn answer(
     request: HttpRequest,
     typed: web::Query<PlanForm>,
 ) -> Result<HttpResponse, PageError> {
-    let (sentence, answer) = understand(&state, &request, &typed).await?;
+    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let (sentence, answer) = understand(&state, &request, &pantry, &typed)?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
     let mut response = html(&Fragment { sentence: sentence.after(&typed), answer })?;
@@ -112,19 +113,19 @@ fn read(state: &AppState, request: &HttpRequest, pantry: &Pantry, typed: &PlanFo
     typed.read(&setting.with_pantry(pantry))
 }
 
-async fn understand(
+fn understand(
     state: &AppState,
     request: &HttpRequest,
+    pantry: &Pantry,
     typed: &PlanForm,
 ) -> Result<(Sentence, Option<Answer>), PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
-    let reading = read(state, request, &pantry, typed);
+    let reading = read(state, request, pantry, typed);
     let now = state.clock.now();
     let answer = match &reading.request {
-        Some(understood) => Some(Answer::new(state, request, &reading.form, understood, &pantry, now)?),
+        Some(understood) => Some(Answer::new(state, request, &reading.form, understood, pantry, now)?),
         None => None,
     };
-    Ok((Sentence::new(reading, &pantry, reader_units(request))?, answer))
+    Ok((Sentence::new(reading, pantry, reader_units(request))?, answer))
 }
 
 #[derive(Deserialize)]
