@@ -1,6 +1,7 @@
 //! The cook page: large clocks, the next step, and what has happened.
 
 mod calendar;
+mod print;
 mod view;
 
 pub use view::CENTRE_WORDS;
@@ -19,7 +20,8 @@ use uuid::Uuid;
 use crate::app::{
     self, AppState, PageError, Place, Shell, clock_time, html, near_time, reader_units, running, see_other,
 };
-use view::{CookView, LiveView, PrintView, Typed};
+use print::PrintView;
+use view::{CookView, LiveView, Typed};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -164,7 +166,7 @@ async fn steps_ics(
     let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
     let (planned, units) = (plan.plan()?, reader_units(&request));
     let steps = hold_steady_core::steps::steps(&plan.request, &planned, &record.state(), units);
-    let address = format!("{}/cook/{}", view::network_address(&state, &request).0, record.id);
+    let address = format!("{}/cook/{}", print::network_address(&state, &request).0, record.id);
     let text = calendar::calendar(&record, &steps, state.clock.now(), &address);
     Ok(app::attachment("hold-steady-cook.ics", "text/calendar; charset=utf-8", text))
 }

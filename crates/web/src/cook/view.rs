@@ -11,8 +11,6 @@ use hold_steady_core::steps as work;
 use hold_steady_core::units::{Celsius, Length, Units, minutes_between, trimmed};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use qrcode::render::svg;
-use qrcode::{EcLevel, QrCode};
 use uuid::Uuid;
 
 use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
@@ -60,7 +58,7 @@ pub struct LiveView {
     pub ribbon: String,
 }
 
-fn first_plan(record: &CookRecord) -> Result<(&PlanRequest, Plan), PageError> {
+pub fn first_plan(record: &CookRecord) -> Result<(&PlanRequest, Plan), PageError> {
     let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
     Ok((&plan.request, plan.plan()?))
 }
@@ -134,7 +132,7 @@ fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: boo
 }
 
 /// The ribbon by the actual drop, with the time now on it.
-fn ribbon<'a>(plan: &'a Plan, stands: &CookState, now: Timestamp, zone: &'a TimeZone) -> Ribbon<'a> {
+pub fn ribbon<'a>(plan: &'a Plan, stands: &CookState, now: Timestamp, zone: &'a TimeZone) -> Ribbon<'a> {
     let dropped = stands.when("dropped");
     let drop = dropped.unwrap_or(plan.times.drop_by);
     let min = |t: Timestamp| minutes_between(drop, t);
@@ -386,87 +384,6 @@ pub fn guide_cookie(on: bool) -> Cookie<'static> {
         .finish()
 }
 
-/// One page to hang up: the steps, the verdict, the address of the running cook.
-pub struct PrintView {
-    pub title: String,
-    pub sentence: String,
-    pub verdict: String,
-    pub reason: String,
-    pub way_out: Option<String>,
-    pub day: String,
-    pub checklist: Vec<CheckLine>,
-    pub guide: bool,
-    pub trouble: [(&'static str, String); 2],
-    pub address: String,
-    pub reachable: bool,
-    pub qr: String,
-    pub ribbon: String,
-    pub printed: String,
-    pub allergens: String,
-    pub kitchen: String,
-}
-
-impl PrintView {
-    pub fn new(state: &AppState, http: &HttpRequest, record: &CookRecord) -> Result<Self, PageError> {
-        let units = reader_units(http);
-        let zone = &state.kitchen.zone;
-        let now = state.clock.now();
-        let (request, plan) = first_plan(record)?;
-        let stands = record.state();
-        let (address, reachable) = network_address(state, http);
-        let address = format!("{address}/cook/{}", record.id);
-        let food = request.food();
-        let dropped = stands.when("dropped").unwrap_or(plan.times.drop_by);
-        Ok(Self {
-            title: record.title.clone(),
-            sentence: sentence(request, units),
-            verdict: plan.verdict.headline(food.class).into(),
-            reason: plan.verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
-            way_out: plan.caution.clone(),
-            day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
-            // On paper every time stands with its day where it is not the drop's.
-            checklist: checklist(&work::steps(request, &plan, &stands, units), dropped, zone),
-            guide: guided(http),
-            trouble: work::trouble(request),
-            qr: qr_svg(&address)?,
-            address,
-            reachable,
-            ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
-            printed: day_and_time(now, zone),
-            allergens: food.allergens.list.join(", "),
-            kitchen: state.kitchen.name.clone(),
-        })
-    }
-}
-
-/// A square code of an address, as SVG.
-fn qr_svg(text: &str) -> Result<String, PageError> {
-    let code = QrCode::with_error_correction_level(text, EcLevel::M)
-        .map_err(|e| PageError::Request(format!("the address cannot be drawn: {e}")))?;
-    let svg = code.render::<svg::Color<'_>>().min_dimensions(180, 180).quiet_zone(true).build();
-    // The drawing alone: the page is XML enough.
-    Ok(svg.split_once("?>").map_or(svg.clone(), |(_, rest)| rest.to_owned()))
-}
-
-/// Where the kitchen's network reaches this server, and whether another device can.
-pub fn network_address(state: &AppState, http: &HttpRequest) -> (String, bool) {
-    let info = http.connection_info().host().to_owned();
-    let (host, port) = match info.rsplit_once(':') {
-        Some((host, port)) if port.bytes().all(|b| b.is_ascii_digit()) => {
-            (host.to_owned(), format!(":{port}"))
-        }
-        _ => (info, String::new()),
-    };
-    let here = |h: &str| matches!(h, "localhost" | "127.0.0.1" | "[::1]");
-    if !here(&host) {
-        return (format!("http://{host}{port}"), true);
-    }
-    match state.hosts.iter().find(|h| !here(h)) {
-        Some(name) => (format!("http://{name}{port}"), true),
-        None => (format!("http://{host}{port}"), false),
-    }
-}
-
 pub fn event_word(kind: &EventKind) -> &'static str {
     match kind {
         EventKind::Started => "plan taken up",
@@ -487,7 +404,7 @@ pub fn event_word(kind: &EventKind) -> &'static str {
     }
 }
 
-fn sentence(request: &PlanRequest, units: Units) -> String {
+pub fn sentence(request: &PlanRequest, units: Units) -> String {
     format!(
         "{}, {}; bath {}",
         request.how_big(units),

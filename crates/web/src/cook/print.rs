@@ -1,0 +1,92 @@
+//! A cook on one page of paper, with a code that leads back to it.
+
+use actix_web::HttpRequest;
+use hold_steady_core::book::CookRecord;
+use hold_steady_core::steps as work;
+use qrcode::render::svg;
+use qrcode::{EcLevel, QrCode};
+
+use super::view::{CheckLine, checklist, first_plan, guided, ribbon, sentence};
+use crate::app::{AppState, PageError, day_and_time, reader_units};
+use crate::drawing::ribbons;
+
+/// One page to hang up: the steps, the verdict, the address of the running cook.
+pub struct PrintView {
+    pub title: String,
+    pub sentence: String,
+    pub verdict: String,
+    pub reason: String,
+    pub way_out: Option<String>,
+    pub day: String,
+    pub checklist: Vec<CheckLine>,
+    pub guide: bool,
+    pub trouble: [(&'static str, String); 2],
+    pub address: String,
+    pub reachable: bool,
+    pub qr: String,
+    pub ribbon: String,
+    pub printed: String,
+    pub allergens: String,
+    pub kitchen: String,
+}
+
+impl PrintView {
+    pub fn new(state: &AppState, http: &HttpRequest, record: &CookRecord) -> Result<Self, PageError> {
+        let units = reader_units(http);
+        let zone = &state.kitchen.zone;
+        let now = state.clock.now();
+        let (request, plan) = first_plan(record)?;
+        let stands = record.state();
+        let (address, reachable) = network_address(state, http);
+        let address = format!("{address}/cook/{}", record.id);
+        let food = request.food();
+        let dropped = stands.when("dropped").unwrap_or(plan.times.drop_by);
+        Ok(Self {
+            title: record.title.clone(),
+            sentence: sentence(request, units),
+            verdict: plan.verdict.headline(food.class).into(),
+            reason: plan.verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
+            way_out: plan.caution.clone(),
+            day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
+            // On paper every time stands with its day where it is not the drop's.
+            checklist: checklist(&work::steps(request, &plan, &stands, units), dropped, zone),
+            guide: guided(http),
+            trouble: work::trouble(request),
+            qr: qr_svg(&address)?,
+            address,
+            reachable,
+            ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
+            printed: day_and_time(now, zone),
+            allergens: food.allergens.list.join(", "),
+            kitchen: state.kitchen.name.clone(),
+        })
+    }
+}
+
+/// A square code of an address, as SVG.
+fn qr_svg(text: &str) -> Result<String, PageError> {
+    let code = QrCode::with_error_correction_level(text, EcLevel::M)
+        .map_err(|e| PageError::Request(format!("the address cannot be drawn: {e}")))?;
+    let svg = code.render::<svg::Color<'_>>().min_dimensions(180, 180).quiet_zone(true).build();
+    // The drawing alone: the page is XML enough.
+    Ok(svg.split_once("?>").map_or(svg.clone(), |(_, rest)| rest.to_owned()))
+}
+
+/// Where the kitchen's network reaches this server, and whether another device can.
+pub fn network_address(state: &AppState, http: &HttpRequest) -> (String, bool) {
+    let info = http.connection_info().host().to_owned();
+    let (host, port) = match info.rsplit_once(':') {
+        Some((host, port)) if port.bytes().all(|b| b.is_ascii_digit()) => {
+            (host.to_owned(), format!(":{port}"))
+        }
+        _ => (info, String::new()),
+    };
+    let here = |h: &str| matches!(h, "localhost" | "127.0.0.1" | "[::1]");
+    if !here(&host) {
+        return (format!("http://{host}{port}"), true);
+    }
+    match state.hosts.iter().find(|h| !here(h)) {
+        Some(name) => (format!("http://{name}{port}"), true),
+        None => (format!("http://{host}{port}"), false),
+    }
+}
