@@ -29,7 +29,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
             p.best_from,
             p.best_until.fast,
             p.verdict.level,
-            p.verdict.row,
+            p.verdict.row.number(),
             planned,
             begun.elapsed(),
             p.caution.unwrap_or_default()

@@ -94,4 +94,5 @@ pub mod plan;
 pub mod prep;
 pub mod safety;
 pub mod steps;
+mod strict;
 pub mod units;

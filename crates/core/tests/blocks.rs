@@ -149,7 +149,7 @@ fn a_coarser_mesh_warms_a_hair_later_and_never_sooner() {
             let request = form.read(&Setting::new(Units::default(), now, &TimeZone::UTC, &rules)).request;
             let request = request.expect("complete");
             let of = |detail| {
-                let piece = Piece { detail, ..request.nominal_piece(0.0) };
+                let piece = Piece { detail, ..request.pieces(0.0).expect("simulates").middle };
                 let run = piece.run_until(30.0 * 60.0, &[]).expect("simulates");
                 (run.done_min().expect("heated through"), run.safe_from_min().expect("pasteurised"))
             };

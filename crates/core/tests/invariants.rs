@@ -34,7 +34,7 @@ prop_compose! {
         at_risk: bool,
     ) -> Value {
         json!({"food": food, "thickness_mm": mm, "start_c": start, "bath_c": bath, "until_min": until,
-               "intact": intact, "at_risk": at_risk})
+               "intact": intact, "at_risk": at_risk, "out_min": 0})
     }
 }
 

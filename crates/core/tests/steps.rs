@@ -1,7 +1,7 @@
 //! The plan as a checklist, and as a file. (The project's own rules.)
 
 use hold_steady_core::book::{ImportError, PlanFile, check_preset, read_plan_file, read_presets_file};
-use hold_steady_core::cook::{CookState, Event, EventKind};
+use hold_steady_core::cook::{CookState, Event, EventKind, live};
 use hold_steady_core::food::{Pantry, Preset, catalogue};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::prep::PrepForm;
@@ -36,7 +36,13 @@ fn read(form: &PlanForm, pantry: &Pantry) -> (PlanRequest, Plan) {
 
 fn listed(form: &PlanForm) -> Vec<Step> {
     let (request, p) = read(form, &Pantry::default());
-    steps(&request, &p, &CookState::default(), Units::default())
+    listed_at(&request, &p, &CookState::default(), now())
+}
+
+fn listed_at(request: &PlanRequest, p: &Plan, state: &CookState, seen: Timestamp) -> Vec<Step> {
+    let units = Units::default();
+    let l = live(request, p, state, &[], seen, units).expect("simulates");
+    steps(request, p, state, &l, units)
 }
 
 fn at<'a>(all: &'a [Step], id: &str) -> &'a Step {
@@ -147,7 +153,8 @@ fn what_happened_moves_and_ticks_the_list() {
         event(2, 30, EventKind::Dropped),
         event(3, 60, EventKind::Floated { afloat_min: 12.0 }),
     ]);
-    let all = steps(&request, &p, &late, Units::default());
+    let t = |min: i64| p.times.drop_by.checked_add(SignedDuration::from_mins(min)).expect("in range");
+    let all = listed_at(&request, &p, &late, t(70));
     assert!(
         at(&all, "salt").done.is_some() && at(&all, "drop").done.is_some() && at(&all, "pull").done.is_none()
     );
@@ -156,16 +163,18 @@ fn what_happened_moves_and_ticks_the_list() {
         42,
         "late by thirty, afloat for twelve"
     );
+    // What is done stands where it happened.
+    assert_eq!((at(&all, "salt").at, at(&all, "drop").at), (t(-20), t(30)));
     let state = late;
-    let t = |min: i64| p.times.drop_by.checked_add(SignedDuration::from_mins(min)).expect("in range");
-    assert!(state.check(&EventKind::Salted { percent: 1.0 }, t(61), t(70)).is_err(), "not salted twice");
-    assert!(
-        state.check(&EventKind::Floated { afloat_min: 90.0 }, t(61), t(70)).is_err(),
-        "longer than it was in"
-    );
-    assert!(state.check(&EventKind::Floated { afloat_min: f64::NAN }, t(61), t(70)).is_err());
-    assert!(state.check(&EventKind::Leaked, t(10), t(70)).is_err(), "before the drop");
-    assert!(state.check(&EventKind::Leaked, t(61), t(70)).is_ok());
+    let tried = |kind: EventKind, happened_at: Timestamp| {
+        let id = Uuid::from_u128(77);
+        state.apply(&Event { id, happened_at, recorded_at: t(70), by: "test".into(), kind })
+    };
+    assert!(tried(EventKind::Salted { percent: 1.0 }, t(61)).is_err(), "not salted twice");
+    assert!(tried(EventKind::Floated { afloat_min: 90.0 }, t(61)).is_err(), "longer than it was in");
+    assert!(tried(EventKind::Floated { afloat_min: f64::NAN }, t(61)).is_err());
+    assert!(tried(EventKind::Leaked, t(10)).is_err(), "before the drop");
+    assert!(tried(EventKind::Leaked, t(61)).is_ok());
 }
 
 #[test]
@@ -245,6 +254,19 @@ fn a_preset_keeps_the_way_and_asks_for_the_piece() {
         (anew.prep.weight.as_str(), anew.prep.salted.as_str(), anew.prep.batch.as_str()),
         ("", "", "")
     );
+    // What is about that piece and those guests is open, on the form and when it is read.
+    let open = [&anew.intact, &anew.guests, &anew.from, &anew.parasites, &anew.prepared, &anew.out];
+    assert!(open.iter().all(|f| f.is_empty()), "{open:?}");
+    let shown = PlanForm { done_was: "medium-rare".into(), food_was: "beef-ribeye".into(), ..anew };
+    let rules = KitchenRules::default();
+    let reading = shown.read(&Setting::new(Units::default(), now(), &TimeZone::UTC, &rules));
+    assert_eq!(reading.errors.keys().copied().collect::<Vec<_>>(), ["from", "guests"]);
+    // One kept by an older version, which held the last piece's answers, is opened the same.
+    let mut older = preset.clone();
+    older.typed.insert("intact".into(), "whole".into());
+    older.typed.insert("thickness".into(), "40 mm".into());
+    let old = older.form("", "");
+    assert_eq!((old.intact.as_str(), old.thickness.as_str()), ("", ""));
     assert!(check_preset(&Preset { name: " ".into(), ..preset.clone() }).is_err());
     let text =
         serde_json::json!({"format": "hold-steady/presets", "version": 1, "presets": [preset]}).to_string();

@@ -292,13 +292,8 @@ async fn begin(
 }
 
 async fn tap(store: &Store, cook: uuid::Uuid, at: Timestamp, kind: EventKind) -> Result<(), Failure> {
-    let event = Event {
-        id: new_id(at),
-        happened_at: at,
-        recorded_at: at,
-        by: "demonstration".into(),
-        kind: kind.clone(),
-    };
-    let checked = store.add_event(cook, event, move |c| c.state().check(&kind, at, at)).await?;
+    let event = Event { id: new_id(at), happened_at: at, recorded_at: at, by: "demonstration".into(), kind };
+    let candidate = event.clone();
+    let checked = store.add_event(cook, event, move |c| c.state().apply(&candidate).map(|_| ())).await?;
     checked.map_err(|e| Failure::Other(format!("demonstration: {e}")))
 }

@@ -84,7 +84,8 @@ async fn run(
     hosts.extend(network.hosts.iter().map(|h| h.to_lowercase()));
     let zone = kitchen.zone.iana_name().unwrap_or("UTC").to_owned();
     let name = kitchen.name.clone();
-    let state = AppState { store, kitchen, clock, hosts, demo };
+    let rules = std::sync::RwLock::new(kitchen.rules.clone());
+    let state = AppState { store, kitchen, rules, clock, hosts, demo };
     let address = SocketAddr::new(network.bind, network.port);
     let (running, bound) = server(state, address).map_err(|e| {
         Failure::Other(format!(

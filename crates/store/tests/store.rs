@@ -3,7 +3,7 @@
 use std::path::PathBuf;
 
 use hold_steady_core::book::{Export, read_export};
-use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
+use hold_steady_core::cook::{Event, EventKind, Rating, Refusal};
 use hold_steady_core::food::{OwnFood, OwnForm, Pantry, Preset, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
@@ -62,10 +62,11 @@ fn event(min: i64, kind: EventKind) -> Event {
     Event { id: new_id(t(min)), happened_at: t(min), recorded_at: t(min), by: "test".into(), kind }
 }
 
-async fn tap(store: &Store, cook: Uuid, min: i64, kind: EventKind) -> Result<(), EventError> {
-    let e = event(min, kind.clone());
+async fn tap(store: &Store, cook: Uuid, min: i64, kind: EventKind) -> Result<(), Refusal> {
+    let e = event(min, kind);
+    let candidate = e.clone();
     store
-        .add_event(cook, e, move |c| c.state().check(&kind, t(min), t(min)))
+        .add_event(cook, e, move |c| c.state().apply(&candidate).map(|_| ()))
         .await
         .expect("the database works")
 }
@@ -108,7 +109,7 @@ fn what_is_written_is_there_after_opening_again() {
         let record = after.plan_record().expect("a plan");
         assert_eq!(record.typed.thickness, "1 1/4 in");
         assert_eq!(record.request.thickness_mm, 31.75);
-        assert!(record.engine.contains("engine 2"));
+        assert!(record.engine.contains("engine 3"));
     });
 }
 

@@ -18,12 +18,61 @@ use crate::safety::Limit;
 pub struct Surroundings {
     /// Coefficient of heat transfer, W/m²K.
     pub w_m2k: f64,
+    /// The least it may be, for safe times; as stated where it is absent.
+    #[serde(default)]
+    slow_w_m2k: Option<f64>,
+    /// The most it may be, for texture times; as stated where it is absent.
+    #[serde(default)]
+    fast_w_m2k: Option<f64>,
     /// What it describes.
     pub what: String,
     /// Where it comes from.
     pub source: String,
     /// How sure it is.
     pub basis: Basis,
+}
+
+impl Surroundings {
+    /// The least and the most the coefficient may be, W/m²K.
+    #[must_use]
+    pub fn ends_w_m2k(&self) -> (f64, f64) {
+        (self.slow_w_m2k.unwrap_or(self.w_m2k), self.fast_w_m2k.unwrap_or(self.w_m2k))
+    }
+}
+
+/// Whether the water of a bath is moved.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Water {
+    /// By a pump.
+    #[default]
+    Circulated,
+    /// Left alone: a pot, a cooler.
+    Still,
+}
+
+impl Water {
+    /// The word in requests and records.
+    #[must_use]
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Circulated => "circulated",
+            Self::Still => "still",
+        }
+    }
+
+    /// Whether it is what is assumed where nothing is said. (By reference, as serde asks for it.)
+    #[must_use]
+    #[allow(clippy::trivially_copy_pass_by_ref)]
+    pub const fn is_usual(&self) -> bool {
+        matches!(self, Self::Circulated)
+    }
+
+    /// The kind of water with this word.
+    #[must_use]
+    pub fn from_id(id: &str) -> Option<Self> {
+        [Self::Circulated, Self::Still].into_iter().find(|w| w.id() == id)
+    }
 }
 
 static SURROUNDINGS: LazyLock<BTreeMap<String, Surroundings>> = LazyLock::new(|| {
@@ -66,6 +115,29 @@ pub(crate) fn cooling(name: &str) -> &'static Limit {
 #[must_use]
 pub fn circulated() -> &'static Surroundings {
     &SURROUNDINGS["circulated-bath"]
+}
+
+/// A sealed bag, or anything else, in still water.
+#[must_use]
+pub fn still() -> &'static Surroundings {
+    &SURROUNDINGS["still-bath"]
+}
+
+/// Where water boils at an altitude, °C: the pressure of the standard atmosphere (ISO 2533) in Antoine's
+/// equation for water from 1 to 100 °C (Dortmund's constants; both from memory).
+///
+/// ```
+/// use hold_steady_core::bath::boiling_c;
+/// assert!((boiling_c(0.0) - 100.0).abs() < 0.1);
+/// // Published, from memory: about 95 °C at 1,500 m and 87 °C at 4,000 m.
+/// assert!((boiling_c(1500.0) - 95.0).abs() < 0.4 && (boiling_c(4000.0) - 86.8).abs() < 0.4);
+/// ```
+#[must_use]
+pub fn boiling_c(altitude_m: f64) -> f64 {
+    let (sea_level_pa, per_m, exponent) = (101_325.0, 2.255_77e-5, 5.255_88);
+    let pascal = sea_level_pa * (1.0_f64 - per_m * altitude_m).powf(exponent);
+    let (a, b, c, pascal_per_torr) = (8.071_31, 1730.63, 233.426, 133.322);
+    b / (a - (pascal / pascal_per_torr).log10()) - c
 }
 
 /// One point of a bath's temperature over time.
@@ -148,7 +220,7 @@ impl BathTrace {
         &self.0
     }
 
-    /// The temperature the rules judge by: the trace's last.
+    /// The set point: the trace's last temperature.
     #[must_use]
     pub fn set_point(&self) -> f64 {
         self.0[self.0.len() - 1].c
@@ -158,6 +230,58 @@ impl BathTrace {
     #[must_use]
     pub fn shifted(&self, kelvin: f64) -> Self {
         Self(self.0.iter().map(|p| BathPoint { min: p.min, c: p.c + kelvin }).collect())
+    }
+
+    /// The same trace as far as `until_min` and no further: what comes later is not known yet, and it keeps
+    /// the temperature it had then.
+    #[must_use]
+    pub fn until(&self, until_min: f64) -> Self {
+        if self.0.len() == 1 {
+            return self.clone();
+        }
+        let mut points: Vec<BathPoint> = self.0.iter().copied().filter(|p| p.min < until_min).collect();
+        points.push(BathPoint { min: until_min, c: self.at(until_min * 60.0) });
+        Self(points)
+    }
+
+    /// The same trace with a point wherever it passes one of these temperatures, so that every stretch lies
+    /// on one side of each.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 55.0 }, BathPoint { min: 10.0, c: 53.0 }])?;
+    /// let points = falling.with_passings(&[54.4]).points().to_vec();
+    /// assert!((points[1].min - 3.0).abs() < 1e-9 && points.len() == 3);
+    /// # Ok::<(), hold_steady_core::bath::TraceError>(())
+    /// ```
+    #[must_use]
+    pub fn with_passings(&self, celsius: &[f64]) -> Self {
+        let mut points = vec![self.0[0]];
+        for pair in self.0.windows(2) {
+            let (a, b) = (pair[0], pair[1]);
+            let mut passed: Vec<f64> = celsius.iter().copied().filter(|c| (a.c < *c) != (b.c < *c)).collect();
+            passed.sort_by(f64::total_cmp);
+            if b.c < a.c {
+                passed.reverse();
+            }
+            for c in passed {
+                let min = a.min + (b.min - a.min) * (c - a.c) / (b.c - a.c);
+                if min > points[points.len() - 1].min && min < b.min {
+                    points.push(BathPoint { min, c });
+                }
+            }
+            points.push(b);
+        }
+        Self(points)
+    }
+
+    /// Lowest and highest temperature from 0 to `until_min`.
+    #[must_use]
+    pub fn range(&self, until_min: f64) -> (f64, f64) {
+        let ends = [self.at(0.0), self.at(until_min * 60.0)];
+        let within = self.0.iter().filter(|p| (0.0..=until_min).contains(&p.min)).map(|p| p.c);
+        let all = || ends.into_iter().chain(within.clone());
+        (all().fold(f64::INFINITY, f64::min), all().fold(f64::NEG_INFINITY, f64::max))
     }
 
     /// Temperature at `t_s` seconds.

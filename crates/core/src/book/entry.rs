@@ -4,7 +4,7 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
 use super::CookRecord;
-use crate::cook::{Rating, live};
+use crate::cook::{Milestone, Rating, live};
 use crate::heat::HeatError;
 use crate::plan::{Plan, PlanRequest};
 use crate::safety::Verdict;
@@ -42,14 +42,15 @@ impl BookEntry {
     /// When the simulation of what was done fails.
     pub fn of(cook: &CookRecord, units: Units) -> Result<Option<Self>, HeatError> {
         let state = cook.state();
-        let finished = state.when("eaten").is_some() || state.rating().is_some();
+        let finished = state.ended().is_some() || state.rating().is_some();
         let Some(record) = cook.plan_record().filter(|_| finished && !state.deleted) else {
             return Ok(None);
         };
         let plan = record.plan()?;
-        let (dropped, pulled, eaten) = (state.when("dropped"), state.when("pulled"), state.when("eaten"));
+        let [dropped, pulled, eaten] =
+            [Milestone::Dropped, Milestone::Pulled, Milestone::Eaten].map(|m| state.when(m));
         // Judged for the moment it was eaten (or pulled): later looks at the book change nothing.
-        let judged_at = eaten.or(pulled);
+        let judged_at = eaten.or(state.ended()).or(pulled);
         let done = match judged_at {
             Some(at) => Some(live(&record.request, &plan, &state, &cook.bath_readings(), at, units)?),
             None => None,
@@ -121,7 +122,7 @@ pub fn csv(entries: &[BookEntry], zone: &TimeZone) -> Result<String, ::csv::Erro
         let number = |x: Option<f64>| x.map(|x| format!("{x:.1}")).unwrap_or_default();
         out.write_record([
             time(e.planned_at),
-            e.request.food.clone(),
+            e.request.food().id.clone(),
             trimmed(e.request.thickness_mm, 2),
             e.request.from.id().into(),
             format!("{:.2}", e.request.bath_c),
@@ -132,7 +133,7 @@ pub fn csv(entries: &[BookEntry], zone: &TimeZone) -> Result<String, ::csv::Erro
             }
             .into(),
             if e.request.at_risk { "yes" } else { "no" }.into(),
-            e.request.rules.profile.clone(),
+            e.request.rules.profile.id.clone(),
             time(e.plan.times.drop_by),
             time(e.plan.times.pull),
             time(e.plan.times.serve),

@@ -46,7 +46,7 @@ impl PlanFile {
             format: PLAN_FORMAT.into(),
             version: FILE_VERSION,
             typed: typed.clone(),
-            own: request.own.clone(),
+            own: request.planned.own().cloned(),
             answer: serde_json::json!({
                 "title": request.title(crate::units::Units::default()),
                 "verdict": plan.verdict.level.id(),
@@ -127,24 +127,23 @@ pub fn check_preset(preset: &Preset) -> Result<(), ImportError> {
 }
 
 impl Preset {
-    /// A sentence kept under a name, without what is asked anew: the piece's size and weight, its time.
+    /// A sentence kept under a name, without what is asked anew each time: all that is about this piece or
+    /// these guests.
     #[must_use]
     pub fn of(id: Uuid, name: &str, form: &PlanForm) -> Self {
-        let mut kept = form.clone();
-        kept.ready.clear();
-        kept.prep.batch.clear();
-        kept.prep.salted.clear();
+        let kept = form.for_another_piece();
         let typed = serde_json::to_value(kept).ok().and_then(|v| v.as_object().cloned()).unwrap_or_default();
         Self { id, name: name.trim().chars().take(LONGEST_NAME).collect(), typed }
     }
 
-    /// The sentence, with the piece's thickness and weight as they are now.
+    /// The sentence, with the piece's thickness and weight as they are now; what else is about the piece or the
+    /// guests is open.
     #[must_use]
     pub fn form(&self, thickness: &str, weight: &str) -> PlanForm {
-        let mut form: PlanForm = serde_json::from_value(self.typed.clone().into()).unwrap_or_default();
-        if !thickness.trim().is_empty() {
-            thickness.clone_into(&mut form.thickness);
-        }
+        let kept: PlanForm = serde_json::from_value(self.typed.clone().into()).unwrap_or_default();
+        // One that an older version kept holds the last piece's answers.
+        let mut form = kept.for_another_piece();
+        thickness.clone_into(&mut form.thickness);
         weight.clone_into(&mut form.prep.weight);
         form
     }

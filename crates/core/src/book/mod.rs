@@ -242,6 +242,7 @@ fn unreadable(e: serde_json::Error) -> ImportError {
 
 /// Whether a file is of a format, in a version up to the newest.
 fn read_header(text: &str, format: &str, newest: u32) -> Result<(), ImportError> {
+    crate::strict::check(text).map_err(unreadable)?;
     let header: Header = serde_json::from_str(text).map_err(unreadable)?;
     if header.format != format {
         return Err(ImportError::Format(header.format.chars().take(60).collect()));
@@ -299,7 +300,10 @@ fn check_request(r: &PlanRequest) -> Result<(), String> {
     if !within(prep.weight_g, &(0.0..=100_000.0)) || !within(prep.salt_percent, &(0.0..=100.0)) || !text {
         return Err("a weight, salt or text that cannot be".into());
     }
-    r.own.as_ref().map_or(Ok(()), check_own)
+    if !within(r.out_min, &(0.0..=LONGEST_MIN)) {
+        return Err("a time out of the refrigerator that cannot be".into());
+    }
+    r.rules.check().map_err(|(field, why)| format!("{field}: {why}"))
 }
 
 fn check(cook: &CookRecord, seen: &mut BTreeSet<Uuid>) -> Result<(), String> {
@@ -327,6 +331,8 @@ fn check(cook: &CookRecord, seen: &mut BTreeSet<Uuid>) -> Result<(), String> {
             return Err(format!("event {} names a piece that is not there", e.event.id));
         }
     }
+    CookState::fold(cook.events.iter().map(|e| &e.event))
+        .map_err(|(i, refusal)| format!("event {}: {refusal}", cook.events[i].event.id))?;
     for r in &cook.readings {
         once(r.id, "reading")?;
         if !has_piece(r.piece) {

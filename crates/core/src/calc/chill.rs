@@ -1,26 +1,17 @@
 //! `chill`: one cooked piece on its way down, judged by the two-stage cooling rule.
 
-use std::collections::BTreeMap;
-use std::sync::LazyLock;
-
 use serde::Serialize;
 use serde_json::Value;
 
 use super::fields::{CalcError, Fields};
 use super::heat::{CurvePoint, curve_points, range, read_food, read_shape, rounded};
 use crate::bath::surroundings;
-use crate::chill::{Chilled, Cooling, LONGEST_COOLING_MIN};
-use crate::safety::Limit;
+use crate::chill::{Chilled, Cooling, LONGEST_COOLING_MIN, around};
 use crate::units::Length;
-
-/// The ways to cool and the temperature of each, °C.
-static METHODS: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../../data/chill-methods.json")).expect("shipped and tested")
-});
 
 /// Names of the ways to cool.
 pub(super) fn methods() -> Vec<&'static str> {
-    METHODS.keys().map(String::as_str).collect()
+    crate::chill::methods().collect()
 }
 
 /// The answer of `chill`. Times are minutes from when it goes in.
@@ -65,14 +56,14 @@ pub fn chill(request: &Value) -> Result<ChillAnswer, CalcError> {
             }
             None
         }
-        Some(name) if METHODS.contains_key(name) => Some(name),
+        Some(name) if around(name).is_some() => Some(name),
         Some(other) => {
             let other = super::shortened(other);
             f.fault("method", format!("“{other}” is none of: {}", methods().join(", ")));
             None
         }
     };
-    let around = f.number("around_c", range::START_C.0, range::COOL_FROM_C.1);
+    let around_c = f.number("around_c", range::START_C.0, range::COOL_FROM_C.1);
     let coefficient = f.number("surface_w_m2k", range::SURFACE_W_M2K.0, range::SURFACE_W_M2K.1);
     let mass_kg = f.number("mass_kg", range::MASS_KG.0, range::MASS_KG.1);
     let until = f.number("until_min", range::COOL_UNTIL_MIN.0, range::COOL_UNTIL_MIN.1);
@@ -85,7 +76,7 @@ pub fn chill(request: &Value) -> Result<ChillAnswer, CalcError> {
         material: food.material(),
         shape: shape.ok_or_else(missing)?,
         start_c: start_c.ok_or_else(missing)?,
-        around_c: around.unwrap_or(METHODS[method].value),
+        around_c: around_c.or(around(method).map(|l| l.value)).ok_or_else(missing)?,
         coefficient: coefficient.unwrap_or(surroundings()[method].w_m2k),
         mass_kg,
     };

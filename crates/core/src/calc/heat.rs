@@ -6,11 +6,13 @@ use serde::Serialize;
 use serde_json::Value;
 
 use super::fields::{CalcError, Fields};
-use crate::bath::{BathPoint, BathTrace};
+use crate::bath::{BathPoint, BathTrace, Water, boiling_c};
 use crate::food::{Basis, Food, FoodClass, catalogue};
 use crate::heat::{Material, Shape, Solution};
-use crate::piece::{LONGEST_MIN, Piece, Run};
-use crate::safety::{EggUse, FoodState, Parasites, Verdict, organisms, profile, profiles};
+use crate::piece::{Around, LONGEST_MIN, Piece, Run};
+use crate::safety::{
+    Case, EggUse, FoodState, Parasites, Profile, Verdict, limits, organisms, profile, profiles,
+};
 use crate::units::{Length, Units};
 
 /// Ranges of the requests' numbers. Outside them the equations or the data do not hold.
@@ -28,6 +30,7 @@ pub(super) mod range {
     pub const COOL_FROM_C: (f64, f64) = (0.0, 100.0);
     pub const COOL_UNTIL_MIN: (f64, f64) = (1.0, 1440.0);
     pub const UNTIL_MIN: (f64, f64) = (1.0, super::LONGEST_MIN);
+    pub const AROUND_MIN: (f64, f64) = (0.0, super::LONGEST_MIN);
 }
 
 /// What happened to one organism.
@@ -73,7 +76,7 @@ pub struct CurvePoint {
 pub struct HeatAnswer {
     /// When everything is judged.
     pub until_min: f64,
-    /// Centre within 0.5 °C of the bath's last temperature.
+    /// From when on the centre stays within 0.5 °C of the bath's own temperature, to the end.
     pub heated_through_min: Option<f64>,
     /// Every organism's target reached.
     pub pasteurized_min: Option<f64>,
@@ -81,8 +84,12 @@ pub struct HeatAnswer {
     pub code_min: Option<f64>,
     /// Each organism, the slowest first.
     pub kill: Vec<Kill>,
-    /// Minutes of the slowest point in the growth range.
+    /// Minutes on the raw clock of the worst layer, out of the refrigerator and after the pull too.
     pub danger_zone_min: f64,
+    /// Minutes of the worst layer between 30 and 50 °C.
+    pub warm_growth_min: f64,
+    /// Minutes of the worst layer under the growth limit since the kill.
+    pub after_kill_min: f64,
     /// When it is at its best.
     pub texture: Texture,
     /// The verdict at `until_min`.
@@ -99,31 +106,38 @@ pub struct HeatAnswer {
 /// # Errors
 /// Every field that cannot be taken is named with its allowed range.
 pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
-    let (piece, until) = read(request)?;
+    let (mut piece, until) = read(request)?;
     let failed = |e: crate::heat::HeatError| CalcError::one("No answer", "", e.to_string());
-    let run = piece.run(&[]).map_err(failed)?;
-    let until_min = until.unwrap_or_else(|| default_until(&run));
+    let until_min = match until {
+        Some(until) => until,
+        None => default_until(&piece.run(&[]).map_err(failed)?),
+    };
+    // What the bath does later is not looked at.
+    piece.bath = piece.bath.until(until_min);
+    let run = piece.run_until(until_min, &[]).map_err(failed)?;
     let within = |m: Option<f64>| m.filter(|m| *m <= until_min).map(|m| rounded(m, 2));
-    let progress = run.progress(until_min);
+    let (progress, facts) = (run.progress(until_min), run.facts(until_min));
     let mut kill: Vec<Kill> = organisms(&piece.food.kill)
         .iter()
         .enumerate()
         .map(|(i, o)| Kill {
             organism: o.name.clone(),
             log10: rounded(progress.log10[i], 3),
-            target_log10: o.target(piece.at_risk),
+            target_log10: o.target(piece.case.at_risk),
             reached_min: within(run.timeline.organism_reached_s(i).map(|s| s / 60.0)),
         })
         .collect();
     kill.sort_by(|a, b| (a.log10 / a.target_log10).total_cmp(&(b.log10 / b.target_log10)));
-    let (best_from_min, best_until_min) = piece.food.texture.at(piece.set_c);
+    let (best_from_min, best_until_min) = piece.food.best_min(piece.set_c());
     Ok(HeatAnswer {
         until_min,
         heated_through_min: within(run.heated_through_min()),
         pasteurized_min: within(run.kinetics_min()),
         code_min: within(run.code_min()),
         kill,
-        danger_zone_min: rounded(progress.danger_zone_min, 2),
+        danger_zone_min: rounded(facts.raw_min, 2),
+        warm_growth_min: rounded(facts.warm_min, 2),
+        after_kill_min: rounded(facts.after_kill_min, 2),
         texture: Texture {
             best_from_min: rounded(best_from_min, 1),
             best_until_min: rounded(best_until_min, 1),
@@ -179,50 +193,13 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
         );
     }
     let coefficient = f.number("surface_w_m2k", range::SURFACE_W_M2K.0, range::SURFACE_W_M2K.1);
-    let pierced_unless_said = food.is_none_or(|f| f.class.asks_if_intact());
-    let intact = f.flag("intact").unwrap_or(!pierced_unless_said);
-    let at_risk = f.flag("at_risk").unwrap_or(false);
-    let for_shelf = f.flag("for_shelf").unwrap_or(false);
-    let state = match f.text("state") {
-        None | Some("raw") => FoodState::Raw,
-        Some("pasteurized-chilled") => FoodState::PasteurizedChilled,
-        Some("boiled") if food.is_some_and(|f| f.class == FoodClass::KidneyBean) => FoodState::Boiled,
-        Some(other) => {
-            let other = super::shortened(other);
-            f.fault(
-                "state",
-                format!("“{other}” is none of: raw, pasteurized-chilled, and boiled for kidney beans"),
-            );
-            FoodState::Raw
-        }
-    };
-    let profile = match f.text("profile") {
-        None => profiles().first(),
-        Some(id) => {
-            let found = profile(id);
-            if found.is_none() {
-                let ids: Vec<&str> = profiles().iter().map(|p| p.id.as_str()).collect();
-                let id = super::shortened(id);
-                f.fault("profile", format!("“{id}” is not a profile; there is: {}", ids.join(", ")));
-            }
-            found
-        }
-    };
-    let parasites = read_choice(
-        &mut f,
-        food,
-        ("parasites", FoodClass::Fish),
-        &[("none", Parasites::None), ("frozen", Parasites::Frozen), ("exempt", Parasites::Exempt)],
-    );
-    let egg_use = read_choice(
-        &mut f,
-        food,
-        ("use", FoodClass::ShellEgg),
-        &[("raw", EggUse::Raw), ("soft", EggUse::Soft)],
-    );
+    let water = read_words(&mut f, "water", &[("circulated", Water::Circulated), ("still", Water::Still)]);
+    let case = read_case(&mut f, food);
+    let profile = read_profile(&mut f);
     let bath_error = f.number("bath_error_c", range::BATH_ERROR_C.0, range::BATH_ERROR_C.1).unwrap_or(0.0);
-    // Accepted and checked: a water bath below its boiling point does not depend on it.
-    let _ = f.number("altitude_m", range::ALTITUDE_M.0, range::ALTITUDE_M.1);
+    let altitude = f.number("altitude_m", range::ALTITUDE_M.0, range::ALTITUDE_M.1).unwrap_or(0.0);
+    check_boiling(&mut f, bath.as_ref(), altitude);
+    let (out_unsaid, around) = read_around(&mut f, start_c);
     let until = f.number("until_min", range::UNTIL_MIN.0, range::UNTIL_MIN.1);
     f.finish()?;
     let missing = || CalcError::one("Some fields cannot be taken", "", "the request is incomplete".into());
@@ -232,17 +209,87 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
     let plain = Piece::new(food, shape, start_c.ok_or_else(missing)?, bath);
     let piece = Piece {
         material: constants.map_or_else(|| Arc::clone(&plain.material), Arc::new),
-        coefficient: coefficient.unwrap_or(plain.coefficient),
-        intact,
-        at_risk,
-        state,
-        for_shelf,
-        parasites,
-        egg_use,
+        coefficient: coefficient.unwrap_or(food.surface_in(water).w_m2k),
+        case: Case { out_unsaid, ..case.ok_or_else(missing)? },
+        around,
         profile: profile.ok_or_else(missing)?,
+        boils_c: boiling_c(altitude),
         ..plain
     };
     Ok((piece, until))
+}
+
+/// What is said of the piece and the guests.
+fn read_case(f: &mut Fields<'_>, food: Option<&Food>) -> Option<Case> {
+    let intact = f.flag("intact");
+    let at_risk = f.flag("at_risk").unwrap_or(false);
+    let for_shelf = f.flag("for_shelf").unwrap_or(false);
+    let prepared = f.flag("prepared").unwrap_or(false);
+    let asks = food.is_none_or(|f| matches!(f.class, FoodClass::KidneyBean | FoodClass::Ferment));
+    if prepared && !asks {
+        f.fault(
+            "prepared",
+            "is for beans that are boiled first and milk that is scalded; leave it out".into(),
+        );
+    }
+    let state = read_words(
+        f,
+        "state",
+        &[("raw", FoodState::Raw), ("pasteurized-chilled", FoodState::PasteurizedChilled)],
+    );
+    let parasites = read_choice(
+        f,
+        food,
+        ("parasites", FoodClass::Fish),
+        &[("none", Parasites::None), ("frozen", Parasites::Frozen), ("exempt", Parasites::Exempt)],
+    );
+    let egg_use =
+        read_choice(f, food, ("use", FoodClass::ShellEgg), &[("raw", EggUse::Raw), ("soft", EggUse::Soft)]);
+    let food = food?;
+    let plain = Case::of(food).with_parasites(parasites, food.traits.exempt);
+    let intact = intact.unwrap_or(plain.intact);
+    Some(Case { intact, at_risk, for_shelf, prepared, state, egg_use, ..plain })
+}
+
+/// Minutes before and after the bath, and whether those out of the refrigerator are assumed.
+fn read_around(f: &mut Fields<'_>, start_c: Option<f64>) -> (bool, Around) {
+    let (low, high) = range::AROUND_MIN;
+    let l = limits();
+    let told = f.number("out_min", low, high);
+    let warm = start_c.is_some_and(|c| c > l.out_above_c.value);
+    let unsaid = told.is_none() && warm;
+    let around = Around {
+        out_min: told.unwrap_or(if warm { l.out_unsaid_min.value } else { 0.0 }),
+        out_c: start_c.unwrap_or_default(),
+        waited_min: f.number("waited_min", low, high).unwrap_or(0.0),
+        after_min: f.number("after_min", low, high).unwrap_or(0.0),
+    };
+    (unsaid, around)
+}
+
+fn read_profile(f: &mut Fields<'_>) -> Option<&'static Profile> {
+    let Some(id) = f.text("profile") else { return profiles().first() };
+    let found = profile(id);
+    if found.is_none() {
+        let ids: Vec<&str> = profiles().iter().map(|p| p.id.as_str()).collect();
+        let id = super::shortened(id);
+        f.fault("profile", format!("“{id}” is not a profile; there is: {}", ids.join(", ")));
+    }
+    found
+}
+
+/// No water is hotter than where it boils.
+fn check_boiling(f: &mut Fields<'_>, bath: Option<&BathTrace>, altitude_m: f64) {
+    const ROUNDING_K: f64 = 0.05;
+    let boils = boiling_c(altitude_m);
+    let points = bath.map_or(&[][..], BathTrace::points);
+    if let Some(p) = points.iter().find(|p| p.c > boils + ROUNDING_K) {
+        let field = if f.has("bath_c") { "bath_c" } else { "bath" };
+        f.fault(
+            field,
+            format!("{} °C is above the boil: at {altitude_m} m water boils at {boils:.1} °C", p.c),
+        );
+    }
 }
 
 /// One of some words, for foods of one class only.
@@ -256,6 +303,11 @@ fn read_choice<T: Copy + Default>(
         f.fault(name, format!("does not apply to {}; leave it out", food.id));
         return T::default();
     }
+    read_words(f, name, words)
+}
+
+/// One of some words; the default where there is none.
+fn read_words<T: Copy + Default>(f: &mut Fields<'_>, name: &'static str, words: &[(&str, T)]) -> T {
     let Some(text) = f.text(name) else { return T::default() };
     let found = words.iter().find(|w| w.0 == text).map(|w| w.1);
     found.unwrap_or_else(|| {

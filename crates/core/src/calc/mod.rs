@@ -45,10 +45,13 @@ pub fn run(kind: &str, request: &Value) -> Result<Value, CalcError> {
 /// Runs a calculation on the text of a request.
 ///
 /// # Errors
-/// As [`run`], and when the text is not one JSON object.
+/// As [`run`], and when the text is not one JSON object or gives a field twice.
 pub fn run_text(kind: &str, text: &str) -> Result<Value, CalcError> {
-    let request = serde_json::from_str(text)
-        .map_err(|e| CalcError::one("The request is not JSON", "", format!("{e}. Send one JSON object.")))?;
+    let not_json = |e: serde_json::Error| {
+        CalcError::one("The request is not JSON", "", format!("{e}. Send one JSON object."))
+    };
+    crate::strict::check(text).map_err(not_json)?;
+    let request = serde_json::from_str(text).map_err(not_json)?;
     run(kind, &request)
 }
 

@@ -69,18 +69,23 @@ fn heat_request() -> Value {
         ("start_c", number(range::START_C, "Temperature throughout when it goes in, °C; below freezing means frozen."), true),
         ("bath_c", number(range::BATH_C, "Constant bath, °C; this or `bath`."), false),
         ("bath", json!({"type": "array", "minItems": 1, "items": point, "description": "Straight between points, flat after the last; in place of `bath_c`."}), false),
-        ("until_min", number(range::UNTIL_MIN, "When everything is judged; by default the later of the kinetics' and the table's time, 240 if one is never reached."), false),
+        ("until_min", number(range::UNTIL_MIN, "When everything is judged; the bath is looked at up to then and no further. By default the later of the kinetics' and the table's time, 240 if one is never reached."), false),
         ("intact", flag("Whole muscle, never pierced. Absent means not intact for meat that can be."), false),
         ("at_risk", flag("A guest is very young, old, pregnant or ill; false when absent."), false),
         ("profile", words(&ids, "The code to go by; the first when absent."), false),
         ("for_shelf", flag("A jar or bag meant to stand on a shelf; false when absent."), false),
-        ("state", words(&["raw", "pasteurized-chilled", "boiled"], "Raw when absent; boiled for kidney beans only."), false),
-        ("parasites", words(&["none", "frozen", "exempt"], "For fish only; none when absent."), false),
+        ("state", words(&["raw", "pasteurized-chilled"], "Raw when absent."), false),
+        ("prepared", flag("Beans boiled hard for half an hour, or milk scalded and cooled with a live starter; false when absent."), false),
+        ("out_min", number(range::AROUND_MIN, "Minutes a raw piece stood at `start_c` before; absent and `start_c` above 10: 120 are counted."), false),
+        ("waited_min", number(range::AROUND_MIN, "Minutes between 5 °C and the bath after that, such as afloat; they count on every growth clock; 0 when absent."), false),
+        ("after_min", number(range::AROUND_MIN, "Minutes from `until_min` to the plate, at room air; 0 when absent."), false),
+        ("water", words(&["circulated", "still"], "Used when `surface_w_m2k` is absent; circulated when absent."), false),
+        ("parasites", words(&["none", "frozen", "exempt"], "For fish only; none when absent. `exempt` counts for kinds that can be exempt: listed tunas, farmed salmon and trout."), false),
         ("use", words(&["raw", "soft"], "For eggs in the shell only; raw when absent."), false),
         ("properties", properties, false),
         ("surface_w_m2k", number(range::SURFACE_W_M2K, "Coefficient of heat transfer, W/m²K; when absent a circulated bath's (95), and 400 for an egg, bare in its shell."), false),
         ("bath_error_c", number(range::BATH_ERROR_C, "What the instrument reads too high, °C; 0 when absent."), false),
-        ("altitude_m", number(range::ALTITUDE_M, "Altitude, m; 0 when absent."), false),
+        ("altitude_m", number(range::ALTITUDE_M, "Altitude, m; 0 when absent. A bath above the boil there is refused."), false),
     ]);
     object(fields)
 }
@@ -144,17 +149,41 @@ fn heat_answer() -> Value {
     way_out["type"] = json!(["object", "null"]);
     let verdict = object(vec![
         ("level", words(&["pasteurized", "exempt", "serve-now", "refused"], "How it may be served."), true),
-        ("row", json!({"type": "integer", "description": "Row of the verdict table."}), true),
+        (
+            "row",
+            json!({"type": ["integer", "string"], "description": "Row of the verdict table: its number, or `8a`."}),
+            true,
+        ),
         ("reasons", reasons(), true),
         ("way_out", way_out, true),
     ]);
     object(vec![
         ("until_min", json!({"type": "number"}), true),
-        ("heated_through_min", maybe_number("Centre within 0.5 °C of the bath's last temperature."), true),
+        (
+            "heated_through_min",
+            maybe_number(
+                "From when on the centre stays within 0.5 °C of the bath's own temperature, to `until_min`.",
+            ),
+            true,
+        ),
         ("pasteurized_min", maybe_number("Every organism's target reached."), true),
         ("code_min", maybe_number("The profile's time table met."), true),
         ("kill", json!({"type": "array", "items": kill}), true),
-        ("danger_zone_min", json!({"type": "number"}), true),
+        (
+            "danger_zone_min",
+            json!({"type": "number", "description": "Minutes of the worst layer from 5 °C to the growth limit, before the bath and after it too."}),
+            true,
+        ),
+        (
+            "warm_growth_min",
+            json!({"type": "number", "description": "Minutes of the worst layer between 30 and 50 °C."}),
+            true,
+        ),
+        (
+            "after_kill_min",
+            json!({"type": "number", "description": "Minutes of the worst layer under the growth limit since the kill."}),
+            true,
+        ),
         ("texture", texture, true),
         ("verdict", verdict, true),
         ("curve", curve(), true),

@@ -3,14 +3,31 @@
 //! The same conduction as warming, with the hottest point deciding: while a piece cools that is its
 //! thermal centre.
 
-use std::sync::Arc;
+use std::collections::BTreeMap;
+use std::sync::{Arc, LazyLock};
 
 use serde::Serialize;
 
-use crate::bath::{BathTrace, cooling};
+use crate::bath::{BathTrace, cooling, surroundings};
 use crate::food::{Basis, Food};
 use crate::heat::{Detail, HeatError, Material, Shape, Solution, Surface, simulate_shape};
 use crate::safety::{Limit, Reason, minutes};
+
+/// The ways to cool and the temperature of each, °C.
+static METHODS: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/chill-methods.json")).expect("shipped and tested")
+});
+
+/// Names of the ways to cool.
+pub fn methods() -> impl Iterator<Item = &'static str> {
+    METHODS.keys().map(String::as_str)
+}
+
+/// The temperature of a way to cool.
+#[must_use]
+pub fn around(method: &str) -> Option<&'static Limit> {
+    METHODS.get(method)
+}
 
 /// A piece to be cooled.
 #[derive(Debug, Clone)]
@@ -31,6 +48,23 @@ pub struct Cooling<'a> {
     pub mass_kg: Option<f64>,
 }
 
+/// A piece on its way down in one of the surroundings of `data/surfaces.json` and `data/chill-methods.json`.
+///
+/// # Panics
+/// When there is none of that name: they are shipped and named in code only.
+#[must_use]
+pub fn cooled_in<'a>(method: &str, food: &'a Food, shape: Shape, start_c: f64) -> Cooling<'a> {
+    Cooling {
+        food,
+        material: food.material(),
+        shape,
+        start_c,
+        around_c: around(method).expect("shipped and tested").value,
+        coefficient: surroundings()[method].w_m2k,
+        mass_kg: None,
+    }
+}
+
 /// How the cooling went.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct Chilled {
@@ -40,7 +74,7 @@ pub struct Chilled {
     pub to_5_min: Option<f64>,
     /// Whether both stages keep their times.
     pub in_time: bool,
-    /// Ice that melts, kg, where the mass is known and ice does the cooling.
+    /// Ice to take, kg, where the mass is known and ice does the cooling.
     pub ice_kg: Option<f64>,
     /// Why, with the rule's source.
     pub reasons: Vec<Reason>,
@@ -62,7 +96,8 @@ impl Cooling<'_> {
         let bath = BathTrace::constant(self.around_c);
         let surface = Surface { coefficient: self.coefficient, bath };
         let until_s = until_min * 60.0;
-        Ok(simulate_shape((self.shape, Detail::Fine), &self.material, self.start_c, surface, until_s, &[])?.0)
+        let shape = (self.shape, Detail::Fine);
+        Ok(simulate_shape(shape, &self.material, self.start_c, surface, until_s, &[], &mut ())?.0)
     }
 
     /// Judges a cooling by the two-stage rule: from 57 °C to 21 °C within two hours, to 5 °C within six
@@ -98,16 +133,22 @@ impl Cooling<'_> {
         Chilled { to_21_min: to_21, to_5_min: to_5, in_time: met_1 && met_2, ice_kg: self.ice_kg(), reasons }
     }
 
-    /// Ice that melts to cool the piece to the ice's own temperature: heat to remove over the latent
-    /// heat of ice. `None` without a mass, or where no ice does the cooling.
+    /// Ice to take to cool the piece to the ice's own temperature: the heat to remove, from the piece and from
+    /// as much tap water as covers it, over the latent heat of ice, and a margin for the room's. `None` without
+    /// a mass, or where no ice does the cooling.
     #[must_use]
     pub fn ice_kg(&self) -> Option<f64> {
         const ICE_C: f64 = 2.0;
         let mass = self.mass_kg.filter(|_| self.around_c <= ICE_C && self.around_c >= 0.0)?;
         let (density, _, _) = self.food.composition.fractions().bulk(self.start_c, 0.0);
         let per_m3 = self.material.enthalpy(self.start_c) - self.material.enthalpy(self.around_c);
-        let heat_kj = per_m3 / density * mass / 1000.0;
-        Some(heat_kj.max(0.0) / cooling("ice_latent_kj_kg").value)
+        let heat_kj = (per_m3 / density * mass / 1000.0).max(0.0);
+        // Water from the tap brings heat of its own: about 0.19 kg of ice a litre from 15 °C.
+        let litres = mass * cooling("ice_water_l_per_kg").value;
+        let tap_kj =
+            litres * cooling("water_kj_kgk").value * (cooling("tap_c").value - self.around_c).max(0.0);
+        let melts = (heat_kj + tap_kj) / cooling("ice_latent_kj_kg").value;
+        Some(melts * (1.0 + cooling("ice_margin").value))
     }
 }
 
@@ -147,9 +188,10 @@ mod tests {
 
     #[test]
     fn ice_to_melt_by_hand() {
-        // 2 kg at about 3.5 kJ/kgK from 60 to 0.5 °C: 416 kJ, 1.25 kg of ice.
+        // 2 kg at about 3.5 kJ/kgK from 60 to 0.5 °C: 416 kJ; 2 l of tap water from 15 °C: 121 kJ; 1.61 kg of
+        // ice, and a fifth more.
         let ice = judged(&breast(30.0, 0.5, 100.0)).ice_kg.expect("a mass and ice");
-        assert!((ice - 1.25).abs() < 0.05, "{ice}");
+        assert!((ice - 1.93).abs() < 0.07, "{ice}");
         assert_eq!(judged(&breast(30.0, 3.0, 8.0)).ice_kg, None);
     }
 }

@@ -13,8 +13,11 @@ use super::Basis;
 pub struct FinishStep {
     /// Short identifier.
     pub id: String,
-    /// How long it usually takes, minutes.
+    /// How long it usually takes, minutes; of a step that chills, where nothing is known of the piece.
     pub min: f64,
+    /// It is chilled in this step, for as long as the piece needs.
+    #[serde(default)]
+    pub chills: bool,
     /// What to do, in the imperative.
     #[serde(rename = "do")]
     pub what: String,
@@ -48,6 +51,13 @@ impl Finish {
     #[must_use]
     pub fn minutes(&self) -> f64 {
         self.steps.iter().map(|s| s.min).sum()
+    }
+
+    /// The step that chills, and the minutes before it; `None` where it is eaten warm.
+    #[must_use]
+    pub fn chill(&self) -> Option<(&FinishStep, f64)> {
+        let i = self.steps.iter().position(|s| s.chills)?;
+        Some((&self.steps[i], self.steps[..i].iter().map(|s| s.min).sum()))
     }
 
     /// From the pull until it goes into the pan, minutes; `None` where nothing is seared.

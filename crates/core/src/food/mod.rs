@@ -18,8 +18,9 @@ use std::sync::{Arc, OnceLock};
 
 use serde::{Deserialize, Serialize};
 
-use crate::bath::{Surroundings, surroundings};
-use crate::heat::{Composition, Material};
+use crate::bath::{Surroundings, Water, still, surroundings};
+use crate::heat::{Composition, Material, Structure};
+use crate::safety::limits;
 
 /// How sure a value is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -97,7 +98,7 @@ pub enum FoodClass {
     EggMixture,
     /// Live-culture ferment of milk.
     Ferment,
-    /// Dried kidney beans.
+    /// Dried beans of the species *Phaseolus vulgaris*.
     KidneyBean,
     /// Vegetables and fruit.
     Plant,
@@ -132,15 +133,28 @@ impl FoodClass {
             Self::ShellEgg => "egg in its shell",
             Self::EggMixture => "pooled egg: the centre must be pasteurised",
             Self::Ferment => "live-culture ferment of milk",
-            Self::KidneyBean => "kidney beans: boiled first",
+            Self::KidneyBean => "dried beans of the kidney bean's kind, red or white: boiled hard first",
             Self::Plant => "vegetables and fruit",
         }
     }
 
+    /// Whether a single cooking temperature of a code makes it “cooked” (meat, fish, crustaceans).
+    #[must_use]
+    pub const fn may_be_cooked_whole(self) -> bool {
+        matches!(self, Self::Beef | Self::Lamb | Self::Ground | Self::Pork | Self::Fish | Self::Crustacean)
+    }
+
     /// Whether the food comes whole or pierced: then saying nothing counts as pierced.
     #[must_use]
-    pub const fn asks_if_intact(self) -> bool {
+    pub const fn can_be_pierced(self) -> bool {
         matches!(self, Self::Beef | Self::Lamb | Self::Pork | Self::Duck | Self::Poultry)
+    }
+
+    /// Whether a cook is asked: where the answer can change the verdict. Poultry must be pasteurised either
+    /// way.
+    #[must_use]
+    pub const fn asks_if_intact(self) -> bool {
+        matches!(self, Self::Beef | Self::Lamb | Self::Pork | Self::Duck)
     }
 }
 
@@ -188,6 +202,63 @@ impl SourcedComposition {
             ash: c.ash,
             source,
             basis: Basis::Kitchen,
+        }
+    }
+}
+
+/// Why a kind of fish need not be frozen against parasites.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum FishKind {
+    /// A tuna of the genus *Thunnus* that the code lists.
+    Tuna,
+    /// Farmed and fed on pellets, where it was: wild fish of the same kind is not exempt.
+    Farmed,
+}
+
+/// What sets a food apart from others of its class.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
+#[serde(default, deny_unknown_fields)]
+pub struct Traits {
+    /// Game that may have been shot in the wild.
+    pub wild_game: bool,
+    /// Stuffed.
+    pub stuffed: bool,
+    /// Forms histamine when it stands warm.
+    pub histamine: bool,
+    /// A scallop's adductor.
+    pub scallop: bool,
+    /// A whole roast.
+    pub whole_roast: bool,
+    /// Bones in it: heated from the outside in to half of what is left beside them.
+    pub bone: bool,
+    /// Why it may be exempt from freezing against parasites.
+    pub exempt: Option<FishKind>,
+}
+
+/// How a food is built, with where that comes from.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct SourcedStructure {
+    conductivity_factor: f64,
+    melting_kj_per_kg: f64,
+    melts_from_c: f64,
+    melts_until_c: f64,
+    /// Where the values come from.
+    pub source: String,
+    /// How sure they are.
+    pub basis: Basis,
+}
+
+impl SourcedStructure {
+    /// As the solver takes it.
+    #[must_use]
+    pub const fn structure(&self) -> Structure {
+        Structure {
+            conductivity_factor: self.conductivity_factor,
+            melting_j_per_kg: self.melting_kj_per_kg * 1000.0,
+            melts_from_c: self.melts_from_c,
+            melts_until_c: self.melts_until_c,
         }
     }
 }
@@ -420,6 +491,9 @@ pub struct Food {
     pub class: FoodClass,
     /// Key of its organisms and of its code tables.
     pub kill: String,
+    /// What sets it apart from others of its class.
+    #[serde(default)]
+    pub traits: Traits,
     /// Shape it usually has: `slab`, `cylinder`, `sphere` or `block`.
     pub shape: String,
     /// Usual thickness (or diameter) and its range.
@@ -445,6 +519,9 @@ pub struct Food {
     pub composition: SourcedComposition,
     /// Initial freezing point, °C.
     pub freezing: Sourced,
+    /// Layers and melting fat, where the composition alone does not say it.
+    #[serde(default)]
+    pub structure: Option<SourcedStructure>,
     /// Identifier of the doneness a sentence starts with.
     pub usual: String,
     /// Baths that can be planned, °C.
@@ -484,9 +561,23 @@ impl Food {
     /// The tabulated thermal behaviour; computed once for each food.
     #[must_use]
     pub fn material(&self) -> Arc<Material> {
-        let make =
-            || Arc::new(Material::from_composition(&self.composition.fractions(), self.freezing.value));
+        let structure = self.structure.as_ref().map_or_else(Structure::default, SourcedStructure::structure);
+        let fractions = self.composition.fractions();
+        let make = || Arc::new(Material::structured(&fractions, self.freezing.value, &structure));
         Arc::clone(self.material.0.get_or_init(make))
+    }
+
+    /// From and until when it is at its best, minutes in the bath, at a bath temperature. In a bath that is too
+    /// cold for a hold to count, an animal food has no window beyond what the growth clock allows.
+    #[must_use]
+    pub fn best_min(&self, bath_c: f64) -> (f64, f64) {
+        let (from, until) = self.texture.at(bath_c);
+        let l = limits();
+        if l.is_hot_enough(bath_c) || !self.class.is_animal() || self.class == FoodClass::Ferment {
+            return (from, until);
+        }
+        let until = until.min(l.clock_limit_min.value);
+        (from.min(until), until)
     }
 
     /// The doneness level with this identifier.
@@ -510,10 +601,19 @@ impl Food {
             .expect("the catalogue is checked: every food has levels")
     }
 
-    /// What surrounds it in a bath.
+    /// What surrounds it in a bath moved by a pump.
     #[must_use]
     pub fn surface(&self) -> &'static Surroundings {
         &surroundings()[&self.surface]
+    }
+
+    /// What surrounds it in a bath.
+    #[must_use]
+    pub fn surface_in(&self, water: Water) -> &'static Surroundings {
+        match water {
+            Water::Circulated => self.surface(),
+            Water::Still => still(),
+        }
     }
 
     /// What is done to it after the bath.

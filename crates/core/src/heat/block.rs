@@ -3,6 +3,7 @@
 use super::material::State;
 use super::solution::hermite;
 use super::solver::{HeatError, Surface};
+use super::watch::{Step, Watch};
 use super::{Curve, Material, Mesh, Profile, Shape, Solution};
 use crate::units::Length;
 
@@ -62,7 +63,20 @@ pub fn simulate_block(
     until_s: f64,
     snapshots_s: &[f64],
 ) -> Result<Solution, HeatError> {
-    Stepper::new(problem).run(until_s, snapshots_s)
+    simulate_block_watched(problem, until_s, snapshots_s, &mut ())
+}
+
+/// [`simulate_block`], with every accepted step of every cell shown to `watch`.
+///
+/// # Errors
+/// As [`simulate_block`].
+pub fn simulate_block_watched(
+    problem: &BlockProblem<'_>,
+    until_s: f64,
+    snapshots_s: &[f64],
+    watch: &mut impl Watch,
+) -> Result<Solution, HeatError> {
+    Stepper::new(problem).run(until_s, snapshots_s, watch)
 }
 
 /// One direction of the mesh.
@@ -146,7 +160,12 @@ impl<'a> Stepper<'a> {
         }
     }
 
-    fn run(mut self, until_s: f64, snapshots_s: &[f64]) -> Result<Solution, HeatError> {
+    fn run(
+        mut self,
+        until_s: f64,
+        snapshots_s: &[f64],
+        watch: &mut impl Watch,
+    ) -> Result<Solution, HeatError> {
         const SHORTEST_S: f64 = 1e-6;
         const POINTS: usize = 1024;
         let bath = &self.problem.surface.bath;
@@ -159,7 +178,9 @@ impl<'a> Stepper<'a> {
         let (mut t, mut dt, mut steps, mut rejected, mut heat_in) = (0.0, 0.2_f64, 0, 0, 0.0);
         let reference = 1.0 / self.problem.material.reference_capacity();
         let mut watts = self.rates_here(bath.at(0.0));
-        let mut before = vec![(0.0, 0.0); n];
+        let cells = self.h.len();
+        let (mut before, mut slope_before) = (vec![0.0; cells], vec![0.0; cells]);
+        let (mut after, mut slope_after) = (vec![0.0; cells], vec![0.0; cells]);
         for (segment_end, slope) in bath.segments(until_s) {
             self.record(t, slope, bath.at(t), (&mut core, &mut surface, &mut mean));
             while t < segment_end - 1e-9 {
@@ -183,22 +204,26 @@ impl<'a> Stepper<'a> {
                 }
                 let accepted = error <= BLOCK_TOLERANCE_K;
                 if accepted {
-                    for (i, b) in before.iter_mut().enumerate() {
-                        *b = (self.state[i].t, self.state[i].dt * self.rate[i] * step);
-                    }
+                    self.temperatures(step, &mut before, &mut slope_before);
                     for c in 0..self.h.len() {
                         self.h[c] += step * (1.5 * self.k1[c] + 0.5 * self.k2[c]);
                     }
                     let watts_before = watts;
                     watts = self.rates_here(then);
                     heat_in += 0.5 * step * (watts_before + watts);
+                    self.temperatures(step, &mut after, &mut slope_after);
+                    watch.step(&Step {
+                        from_s: t,
+                        until_s: t + step,
+                        before: &before,
+                        slope_before: &slope_before,
+                        after: &after,
+                        slope_after: &slope_after,
+                    });
                     while let Some(s) = snapshots.next_if(|s| *s <= t + step + 1e-9) {
                         let x = ((s - t) / step).clamp(0.0, 1.0);
                         let celsius: Vec<f64> = (0..n)
-                            .map(|i| {
-                                let after = self.state[i].dt * self.rate[i] * step;
-                                hermite(before[i].0, self.state[i].t, before[i].1, after, x)
-                            })
+                            .map(|i| hermite(before[i], after[i], slope_before[i], slope_after[i], x))
                             .collect();
                         let seen = celsius.iter().zip(&highest).map(|(c, h)| c.max(*h)).collect();
                         profiles.push(Profile { at_s: s, celsius, highest: seen });
@@ -235,6 +260,14 @@ impl<'a> Stepper<'a> {
             steps,
             rejected,
         })
+    }
+
+    /// Every cell's temperature, and its slope in K per step.
+    fn temperatures(&self, step: f64, celsius: &mut [f64], slopes: &mut [f64]) {
+        for (i, state) in self.state.iter().enumerate() {
+            celsius[i] = state.t;
+            slopes[i] = state.dt * self.rate[i] * step;
+        }
     }
 
     /// Rates and conductances at the current enthalpies; returns the heat coming in, W.

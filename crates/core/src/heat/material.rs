@@ -161,10 +161,11 @@ impl Composition {
         k / (rho * c)
     }
 
-    /// Volumetric heat capacity `dH/dT` at `t` °C, J/m³K, latent heat of the freezing water
-    /// included.
-    fn heat_capacity(&self, t: f64, t_freeze: f64) -> f64 {
+    /// Volumetric heat capacity `dH/dT` at `t` °C, J/m³K, latent heat of the freezing water and of the
+    /// melting fat included.
+    fn heat_capacity(&self, t: f64, t_freeze: f64, structure: &Structure) -> f64 {
         let (rho, _, c) = self.bulk(t, self.ice(t, t_freeze));
+        let c = c + structure.melting_j_per_kgk(self.fat, t);
         let latent = if t < t_freeze {
             // −dx_ice/dT: the ice that melts per kelvin.
             -LATENT_HEAT * self.freezable() * t_freeze / (t * t)
@@ -172,6 +173,35 @@ impl Composition {
             0.0
         };
         rho * (c + latent)
+    }
+}
+
+/// How a food is built where its composition alone does not say it: layers, fat that melts.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Structure {
+    /// Conductivity over that of the parallel mixing rule.
+    pub conductivity_factor: f64,
+    /// Heat that melts its fat, J for a kilogram of the fat.
+    pub melting_j_per_kg: f64,
+    /// From where it melts, °C,
+    pub melts_from_c: f64,
+    /// and until where.
+    pub melts_until_c: f64,
+}
+
+/// Side by side, nothing melting: the mixing rules as they stand.
+impl Default for Structure {
+    fn default() -> Self {
+        Self { conductivity_factor: 1.0, melting_j_per_kg: 0.0, melts_from_c: 0.0, melts_until_c: 1.0 }
+    }
+}
+
+impl Structure {
+    /// What the melting of a share of fat adds to the specific heat at `t` °C, J/kgK: spread evenly over its
+    /// range.
+    fn melting_j_per_kgk(&self, fat: f64, t: f64) -> f64 {
+        let (low, high) = (self.melts_from_c, self.melts_until_c);
+        if (low..high).contains(&t) { fat * self.melting_j_per_kg / (high - low) } else { 0.0 }
     }
 }
 
@@ -227,6 +257,13 @@ impl Material {
     /// Tabulates a composition with its initial freezing point (°C, below zero).
     #[must_use]
     pub fn from_composition(composition: &Composition, t_freeze: f64) -> Self {
+        Self::structured(composition, t_freeze, &Structure::default())
+    }
+
+    /// The same for a food that is built in layers or whose fat melts.
+    #[must_use]
+    pub fn structured(composition: &Composition, t_freeze: f64, structure: &Structure) -> Self {
+        let k = structure.conductivity_factor;
         let t_freeze = t_freeze.min(-0.01);
         // Just above the freezing point the heat capacity jumps a hundredfold, so the frozen side is
         // sampled quadratically closer toward it.
@@ -237,17 +274,21 @@ impl Material {
                 .map(|i| t_freeze + (COLDEST - t_freeze) * (i as f64 / SAMPLES as f64).powi(2)),
             t_freeze,
             768,
-            |t| composition.heat_capacity(t, t_freeze),
-            |t| composition.bulk(t, composition.ice(t, t_freeze)).1,
+            |t| composition.heat_capacity(t, t_freeze, structure),
+            |t| k * composition.bulk(t, composition.ice(t, t_freeze)).1,
         );
         let thawed = Zone::tabulate(
             (0..=SAMPLES).map(|i| t_freeze + (HOTTEST - t_freeze) * i as f64 / SAMPLES as f64),
             t_freeze,
             512,
-            |t| composition.heat_capacity(t.max(t_freeze), t_freeze),
-            |t| composition.bulk(t, 0.0).1,
+            |t| composition.heat_capacity(t.max(t_freeze), t_freeze, structure),
+            |t| k * composition.bulk(t, 0.0).1,
         );
-        Self { frozen, thawed, reference_capacity: composition.heat_capacity(4.0, t_freeze) }
+        Self {
+            frozen,
+            thawed,
+            reference_capacity: composition.heat_capacity(4.0, t_freeze, &Structure::default()),
+        }
     }
 
     /// Constant properties, for comparison with published figures: diffusivity (m²/s) and
@@ -417,7 +458,7 @@ mod tests {
         let n = 200_000;
         let direct: f64 = (0..n)
             .map(|i| -18.0 + 78.0 * (i as f64 + 0.5) / n as f64)
-            .map(|t| BEEF.heat_capacity(t, -1.7) * 78.0 / n as f64)
+            .map(|t| BEEF.heat_capacity(t, -1.7, &Structure::default()) * 78.0 / n as f64)
             .sum();
         assert_relative_eq!(m.enthalpy(60.0) - m.enthalpy(-18.0), direct, max_relative = 1e-4);
     }

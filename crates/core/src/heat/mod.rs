@@ -21,12 +21,15 @@ mod geometry;
 mod material;
 mod solution;
 mod solver;
+mod watch;
 
-pub use block::{BLOCK_CELLS, BlockProblem, simulate_block};
+pub use block::{BLOCK_CELLS, BlockProblem, simulate_block, simulate_block_watched};
 pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
-pub use material::{Composition, CompositionError, Material};
+pub use material::{Composition, CompositionError, Material, Structure};
+pub(crate) use solution::first_where;
 pub use solution::{Curve, Profile, Solution};
-pub use solver::{HeatError, Problem, Start, Surface, TOLERANCE_K, simulate};
+pub use solver::{HeatError, Problem, Start, Surface, TOLERANCE_K, simulate, simulate_watched};
+pub use watch::{Step, Watch};
 
 /// How fine a mesh a piece is solved on. A coarser one warms a hair more slowly, never sooner: it errs to the
 /// safe side (`tests/blocks.rs` holds it to that).
@@ -64,7 +67,7 @@ impl Detail {
 }
 
 /// Follows a piece of any shape and one material, all of it at `start_c` when it goes in, on the mesh
-/// that suits it. Returns the solution and where the cells of its profiles are, metres from the centre.
+/// that suits it, every step shown to `watch`. Returns the solution and where the cells of its profiles are, metres from the centre.
 ///
 /// # Errors
 /// As [`simulate`] and [`simulate_block`].
@@ -75,16 +78,17 @@ pub fn simulate_shape(
     surface: Surface,
     until_s: f64,
     snapshots_s: &[f64],
+    watch: &mut impl Watch,
 ) -> Result<(Solution, Vec<f64>), HeatError> {
     if let Shape::Block { thickness, width, length } = shape {
         let size_m = [thickness.metres(), width.metres(), length.metres()];
         let cells = detail.block_cells();
         let problem = BlockProblem { size_m, cells, material, start_c, surface };
         let centres = Mesh::graded(Shape::Slab(thickness), cells).centres_m;
-        return Ok((simulate_block(&problem, until_s, snapshots_s)?, centres));
+        return Ok((simulate_block_watched(&problem, until_s, snapshots_s, watch)?, centres));
     }
     let mesh = Mesh::graded(shape, detail.cells(start_c < 0.0));
     let centres = mesh.centres_m.clone();
     let problem = Problem::uniform(mesh, material, Start::Uniform(start_c), surface);
-    Ok((simulate(&problem, until_s, snapshots_s)?, centres))
+    Ok((simulate_watched(&problem, until_s, snapshots_s, watch)?, centres))
 }

@@ -89,32 +89,42 @@ impl Curve {
     /// The same, looking no further than `until`.
     #[must_use]
     pub fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
-        const LONGEST_LOOK_S: f64 = 30.0;
-        if until < from {
+        first_where(&self.times, |t| self.at(t), (from, until), reached)
+    }
+}
+
+/// The first instant from `from` on, no later than `until`, at which `reached` holds of a temperature known
+/// by `at` and smooth between `times`; to a tenth of a second.
+pub(crate) fn first_where(
+    times: &[f64],
+    at: impl Fn(f64) -> f64,
+    (from, until): (f64, f64),
+    reached: impl Fn(f64) -> bool,
+) -> Option<f64> {
+    const LONGEST_LOOK_S: f64 = 30.0;
+    if until < from {
+        return None;
+    }
+    if reached(at(from)) {
+        return Some(from);
+    }
+    let mut before = from;
+    for end in times.iter().copied().filter(|t| *t > from) {
+        if before >= until {
             return None;
         }
-        if reached(self.at(from)) {
-            return Some(from);
-        }
-        let mut before = from;
-        let ends = self.times.iter().copied().filter(|t| *t > from);
-        for end in ends {
-            if before >= until {
-                return None;
+        let end = end.min(until);
+        let looks = ((end - before) / LONGEST_LOOK_S).ceil().max(1.0) as usize;
+        let (start, step) = (before, (end - before) / looks as f64);
+        for k in 1..=looks {
+            let t = if k == looks { end } else { start + step * k as f64 };
+            if reached(at(t)) {
+                return Some(bisect(before, t, |t| reached(at(t))));
             }
-            let end = end.min(until);
-            let looks = ((end - before) / LONGEST_LOOK_S).ceil().max(1.0) as usize;
-            let (start, step) = (before, (end - before) / looks as f64);
-            for k in 1..=looks {
-                let t = if k == looks { end } else { start + step * k as f64 };
-                if reached(self.at(t)) {
-                    return Some(bisect(before, t, |t| reached(self.at(t))));
-                }
-                before = t;
-            }
+            before = t;
         }
-        None
     }
+    None
 }
 
 /// Narrows a change from false (at `low`) to true (at `high`) down to a tenth of a second.

@@ -2,6 +2,7 @@
 
 use super::material::State;
 use super::solution::hermite;
+use super::watch::{Step, Watch};
 use super::{Curve, Material, Mesh, Profile, Solution};
 use crate::bath::BathTrace;
 
@@ -97,6 +98,19 @@ pub enum HeatError {
 /// # Ok::<(), HeatError>(())
 /// ```
 pub fn simulate(problem: &Problem<'_>, until_s: f64, snapshots_s: &[f64]) -> Result<Solution, HeatError> {
+    simulate_watched(problem, until_s, snapshots_s, &mut ())
+}
+
+/// [`simulate`], with every accepted step of every cell shown to `watch`.
+///
+/// # Errors
+/// As [`simulate`].
+pub fn simulate_watched(
+    problem: &Problem<'_>,
+    until_s: f64,
+    snapshots_s: &[f64],
+    watch: &mut impl Watch,
+) -> Result<Solution, HeatError> {
     let n = problem.mesh.len();
     let fits = |what, got| {
         if got == n { Ok(()) } else { Err(HeatError::Mismatch { what, got, want: n }) }
@@ -105,7 +119,7 @@ pub fn simulate(problem: &Problem<'_>, until_s: f64, snapshots_s: &[f64]) -> Res
     if let Start::Profile(p) = &problem.start {
         fits("start profile", p.len())?;
     }
-    Stepper::new(problem).run(until_s, snapshots_s)
+    Stepper::new(problem).run(until_s, snapshots_s, watch)
 }
 
 /// RODAS3's γ; its other coefficients stand in [`Stepper::attempt`].
@@ -190,7 +204,12 @@ impl<'a> Stepper<'a> {
         }
     }
 
-    fn run(mut self, until_s: f64, snapshots_s: &[f64]) -> Result<Solution, HeatError> {
+    fn run(
+        mut self,
+        until_s: f64,
+        snapshots_s: &[f64],
+        watch: &mut impl Watch,
+    ) -> Result<Solution, HeatError> {
         const SAFETY: f64 = 0.9;
         const EXPECTED_POINTS: usize = 512;
         let mut core = Curve::with_capacity(EXPECTED_POINTS);
@@ -203,6 +222,7 @@ impl<'a> Stepper<'a> {
         let n = self.h.len();
         let mut before = vec![0.0; n];
         let mut slope_before = vec![0.0; n];
+        let (mut after, mut slope_after) = (vec![0.0; n], vec![0.0; n]);
         let mut flow = self.rates_here(self.bath.at(0.0));
         let mut first = true;
         for (segment_end, bath_slope) in self.bath.segments(until_s) {
@@ -242,9 +262,19 @@ impl<'a> Stepper<'a> {
                         let highest = celsius.iter().zip(&self.highest).map(|(c, h)| c.max(*h)).collect();
                         profiles.push(Profile { at_s: s, celsius, highest });
                     }
-                    for (highest, state) in self.highest.iter_mut().zip(&self.state) {
-                        *highest = highest.max(state.t);
+                    for i in 0..n {
+                        after[i] = self.state[i].t;
+                        slope_after[i] = self.state[i].dt * self.rate[i] * step;
+                        self.highest[i] = self.highest[i].max(after[i]);
                     }
+                    watch.step(&Step {
+                        from_s: t,
+                        until_s: end,
+                        before: &before,
+                        slope_before: &slope_before,
+                        after: &after,
+                        slope_after: &slope_after,
+                    });
                     t = end;
                     steps += 1;
                     self.record(t, flow, bath_slope, false, (&mut core, &mut surface, &mut mean));

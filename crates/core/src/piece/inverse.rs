@@ -2,9 +2,9 @@
 //! been, given what a probe in it read. All answered by simulating.
 
 use super::{LONGEST_MIN, Piece, Run};
-use crate::food::FoodClass;
+use crate::food::{FishKind, FoodClass};
 use crate::heat::{HeatError, Shape};
-use crate::safety::{FROZEN_FOR_PARASITES, Level, Verdict, WayOut, limits, minutes};
+use crate::safety::{FROZEN_FOR_PARASITES, Level, Rule, Verdict, WayOut, limits, minutes};
 use crate::units::{Celsius, Length, Units};
 
 /// Hottest bath proposed, °C: above it nobody calls the result a steak.
@@ -13,6 +13,8 @@ const HOTTEST_C: f64 = 85.0;
 const THINNEST_MM: f64 = 5.0;
 /// Baths are proposed to this step, rounded up, °C.
 const BATH_STEP_C: f64 = 0.1;
+/// What cooks set a bath by, K.
+const HALF_K: f64 = 0.5;
 /// Thicknesses are proposed to this step, rounded down, mm.
 const THICKNESS_STEP_MM: f64 = 0.5;
 
@@ -27,28 +29,30 @@ pub(super) fn find(
     if matches!(verdict.level, Level::Pasteurized | Level::Exempt) {
         return Ok(None);
     }
-    // Poison and viruses have ways out of their own: no kill of bacteria helps.
+    // Poison, viruses, the shelf and a culture have ways out of their own: no kill of bacteria helps.
     match verdict.row {
-        2 => {
-            return Ok(Some(only(
-                "Soak the beans, boil them for ten minutes, and throw the water away; then they may go into the bath.",
-            )));
+        Rule::RawBeans => {
+            return Ok(Some(only(&format!(
+                "Soak the beans, boil them hard for {}, and throw the water away; then they may go into the bath.",
+                minutes(limits().beans_boil_min.value)
+            ))));
         }
-        3 => return bivalves(piece, units).map(Some),
-        4 => return Ok(Some(only("Chill it in an ice bath and refrigerate it, or freeze it."))),
+        Rule::Bivalve => return bivalves(piece, units).map(Some),
+        Rule::Shelf => return Ok(Some(only("Chill it in an ice bath and refrigerate it, or freeze it."))),
+        Rule::Ferment => return Ok(Some(ferment(units))),
         _ => {}
     }
+    if run.facts(min).after_kill_min > limits().after_kill_most_min.value {
+        return Ok(Some(only(
+            "Throw it away. Next time eat it, hold it hot or chill it within two hours of the pull.",
+        )));
+    }
     let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);
-    let bath_c = lowest_bath_c(piece, min)?.filter(|c| *c > piece.set_c);
+    let bath_c = lowest_bath_c(piece, min)?.filter(|c| *c > piece.set_c());
     // Eggs and jars are what they are.
     let may_be_cut = piece.food.sizes.is_empty() && piece.food.jar.is_none();
     let thickness_mm = if may_be_cut { greatest_thickness_mm(piece, min)? } else { None };
     let thickness_mm = thickness_mm.filter(|mm| *mm < piece.shape.thickness().mm());
-    let no_later_than_min =
-        (verdict.row == 8 && piece.intact && !piece.at_risk && may_be_undercooked(piece.food.class))
-            .then(|| run.clock_runs_out_min().map(f64::floor))
-            .flatten()
-            .filter(|m| *m > 0.0);
     // Even without hurry: the coldest bath the tables reach, and what it takes there.
     let slow_bath = if until_min.is_none() { first_row(piece)? } else { None };
 
@@ -64,7 +68,8 @@ pub(super) fn find(
         ));
     }
     if let Some(c) = bath_c {
-        ways.push(format!("set the bath to {} for the same time", units.temperature(Celsius::new(c))));
+        let degrees = units.temperature(Celsius::new(c));
+        ways.push(format!("set the bath to {degrees} and pull it after {} as now", minutes(min)));
     }
     if let Some(mm) = thickness_mm {
         ways.push(format!("take a piece no thicker than {}", units.length(Length::from_mm(mm))));
@@ -73,25 +78,113 @@ pub(super) fn find(
         [] => "No longer, hotter or thinner bath of this kind pasteurises it: cook it another way.".into(),
         _ => format!("For pasteurised, {}.", ways.join("; or ")),
     };
-    if let Some(m) = no_later_than_min {
+    let undercooked = undercooked(piece, run, verdict, min, units)?;
+    text.push_str(&undercooked.text);
+    if verdict.row == Rule::Fish && verdict.level == Level::Refused {
+        let kind = match piece.food.traits.exempt {
+            Some(FishKind::Tuna) => ", or is one of the tunas the code exempts",
+            Some(FishKind::Farmed) => ", or was farmed and fed on pellets",
+            None => "",
+        };
         text.push_str(&format!(
-            " To serve it undercooked, to guests not at risk, take it out no later than {} after the drop.",
-            minutes(m)
-        ));
-    }
-    if piece.food.class == FoodClass::Fish && verdict.row == 14 && verdict.level == Level::Refused {
-        text.push_str(&format!(
-            " To serve it undercooked, to guests not at risk, take fish that was frozen for parasites ({}) or is exempt.",
+            " To serve it undercooked, to guests not at risk, take fish that was frozen for parasites ({}){kind}.",
             units.sentence(FROZEN_FOR_PARASITES)
         ));
     }
-    let slow = run.progress(min).come_up_min > limits().come_up_limit_min.value;
-    if slow && matches!(piece.shape, Shape::Slab(_)) {
+    let slow = run.facts(min).come_up_min > limits().come_up_limit_min.value;
+    if slow && piece.food.sides_mm.is_some() && matches!(piece.shape, Shape::Slab(_)) {
         text.push_str(
             " A slab is taken as endless sideways: give its width and length too, for a real block warms sooner.",
         );
     }
+    let no_later_than_min = undercooked.no_later_than_min;
     Ok(Some(WayOut { text, until_min, bath_c, thickness_mm, no_later_than_min }))
+}
+
+/// How a piece that may be served undercooked can be, where the growth clocks forbid it as it is: out of the
+/// bath in time, or a bath or thickness that is heated through in time.
+fn undercooked(
+    piece: &Piece<'_>,
+    run: &Run<'_>,
+    verdict: &Verdict,
+    min: f64,
+    units: Units,
+) -> Result<WayOut, HeatError> {
+    let may = verdict.row == Rule::Growth
+        && !piece.case.is_pierced()
+        && !piece.case.at_risk
+        && may_be_undercooked(piece.food.class);
+    let Some(latest) = run.clock_runs_out_min().filter(|_| may).map(f64::floor) else {
+        return Ok(WayOut::default());
+    };
+    let in_time = run.done_min().is_some_and(|m| m <= latest);
+    if in_time && latest > 0.0 && latest < min {
+        let text = format!(
+            " To serve it undercooked, to guests not at risk, take it out no later than {} after the drop.",
+            minutes(latest)
+        );
+        return Ok(WayOut { text, no_later_than_min: Some(latest), ..WayOut::default() });
+    }
+    // It is not heated through by the time it must be out: thinner, or hotter.
+    let warms_in_time = |p: &Piece<'_>| -> Result<Option<f64>, HeatError> {
+        let run = p.run_until(LONGEST_MIN, &[])?;
+        let done = run.done_min();
+        Ok(done.filter(|m| run.quick_verdict_at(*m, Units::default()).level != Level::Refused))
+    };
+    let mut ways = Vec::new();
+    if piece.food.sizes.is_empty() {
+        let mm = piece.shape.thickness().mm();
+        let top = (mm / THICKNESS_STEP_MM).floor();
+        let steps = top - (THINNEST_MM / THICKNESS_STEP_MM).floor();
+        let at = |step: f64| (top - step) * THICKNESS_STEP_MM;
+        if let Some(step) = first_step(steps, |s| Ok(warms_in_time(&piece.cut_to(at(s)))?.is_some()))? {
+            ways.push(format!("take a piece no thicker than {}", units.length(Length::from_mm(at(step)))));
+        }
+    }
+    let steps = ((limits().lowest_hold_c.value - piece.set_c()) / HALF_K).ceil();
+    let at = |step: f64| ((piece.set_c() + step * HALF_K) / HALF_K).floor() * HALF_K;
+    let hotter = |s: f64| Ok(warms_in_time(&piece.hotter(at(s) - piece.set_c()))?.is_some());
+    if let Some(step) = first_step(steps, hotter)?.filter(|s| *s > 0.0) {
+        ways.push(format!("set the bath to {}", units.temperature(Celsius::new(at(step)))));
+    }
+    let text = match ways.as_slice() {
+        [] => String::new(),
+        _ => format!(
+            " To serve it undercooked, to guests not at risk, it must be heated through in time: {}.",
+            ways.join("; or ")
+        ),
+    };
+    Ok(WayOut { text, ..WayOut::default() })
+}
+
+/// The first step from 0 to `steps` that is good, given that all after it are too; by bisection.
+fn first_step(
+    steps: f64,
+    mut good: impl FnMut(f64) -> Result<bool, HeatError>,
+) -> Result<Option<f64>, HeatError> {
+    if steps < 1.0 || !good(steps)? {
+        return Ok(None);
+    }
+    let (mut bad, mut found) = (-1.0, steps);
+    while found - bad > 1.0 {
+        let middle = ((bad + found) / 2.0).floor();
+        if good(middle)? { found = middle } else { bad = middle }
+    }
+    Ok(Some(found))
+}
+
+/// What a culture needs.
+fn ferment(units: Units) -> WayOut {
+    let l = limits();
+    let degrees = |limit: &crate::safety::Limit| units.temperature(Celsius::new(limit.value));
+    only(&format!(
+        "Heat the milk to {}, let it cool, stir in a live starter, and keep it between {} and {} for {} to {}; then chill it.",
+        degrees(&l.ferment_scald_c),
+        degrees(&l.ferment_low_c),
+        degrees(&l.ferment_high_c),
+        minutes(l.ferment_from_min.value),
+        minutes(l.ferment_until_min.value)
+    ))
 }
 
 /// A way out in words alone.
@@ -103,8 +196,11 @@ fn only(text: &str) -> WayOut {
 fn bivalves(piece: &Piece<'_>, units: Units) -> Result<WayOut, HeatError> {
     const HOTTER_K: f64 = 2.0;
     let l = limits();
-    let bath = piece.set_c.max(l.bivalve_c.value + HOTTER_K);
-    let hot = piece.hotter(bath - piece.set_c);
+    let bath = piece.set_c().max(l.bivalve_c.value + HOTTER_K);
+    if bath > piece.boils_c {
+        return Ok(only("Water does not get that hot at this altitude: cook them under pressure."));
+    }
+    let hot = piece.hotter(bath - piece.set_c());
     let run = hot.run(&[])?;
     let reached = run.solution.core.first(0.0, |c| c >= l.bivalve_c.value).map(|s| s + l.bivalve_s.value);
     let degrees = units.temperature(Celsius::new(bath));
@@ -139,10 +235,10 @@ fn pasteurised_min(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError
 /// # Errors
 /// When a simulation fails.
 pub fn lowest_bath_c(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
-    let hottest = HOTTEST_C.min(piece.food.bath_c.high).max(piece.set_c);
-    let steps = ((hottest - piece.set_c) / BATH_STEP_C).floor();
-    let at = |step: f64| rounded(piece.set_c + step * BATH_STEP_C);
-    let takes = |step: f64| pasteurised_min(&piece.hotter(at(step) - piece.set_c), min);
+    let hottest = HOTTEST_C.min(piece.food.bath_c.high).min(piece.boils_c).max(piece.set_c());
+    let steps = ((hottest - piece.set_c()) / BATH_STEP_C).floor();
+    let at = |step: f64| rounded(piece.set_c() + step * BATH_STEP_C);
+    let takes = |step: f64| pasteurised_min(&piece.hotter(at(step) - piece.set_c()), min);
     Ok(least_step(steps, min, takes)?.map(at))
 }
 
@@ -168,10 +264,10 @@ fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
         .max(limits().lowest_hold_c.value);
     // Half a degree is what cooks set.
     let c = (least * 2.0).ceil() / 2.0;
-    if c <= piece.set_c {
+    if c <= piece.set_c() {
         return Ok(None);
     }
-    let minutes = piece.hotter(c - piece.set_c).run(&[])?.pasteurised_from_min();
+    let minutes = piece.hotter(c - piece.set_c()).run(&[])?.pasteurised_from_min();
     Ok(minutes.map(|m| (c, m.ceil())))
 }
 

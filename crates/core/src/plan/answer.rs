@@ -5,11 +5,11 @@ use serde::{Deserialize, Serialize};
 
 use super::form::RAW;
 use super::pictures::{self, Band, Frame, Stop};
-use super::{ENGINE_VERSION, PlanRequest, routine};
+use super::{ENGINE_VERSION, Finishing, PlanRequest, routine};
 use crate::food::catalogue;
 use crate::heat::HeatError;
 use crate::piece::{LONGEST_MIN, Run};
-use crate::safety::{EggUse, Level, Verdict, limits, minutes};
+use crate::safety::{EggUse, FoodState, Level, Verdict, limits, minutes};
 use crate::units::{Celsius, Length, Units, moved};
 
 /// A time in minutes from the drop at the fast end, the middle and the slow end of the spreads.
@@ -146,16 +146,16 @@ impl Plan {
 /// ```
 pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan, HeatError> {
     let food = request.food();
-    let finish_min = food.finish().minutes();
-    let (slow_piece, fast_piece) = (request.slow_piece(finish_min), request.fast_piece(finish_min));
-    let nominal_piece = request.nominal_piece(finish_min);
+    let finishing = request.finishing()?;
+    let finish_min = finishing.minutes();
+    let pieces = request.pieces(finishing.warm_min)?;
     // The two ends at once: they do not depend on each other.
     let (slow, fast) = std::thread::scope(|scope| {
-        let fast = scope.spawn(|| fast_piece.run(&[]));
-        (slow_piece.run(&[]), fast.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
+        let fast = scope.spawn(|| pieces.fast.run(&[]));
+        (pieces.slow.run(&[]), fast.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
     });
     let (slow, fast) = (slow?, fast?);
-    let middle = nominal_piece.run(&pictures::frame_minutes(&slow))?;
+    let middle = pieces.middle.run(&pictures::frame_minutes(&slow))?;
 
     let never = LONGEST_MIN;
     let ends = |f: &dyn Fn(&Run<'_>) -> Option<f64>| Ends {
@@ -164,7 +164,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         slow: f(&slow).unwrap_or(never),
     };
     let through = ends(&|r| r.done_min());
-    let pasteurised = slow.safe_from_min().map(|_| ends(&|r| r.safe_from_min()));
+    let pasteurised = for_every_guest(&slow).map(|_| ends(&for_every_guest));
     let (best_from, best_until) = texture_window(request, request.set_c());
 
     let served = |level: Level| level != Level::Refused;
@@ -174,7 +174,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     // Whole minutes, upward: nobody sets a timer to seconds.
     let needed_min = needed.ceil().min(LONGEST_MIN);
     let bath_min = request.time_min.unwrap_or(needed_min);
-    let verdict = slow.verdict_at(bath_min, units)?;
+    let verdict = slow.verdict_with(bath_min, units, &pieces.slowest)?;
 
     let preheat = routine("preheat_min").value;
     let to_serve = bath_min + finish_min;
@@ -187,8 +187,8 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     let pull = moved(serve, -finish_min);
     let drop_by = moved(pull, -bath_min);
     let range = |e: Ends| Range { from: moved(drop_by, e.fast), until: moved(drop_by, e.slow) };
-    let clock_out = slow.clock_runs_out_min();
-    let longest_hold = hold_limit(best_until.fast, pasteurised.map(|p| p.slow), clock_out);
+    let clock_out = slow.refused_from_min().filter(|m| *m > 0.0);
+    let longest_hold = best_until.fast.min(clock_out.unwrap_or(f64::INFINITY));
     let times = Times {
         preheat_by: moved(drop_by, -preheat),
         // Nobody drops it before the bath can be hot.
@@ -226,7 +226,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         best_from,
         best_until,
         must_pasteurise,
-        caution: caution(&view, &verdict, bath_min, needed_min),
+        caution: caution(&view, &verdict, &finishing, bath_min, needed_min),
         advice: advice(&verdict, bath_min, best_until, pasteurised, units, request, in_time),
         bands: view.bands(),
         stops: view.stops(bath_min),
@@ -244,20 +244,17 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
 /// bath's spread, in the middle, at the slow end.
 pub(super) fn texture_window(request: &PlanRequest, set_c: f64) -> (f64, Ends) {
     let spread = request.rules.bath_spread_k;
-    let window = |c: f64| request.food().texture.at(c);
+    let window = |c: f64| request.food().best_min(c);
     let (from, until) = window(set_c);
     let (warm, cold) = (window(set_c + spread).1, window(set_c - spread).1);
     (from, Ends { fast: until.min(warm).min(cold), nominal: until, slow: until.max(warm).max(cold) })
 }
 
-/// How long it may stay in, minutes: to the end of its best, or until the growth clock runs out
-/// before it is pasteurised.
-fn hold_limit(best_until: f64, pasteurised: Option<f64>, clock_out: Option<f64>) -> f64 {
-    match (pasteurised, clock_out) {
-        (Some(p), Some(c)) if p <= c => best_until,
-        (_, Some(c)) => best_until.min(c),
-        (_, None) => best_until,
-    }
+/// From when on it is good for every guest, minutes. What is reheated is not called so before it is warm.
+pub(super) fn for_every_guest(run: &Run<'_>) -> Option<f64> {
+    let reheated = run.piece().case.state == FoodState::PasteurizedChilled;
+    let from = if reheated { run.done_min()? } else { 0.0 };
+    run.first_min(from, |level| matches!(level, Level::Pasteurized | Level::Exempt))
 }
 
 fn whole_minute_up(t: Timestamp) -> Timestamp {
@@ -267,12 +264,23 @@ fn whole_minute_up(t: Timestamp) -> Timestamp {
 }
 
 /// The one caution a plan that is not refused may carry: the first that applies.
-fn caution(view: &pictures::View<'_>, verdict: &Verdict, bath_min: f64, needed_min: f64) -> Option<String> {
+fn caution(
+    view: &pictures::View<'_>,
+    verdict: &Verdict,
+    finishing: &Finishing,
+    bath_min: f64,
+    needed_min: f64,
+) -> Option<String> {
     let (request, units, through, best_until) = (view.request, view.units, view.through, view.best_until);
     if verdict.level == Level::Refused {
         return None;
     }
     let food = request.food();
+    if finishing.chilled_in_time == Some(false) {
+        return Some(
+            "Too wide to be chilled in time, even in ice: fill smaller jars, or eat it warm.".into(),
+        );
+    }
     if bath_min < through.slow.floor() {
         let core = view.slow.core_c(bath_min);
         return Some(format!(

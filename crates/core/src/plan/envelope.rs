@@ -1,12 +1,11 @@
 //! What every bath temperature and time would give for one piece: the whole map around a plan.
 
 use super::PlanRequest;
-use super::answer::{Ends, texture_window};
+use super::answer::{for_every_guest, texture_window};
 use super::pictures::{self, Band};
 use crate::heat::{Detail, HeatError};
 use crate::piece::Piece;
 use crate::safety::limits;
-use crate::units::Units;
 
 /// What one bath temperature gives over time.
 #[derive(Debug, Clone, PartialEq)]
@@ -68,7 +67,8 @@ fn baths(request: &PlanRequest) -> Vec<f64> {
 /// ```
 pub fn envelope(request: &PlanRequest, horizon_min: f64) -> Result<Envelope, HeatError> {
     let baths = baths(request);
-    let row = |bath_c: f64| row(request, bath_c, horizon_min);
+    let warm_min = request.finishing()?.warm_min;
+    let row = |bath_c: f64| row(request, bath_c, warm_min, horizon_min);
     // Half of them on another thread: they do not depend on each other.
     let (colder, hotter) = baths.split_at(baths.len() / 2);
     let (first, second) = std::thread::scope(|scope| {
@@ -81,27 +81,19 @@ pub fn envelope(request: &PlanRequest, horizon_min: f64) -> Result<Envelope, Hea
     Ok(Envelope { rows, horizon_min })
 }
 
-fn row(request: &PlanRequest, bath_c: f64, horizon_min: f64) -> Result<EnvelopeRow, HeatError> {
+fn row(
+    request: &PlanRequest,
+    bath_c: f64,
+    warm_min: f64,
+    horizon_min: f64,
+) -> Result<EnvelopeRow, HeatError> {
     let at = PlanRequest { bath_c, time_min: None, ..request.clone() };
-    let piece = Piece { detail: Detail::Picture, ..at.slow_piece(at.food().finish().minutes()) };
+    let piece = Piece { detail: Detail::Picture, ..at.pieces(warm_min)?.slow };
     let slow = piece.run_until(horizon_min, &[])?;
     let through_min = slow.done_min();
-    let safe_min = slow.safe_from_min();
-    let (best_from, best_until) = texture_window(&at, at.set_c());
-    let alone = |min: Option<f64>| {
-        let min = min.unwrap_or(f64::MAX);
-        Ends { fast: min, nominal: min, slow: min }
-    };
-    let view = pictures::View {
-        request: &at,
-        slow: &slow,
-        through: alone(through_min),
-        pasteurised: safe_min.map(|m| alone(Some(m))),
-        best_from,
-        best_until,
-        horizon_min,
-        clock_out: slow.clock_runs_out_min(),
-        units: Units::default(),
-    };
-    Ok(EnvelopeRow { bath_c, through_min, safe_min, bands: view.bands() })
+    let safe_min = for_every_guest(&slow);
+    let (_, best_until) = texture_window(&at, at.set_c());
+    let through = through_min.unwrap_or(f64::MAX);
+    let bands = pictures::bands(&slow, through, best_until.fast, horizon_min);
+    Ok(EnvelopeRow { bath_c, through_min, safe_min, bands })
 }

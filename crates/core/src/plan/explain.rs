@@ -3,7 +3,7 @@
 use super::{Ends, Plan, PlanRequest, routine};
 use crate::food::Basis;
 use crate::heat::Shape;
-use crate::safety::{minutes, organisms, profile};
+use crate::safety::{minutes, organisms};
 use crate::units::{Celsius, Length, Units};
 
 /// One number opened up.
@@ -33,7 +33,7 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
     let start = request.from.start();
     let rules = &request.rules;
     let spread_mm = request.spread_mm();
-    let surface = food.surface();
+    let surface = request.surface();
     let piece_inputs = || {
         let c = food.composition.fractions();
         let percent = |x: f64| format!("{:.1} %", x * 100.0);
@@ -75,8 +75,9 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
     };
     let finish = food.finish();
     let steps = |until: &str| -> Vec<(String, String)> {
-        let n = finish.steps.iter().position(|s| s.id == until).map_or(finish.steps.len(), |i| i + 1);
-        finish.steps[..n].iter().map(|s| pair(&s.what, minutes(s.min))).collect()
+        let steps = request.finishing().map_or_else(|_| finish.steps.clone(), |f| f.steps);
+        let n = steps.iter().position(|s| s.id == until).map_or(steps.len(), |i| i + 1);
+        steps[..n].iter().map(|s| pair(&s.what, minutes(s.min))).collect()
     };
 
     let mut all = vec![Explanation {
@@ -99,17 +100,17 @@ pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanat
             &o.name,
             format!(
                 "{} log; D {} min at {}, z {}",
-                o.target_log10,
+                o.target(request.at_risk),
                 o.d_min,
                 degrees(o.d_ref_c),
                 units.temperature_difference_fine(o.z_k)
             ),
         )
     });
-    let code = profile(&rules.profile);
-    let table = code.and_then(|p| p.table(food));
+    let code = rules.profile;
+    let table = code.table(food);
     let mut inputs: Vec<_> = kinetics.collect();
-    if let (Some(code), Some(table)) = (code, &table) {
+    if let Some(table) = &table {
         inputs.push(pair("Code", format!("{}, {}. {}", code.name, table.section, table.choice)));
         if let Some(single) = code.single_temperature(food.class, request.counts_as_intact()) {
             inputs.push(pair("Your code also says", format!("{}, or an approved plan", single.text)));

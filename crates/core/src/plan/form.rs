@@ -4,7 +4,8 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use super::{From, PlanRequest, Ready, Setting, resolve_ready, routine};
+use super::{From, PlanRequest, PlannedFood, Ready, Setting, resolve_ready, routine};
+use crate::bath::{Water, boiling_c};
 use crate::food::{Food, FoodClass, Found, Usual, catalogue};
 use crate::piece::LONGEST_MIN;
 use crate::prep::PrepForm;
@@ -49,6 +50,12 @@ pub struct PlanForm {
     pub prepared: String,
     /// `refrigerator`, `counter` or `freezer`.
     pub from: String,
+    /// For how long it was out of the refrigerator; empty while nobody has said.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub out: String,
+    /// `circulated` or `still`, where the bath is not the kitchen's usual one.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub water: String,
     /// Doneness identifier, `ours` for the kitchen's own, or `own` for another temperature.
     pub done: String,
     /// The doneness the temperature field was last filled from: tells which of the two was changed.
@@ -97,6 +104,30 @@ const SAME_K: f64 = 0.06;
 /// The doneness of an egg that is pasteurised and stays raw.
 pub(super) const RAW: &str = "raw";
 
+impl PlanForm {
+    /// The same plan for another piece and other guests: what was said of this one is left open, and is asked
+    /// anew.
+    #[must_use]
+    pub fn for_another_piece(&self) -> Self {
+        let open = String::new;
+        Self {
+            thickness: open(),
+            width: open(),
+            length: open(),
+            size: open(),
+            parasites: open(),
+            prepared: open(),
+            from: open(),
+            out: open(),
+            intact: open(),
+            guests: open(),
+            ready: open(),
+            prep: PrepForm { batch: open(), salted: open(), weight: open(), ..self.prep.clone() },
+            ..self.clone()
+        }
+    }
+}
+
 /// A sentence being read.
 struct Reader<'a> {
     setting: &'a Setting<'a>,
@@ -106,6 +137,9 @@ struct Reader<'a> {
     typed_in: Units,
     /// The food in the sentence is another than the fields were filled for.
     food_changed: bool,
+    /// A link may leave fields out; a form that was on a screen never does, and an emptied field is an answer,
+    /// a wrong one.
+    was_on_a_screen: bool,
 }
 
 impl PlanForm {
@@ -118,7 +152,7 @@ impl PlanForm {
     /// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
     /// let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
     /// let request = reading.request.expect("all of it is understood");
-    /// assert_eq!((request.food.as_str(), request.thickness_mm, request.bath_c), ("beef-strip", 31.75, 55.0));
+    /// assert_eq!((request.food().id.as_str(), request.thickness_mm, request.bath_c), ("beef-strip", 31.75, 55.0));
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
@@ -129,7 +163,9 @@ impl PlanForm {
         // shown again in the new ones.
         let typed_in = Units::from_code(&form.typed_in).unwrap_or(units);
         form.typed_in = units.code().into();
-        let mut r = Reader { setting, form, errors: BTreeMap::new(), typed_in, food_changed: false };
+        let was_on_a_screen = !form.done_was.is_empty() || !form.food_was.is_empty();
+        let (errors, food_changed) = (BTreeMap::new(), false);
+        let mut r = Reader { setting, form, errors, typed_in, food_changed, was_on_a_screen };
 
         let (food, could_be) = r.food();
         let known =
@@ -145,6 +181,8 @@ impl PlanForm {
         let jar = r.jar(known);
         let prepared = r.prepared(known);
         let from = r.from(known);
+        let out_min = r.out(from);
+        let water = r.water();
         let bath = r.bath(known);
         let time = r.time();
         let intact = r.intact(known);
@@ -154,10 +192,11 @@ impl PlanForm {
         let ready = r.kept("ready", ready.map_err(|e| e.to_string()));
         r.form.food_was.clone_from(&known.id);
 
-        let request = match (food, thickness, bath, ready, r.errors.is_empty()) {
-            (Some(food), Some(thickness), Some(bath), Some(ready), true) => Some(PlanRequest {
-                food: food.id.clone(),
-                own: setting.pantry.own(&food.id).cloned(),
+        let planned = food.map(|f| PlannedFood::find(&f.id, setting.pantry.own(&f.id).cloned()));
+        let planned = planned.and_then(|found| r.kept("food", found));
+        let request = match (planned, thickness, bath, ready, r.errors.is_empty()) {
+            (Some(planned), Some(thickness), Some(bath), Some(ready), true) => Some(PlanRequest {
+                planned,
                 thickness_mm: size.as_ref().map_or(thickness.thick.mm(), |s| s.1),
                 thin_mm: (thickness.thin < thickness.thick).then(|| thickness.thin.mm()),
                 unsure: thickness.unsure,
@@ -170,6 +209,8 @@ impl PlanForm {
                 glass_c: jar.map(|j| j.1),
                 prepared,
                 from,
+                out_min,
+                water,
                 bath_c: bath.value(),
                 time_min: time,
                 intact,
@@ -197,14 +238,8 @@ impl<'a> Reader<'a> {
         result.map_err(|e| self.fault(field, e)).ok()
     }
 
-    /// A link may leave fields out; a form that was on a screen never does, and an emptied field is an
-    /// answer, a wrong one.
-    fn never_on_a_screen(&self) -> bool {
-        self.form.done_was.is_empty() && self.form.food_was.is_empty()
-    }
-
     fn food(&mut self) -> (Option<&'a Food>, Vec<String>) {
-        if self.form.food.is_empty() && self.never_on_a_screen() {
+        if self.form.food.is_empty() && !self.was_on_a_screen {
             let first = &catalogue().foods[0];
             self.form.food.clone_from(&first.id);
             return (Some(first), Vec::new());
@@ -258,7 +293,7 @@ impl<'a> Reader<'a> {
     /// holds the old one's usual size, or a size the new one cannot have.
     fn starts_anew(&self, text: &str, usual_was: Option<f64>, possible: bool) -> bool {
         if text.is_empty() {
-            return self.never_on_a_screen() || self.food_changed;
+            return !self.was_on_a_screen || self.food_changed;
         }
         let untouched = usual_was.is_some_and(|mm| {
             parse_length(text, self.typed_in.length).is_ok_and(|l| (l.mm() - mm).abs() < 0.05)
@@ -305,7 +340,7 @@ impl<'a> Reader<'a> {
         let possible = read(&text, self.typed_in.length).is_ok();
         let mut text = text;
         let mut unit = self.typed_in.length;
-        if text.is_empty() || self.starts_anew(&text, was, possible) {
+        if self.starts_anew(&text, was, possible) {
             text = units.length(Length::from_mm(range.usual));
             unit = units.length;
         }
@@ -330,6 +365,11 @@ impl<'a> Reader<'a> {
     fn size(&mut self, food: &Food) -> Option<(String, f64)> {
         let usual = food.sizes.iter().find(|s| s.id == "large").or_else(|| food.sizes.first())?;
         let chosen = match self.form.size.as_str() {
+            // A plan kept under a name asks anew.
+            "" if self.was_on_a_screen && !self.food_changed => {
+                self.fault("size", "Choose the size of these.");
+                return None;
+            }
             "" => usual,
             id => match food.size(id) {
                 Some(size) => size,
@@ -438,6 +478,11 @@ impl<'a> Reader<'a> {
 
     fn from(&mut self, food: &Food) -> From {
         let from = match self.form.from.as_str() {
+            // A plan kept under a name asks anew.
+            "" if self.was_on_a_screen && !self.food_changed => {
+                self.fault("from", "Say where this piece comes from.");
+                return From::default();
+            }
             "" => From::default(),
             id => From::ALL.into_iter().find(|f| f.id() == id).unwrap_or_else(|| {
                 self.fault("from", "Choose the refrigerator, the counter or the freezer.");
@@ -454,6 +499,41 @@ impl<'a> Reader<'a> {
         };
         self.form.from = from.id().into();
         from
+    }
+
+    /// Minutes out of the refrigerator, where it was and somebody said.
+    fn out(&mut self, from: From) -> Option<f64> {
+        const LONGEST_MIN: f64 = 24.0 * 60.0;
+        if !from.start().out {
+            self.form.out.clear();
+        }
+        if self.form.out.trim().is_empty() {
+            return None;
+        }
+        let read = parse_minutes(&self.form.out).and_then(|m| {
+            if (0.0..=LONGEST_MIN).contains(&m) {
+                return Ok(m);
+            }
+            Err(QuantityError::OutOfRange {
+                shown: minutes(m),
+                low: minutes(0.0),
+                high: minutes(LONGEST_MIN),
+                hint: "Leave it empty if nobody knows: two hours are counted then.".into(),
+            })
+        });
+        self.kept("out", read.map_err(|e| e.to_string()))
+    }
+
+    /// Whether the water is moved, where it differs from the kitchen's.
+    fn water(&mut self) -> Option<Water> {
+        if self.form.water.is_empty() {
+            return None;
+        }
+        let water = Water::from_id(&self.form.water);
+        if water.is_none() {
+            self.fault("water", "Choose whether a pump moves the water or it stands still.");
+        }
+        water.filter(|w| *w != self.setting.rules.water)
     }
 
     /// Fills the temperature from the doneness or the doneness from the temperature, whichever of the two
@@ -494,6 +574,7 @@ impl<'a> Reader<'a> {
         }
         let result = parse_temperature(&form.bath, unit)
             .and_then(|t| check_bath(t, food, units))
+            .and_then(|t| check_boiling(t, self.setting.rules.altitude_m, units))
             .map_err(|e| e.to_string());
         if let Ok(t) = &result {
             let nearest = food.nearest_doneness(t.value());
@@ -554,6 +635,11 @@ impl<'a> Reader<'a> {
 
     fn at_risk(&mut self) -> bool {
         let at_risk = match self.form.guests.as_str() {
+            // A plan kept under a name asks anew.
+            "" if self.was_on_a_screen => {
+                self.fault("guests", "Say who eats it this time.");
+                return true;
+            }
             "" | "well" => false,
             "at-risk" => true,
             _ => {
@@ -618,6 +704,22 @@ fn check_temperature(
     })
 }
 
+/// No water is hotter than where it boils in this kitchen.
+fn check_boiling(t: Celsius, altitude_m: f64, units: Units) -> Result<Celsius, QuantityError> {
+    const ROUNDING_K: f64 = 0.05;
+    let boils = boiling_c(altitude_m);
+    if t.value() <= boils + ROUNDING_K {
+        return Ok(t);
+    }
+    let boils = units.temperature(Celsius::new((boils * 10.0).round() / 10.0));
+    Err(QuantityError::OutOfRange {
+        shown: units.temperature(t),
+        low: units.temperature(Celsius::new(0.0)),
+        high: boils,
+        hint: format!("At {altitude_m:.0} m, where this kitchen lies, water boils there."),
+    })
+}
+
 fn check_bath(t: Celsius, food: &Food, units: Units) -> Result<Celsius, QuantityError> {
     let range = (food.bath_c.low, food.bath_c.high);
     // What a cook who thinks in Fahrenheit types.
@@ -647,7 +749,7 @@ mod tests {
     fn an_empty_sentence_is_filled_and_leaves_the_question_open() {
         let r = read(&PlanForm::default());
         let request = r.request.expect("defaults are complete");
-        assert_eq!(request.food, "beef-strip");
+        assert_eq!(request.food().id, "beef-strip");
         assert_eq!(request.bath_c, 55.0);
         assert_eq!(request.intact, None);
         assert!(!request.counts_as_intact());

@@ -21,8 +21,9 @@ pub use explain::{Explanation, explain};
 pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
 pub use kitchen::{From, KitchenRules, Setting, Start, starts};
 pub use pictures::{Band, BandKind, Frame, Stop, frames};
+pub(crate) use pictures::{bands, horizon};
 pub use ready::{PastError, Ready, ReadyError, resolve_past, resolve_ready};
-pub use request::PlanRequest;
+pub use request::{Finishing, Pieces, PlanRequest, PlannedFood};
 
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -30,7 +31,7 @@ use std::sync::LazyLock;
 use crate::safety::Limit;
 
 /// Version of the computation, stored with every plan. Raised when answers change.
-pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 2");
+pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 3");
 
 static ROUTINE: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../../data/routine.json")).expect("shipped and tested")

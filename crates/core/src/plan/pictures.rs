@@ -7,7 +7,7 @@ use super::PlanRequest;
 use super::answer::Ends;
 use crate::food::{Food, FoodClass};
 use crate::piece::{LONGEST_MIN, Run};
-use crate::safety::{Level, limits, minutes};
+use crate::safety::{Level, Rule, minutes};
 use crate::units::{Celsius, Units};
 
 /// What a stretch of the ribbon means.
@@ -114,7 +114,7 @@ pub(super) struct View<'a> {
 }
 
 /// Where a ribbon ends: a little after the last thing that happens on it.
-pub(super) fn horizon(
+pub(crate) fn horizon(
     bath_min: f64,
     best_until: f64,
     pasteurised: Option<f64>,
@@ -153,36 +153,42 @@ pub(super) fn centre_curve(run: &Run<'_>, horizon_min: f64) -> Vec<(f64, f64)> {
         .collect()
 }
 
-impl View<'_> {
-    fn kind_at(&self, min: f64) -> BandKind {
-        let level = self.slow.quick_verdict_at(min, self.units).level;
-        let clock_is_out = self.clock_out.is_some_and(|c| min > c);
-        match level {
-            Level::Refused if clock_is_out => BandKind::Refused,
-            _ if min < self.through.slow => BandKind::Warming,
-            Level::Refused => BandKind::NotYet,
-            _ if min >= self.best_until.fast => BandKind::Soft,
-            Level::Pasteurized | Level::Exempt => BandKind::Safe,
-            Level::ServeNow => BandKind::Through,
+/// What a pull at one minute of a run gives, for a piece heated through at `through_min` and at its best until
+/// `best_until_min`.
+fn kind_at(run: &Run<'_>, min: f64, through_min: f64, best_until_min: f64) -> BandKind {
+    let at = run.span_at(min);
+    let for_good = run.refused_from_min().is_some_and(|m| m <= min);
+    match at.level {
+        Level::Refused if for_good && (at.row == Rule::Growth || min >= through_min) => BandKind::Refused,
+        _ if min < through_min => BandKind::Warming,
+        Level::Refused => BandKind::NotYet,
+        _ if min >= best_until_min => BandKind::Soft,
+        Level::Pasteurized | Level::Exempt => BandKind::Safe,
+        Level::ServeNow => BandKind::Through,
+    }
+}
+
+/// The stretches of a run from the drop to a horizon, in order, without gaps.
+pub(crate) fn bands(run: &Run<'_>, through_min: f64, best_until_min: f64, horizon_min: f64) -> Vec<Band> {
+    let mut cuts = vec![0.0, through_min, best_until_min, horizon_min];
+    cuts.extend(run.spans().iter().map(|s| s.from_min));
+    cuts.retain(|c| (0.0..=horizon_min).contains(c));
+    cuts.sort_by(f64::total_cmp);
+    let mut bands: Vec<Band> = Vec::new();
+    for pair in cuts.windows(2).filter(|p| p[1] - p[0] > 0.01) {
+        let kind = kind_at(run, 0.5 * (pair[0] + pair[1]), through_min, best_until_min);
+        match bands.last_mut() {
+            Some(last) if last.kind == kind => last.until_min = pair[1],
+            _ => bands.push(Band { from_min: pair[0], until_min: pair[1], kind }),
         }
     }
+    bands
+}
 
+impl View<'_> {
     /// The stretches, in order, without gaps.
     pub fn bands(&self) -> Vec<Band> {
-        let mut cuts = vec![0.0, self.through.slow, self.best_until.fast, self.horizon_min];
-        cuts.extend(self.pasteurised.map(|p| p.slow));
-        cuts.extend(self.clock_out);
-        cuts.retain(|c| (0.0..=self.horizon_min).contains(c));
-        cuts.sort_by(f64::total_cmp);
-        let mut bands: Vec<Band> = Vec::new();
-        for pair in cuts.windows(2).filter(|p| p[1] - p[0] > 0.01) {
-            let kind = self.kind_at(0.5 * (pair[0] + pair[1]));
-            match bands.last_mut() {
-                Some(last) if last.kind == kind => last.until_min = pair[1],
-                _ => bands.push(Band { from_min: pair[0], until_min: pair[1], kind }),
-            }
-        }
-        bands
+        bands(self.slow, self.through.slow, self.best_until.fast, self.horizon_min)
     }
 
     /// What a pull means: every few minutes, just after every change, and when it is planned.
@@ -199,7 +205,9 @@ impl View<'_> {
             self.pasteurised.map(|p| p.slow),
             self.clock_out.map(|c| c + 1.0),
         ];
-        at.extend(changes.into_iter().flatten().map(f64::ceil).filter(|m| *m <= self.horizon_min));
+        let turns = self.slow.spans().iter().map(|s| s.from_min.ceil());
+        let changes = changes.into_iter().flatten().map(f64::ceil).chain(turns);
+        at.extend(changes.filter(|m| *m <= self.horizon_min));
         at.sort_by(f64::total_cmp);
         at.dedup();
         at.into_iter().map(|min| self.stop(min)).collect()
@@ -227,7 +235,12 @@ impl View<'_> {
         };
         let clock_left = self.clock_out.map_or(f64::INFINITY, |c| c - min);
         let safety = match verdict.level {
-            Level::Pasteurized if verdict.row == 5 => "It may wait, but it goes on cooking.".to_owned(),
+            Level::Pasteurized if clock_left < self.horizon_min => {
+                format!("Eat it within {}.", minutes(clock_left.max(0.0)))
+            }
+            Level::Pasteurized if verdict.row == Rule::Reheated => {
+                "It may wait, but it goes on cooking.".to_owned()
+            }
             Level::Pasteurized => "It may wait in the bath.".to_owned(),
             Level::Exempt => "The culture keeps others down.".to_owned(),
             Level::ServeNow => {
@@ -239,14 +252,13 @@ impl View<'_> {
                 }
             }
             Level::Refused => match (verdict.row, self.pasteurised) {
-                (7 | 9 | 11 | 13, Some(p)) if p.slow > min => {
+                (Rule::GuestAtRisk | Rule::MixedThrough | Rule::Pork | Rule::Poultry, Some(p))
+                    if p.slow > min =>
+                {
                     let done = (self.slow.kill_share(min) * 100.0).floor();
                     let done =
                         if done > 0.0 { format!(" {done:.0} % of the kill is done.") } else { String::new() };
                     format!("Not pasteurised for another {}.{done}", minutes((p.slow - min).ceil()))
-                }
-                (8, _) => {
-                    format!("More than {} where bacteria grow.", minutes(limits().clock_limit_min.value))
                 }
                 _ => verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
             },

@@ -4,23 +4,102 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 use super::{From, KitchenRules, routine};
-use crate::bath::BathTrace;
-use crate::food::{Food, FoodClass, OwnFood, catalogue};
-use crate::heat::{Detail, Shape};
-use crate::piece::Piece;
+use crate::bath::{BathTrace, Surroundings, Water, boiling_c};
+use crate::chill;
+use crate::food::{FinishStep, Food, FoodClass, OwnFood, catalogue};
+use crate::heat::{Detail, HeatError, Shape};
+use crate::piece::{Around, Piece, Spreads, slow_and_fast, slowest};
 use crate::prep::{Lie, Prep};
-use crate::safety::{EggUse, FoodState, Parasites, profile, profiles};
+use crate::safety::{Case, EggUse, FoodState, Parasites, limits};
 use crate::units::{Celsius, Length, Units};
+
+/// The food of a plan, found once: a value of this type always has one. An unknown identifier is refused
+/// where a record or a sentence is read.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(try_from = "FoodRecord", into = "FoodRecord")]
+pub struct PlannedFood(Origin);
+
+#[derive(Debug, Clone, PartialEq)]
+enum Origin {
+    Shipped(&'static Food),
+    /// A plan stays what it was when the kitchen changes its food later.
+    Own(Box<OwnFood>),
+}
+
+/// As it is stored.
+#[derive(Clone, Serialize, Deserialize)]
+struct FoodRecord {
+    food: String,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    own: Option<OwnFood>,
+}
+
+impl PlannedFood {
+    /// A food of the catalogue, or one of the kitchen's own that can be computed with.
+    ///
+    /// # Errors
+    /// In words, with the name that is not known or the fields that cannot be taken.
+    pub fn find(id: &str, own: Option<OwnFood>) -> Result<Self, String> {
+        let shown = |id: &str| id.chars().take(40).collect::<String>();
+        let Some(own) = own else {
+            let food = catalogue().food(id);
+            return food
+                .map(|f| Self(Origin::Shipped(f)))
+                .ok_or_else(|| format!("the food “{}” is not in the catalogue", shown(id)));
+        };
+        if own.id != id {
+            return Err(format!(
+                "the food “{}” comes with the copy of another, “{}”",
+                shown(id),
+                shown(&own.id)
+            ));
+        }
+        own.build().map_err(|errors| {
+            let all: Vec<String> =
+                errors.into_iter().map(|(field, text)| format!("{field}: {text}")).collect();
+            format!("the food “{}”: {}", shown(id), all.join(" "))
+        })?;
+        Ok(Self(Origin::Own(Box::new(own))))
+    }
+
+    /// The food.
+    #[must_use]
+    pub fn get(&self) -> &Food {
+        match &self.0 {
+            Origin::Shipped(food) => food,
+            Origin::Own(own) => own.food().expect("built when it was found"),
+        }
+    }
+
+    /// The kitchen's own, where it is one.
+    #[must_use]
+    pub fn own(&self) -> Option<&OwnFood> {
+        match &self.0 {
+            Origin::Shipped(_) => None,
+            Origin::Own(own) => Some(own),
+        }
+    }
+}
+
+impl TryFrom<FoodRecord> for PlannedFood {
+    type Error = String;
+    fn try_from(record: FoodRecord) -> Result<Self, String> {
+        Self::find(&record.food, record.own)
+    }
+}
+
+impl std::convert::From<PlannedFood> for FoodRecord {
+    fn from(food: PlannedFood) -> Self {
+        Self { food: food.get().id.clone(), own: food.own().cloned() }
+    }
+}
 
 /// What was understood of a sentence. Fields that a food does not ask for are absent.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PlanRequest {
-    /// Food identifier.
-    pub food: String,
-    /// The food itself, where it is the kitchen's own: a plan stays what it was when the kitchen changes
-    /// it later.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub own: Option<OwnFood>,
+    /// The food.
+    #[serde(flatten)]
+    pub planned: PlannedFood,
     /// Thickness (or diameter), mm; of an uneven piece where it is thickest.
     pub thickness_mm: f64,
     /// Where an uneven piece is thinnest, mm.
@@ -55,6 +134,12 @@ pub struct PlanRequest {
     pub prepared: Option<bool>,
     /// Where it comes from.
     pub from: From,
+    /// Minutes out of the refrigerator, where it was and somebody said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub out_min: Option<f64>,
+    /// Whether the water is moved, where it differs from the kitchen's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub water: Option<Water>,
     /// Bath temperature, °C.
     pub bath_c: f64,
     /// Minutes in the bath, where the cook chose them; otherwise as long as it needs.
@@ -79,15 +164,31 @@ const UNSURE_SHARE: f64 = 0.15;
 
 impl PlanRequest {
     /// The food.
-    ///
-    /// Falls back to the first of the catalogue for a record whose food is gone; none has gone yet.
     #[must_use]
     pub fn food(&self) -> &Food {
-        self.own
-            .as_ref()
-            .and_then(OwnFood::food)
-            .or_else(|| catalogue().food(&self.food))
-            .unwrap_or(&catalogue().foods[0])
+        self.planned.get()
+    }
+
+    /// Whether the water of its bath is moved.
+    #[must_use]
+    pub fn water(&self) -> Water {
+        self.water.unwrap_or(self.rules.water)
+    }
+
+    /// What surrounds it in its bath.
+    #[must_use]
+    pub fn surface(&self) -> &'static Surroundings {
+        self.food().surface_in(self.water())
+    }
+
+    /// Minutes it was out of the refrigerator, and whether they are assumed.
+    #[must_use]
+    pub fn out(&self) -> (f64, bool) {
+        match self.out_min {
+            _ if !self.from.start().out => (0.0, false),
+            Some(min) => (min, false),
+            None => (limits().out_unsaid_min.value, true),
+        }
     }
 
     /// What a cook of it is called, in a reader's units: `Strip steak, 32 mm, 55 °C`.
@@ -193,54 +294,128 @@ impl PlanRequest {
         }
     }
 
-    fn state(&self) -> FoodState {
-        match (self.prepared, self.food().class) {
-            (Some(true), FoodClass::KidneyBean) => FoodState::Boiled,
-            (Some(true), _) => FoodState::PasteurizedChilled,
-            _ => FoodState::Raw,
+    /// What is done to it after the bath, for this piece: the minutes in ice are computed.
+    ///
+    /// # Errors
+    /// When that simulation fails.
+    pub fn finishing(&self) -> Result<Finishing, HeatError> {
+        let finish = self.food().finish();
+        let mut steps = finish.steps.clone();
+        let Some((_, before)) = finish.chill() else {
+            let minutes = finish.minutes();
+            return Ok(Finishing { steps, warm_min: minutes, chilled_in_time: None });
+        };
+        let how = chill::cooled_in("ice-bath", self.food(), self.shape(self.thickness_mm), self.bath_c);
+        let done = how.judge(&how.run(chill::LONGEST_COOLING_MIN)?);
+        let ice = steps.iter_mut().find(|s| s.chills);
+        if let (Some(ice), Some(min)) = (ice, done.to_5_min) {
+            ice.min = min.ceil();
+        }
+        Ok(Finishing { steps, warm_min: before, chilled_in_time: Some(done.in_time) })
+    }
+
+    /// What was said of it and of the guests.
+    fn case(&self) -> Case {
+        let food = self.food();
+        let prepared = self.prepared == Some(true);
+        // What is boiled or scalded first is still raw; the others were pasteurised and chilled.
+        let first_step = matches!(food.class, FoodClass::KidneyBean | FoodClass::Ferment);
+        let state = if prepared && !first_step { FoodState::PasteurizedChilled } else { FoodState::Raw };
+        Case {
+            intact: self.counts_as_intact(),
+            at_risk: self.at_risk,
+            state,
+            prepared: prepared && first_step,
+            egg_use: self.egg_use.unwrap_or_default(),
+            out_unsaid: self.out().1,
+            ..Case::of(food).with_parasites(self.parasites.unwrap_or_default(), food.traits.exempt)
         }
     }
 
-    /// The piece at the middle of its spreads in a bath of `bath_c`, `thickness_mm` thick, starting at
-    /// `start_c`.
-    fn piece(&self, thickness_mm: f64, start_c: f64, clock_after_min: f64) -> Piece<'_> {
+    /// How far each input may be off.
+    #[must_use]
+    pub fn spreads(&self) -> Spreads {
+        let start = self.from.start();
+        let stacked = self.fill_ml.is_none() && self.prep.lying() == Lie::Stacked;
+        Spreads {
+            // Two pieces, each off by as much.
+            thickness_mm: self.spread_mm() * if stacked { 2.0 } else { 1.0 },
+            bath_k: self.rules.bath_spread_k,
+            start_c: (self.from_glass(start.slow_c), self.from_glass(start.fast_c)),
+            coefficient: self.surface().ends_w_m2k(),
+            ..Spreads::default()
+        }
+    }
+
+    /// Glass colder than its filling draws heat from it first.
+    fn from_glass(&self, start_c: f64) -> f64 {
+        self.glass_c.map_or(start_c, |g| g.min(start_c))
+    }
+
+    /// The piece at the middle of its spreads, `thickness_mm` thick, eaten `after_min` after the pull.
+    fn piece(&self, thickness_mm: f64, after_min: f64) -> Piece<'_> {
         let food = self.food();
-        // Glass colder than its filling draws heat from it first.
-        let start_c = self.glass_c.map_or(start_c, |g| g.min(start_c));
+        let start = self.from.start();
         let bath = BathTrace::constant(self.set_c());
         Piece {
             detail: Detail::Page,
-            intact: self.counts_as_intact(),
-            at_risk: self.at_risk,
-            state: self.state(),
-            parasites: self.parasites.unwrap_or_default(),
-            egg_use: self.egg_use.unwrap_or_default(),
-            profile: profile(&self.rules.profile).unwrap_or(&profiles()[0]),
-            clock_before_min: self.from.start().clock_min,
-            clock_after_min,
-            ..Piece::new(food, self.shape(thickness_mm), start_c, bath)
+            coefficient: self.surface().w_m2k,
+            case: self.case(),
+            around: Around { out_min: self.out().0, out_c: start.fast_c, waited_min: 0.0, after_min },
+            profile: self.rules.profile,
+            boils_c: boiling_c(self.rules.altitude_m),
+            ..Piece::new(food, self.shape(thickness_mm), self.from_glass(start.nominal_c), bath)
         }
     }
 
-    /// The slow end of the spreads: thicker, colder. An uneven piece at its thick end.
-    #[must_use]
-    pub fn slow_piece(&self, clock_after_min: f64) -> Piece<'_> {
-        self.piece(self.thickness_mm, self.from.start().slow_c, clock_after_min)
-            .spread(self.spread_mm(), -self.rules.bath_spread_k)
+    /// The piece at the slow end of its spreads, in the middle and at the fast end, eaten `after_min` after the
+    /// pull. An uneven piece is slow at its thick end and fast at its thin one.
+    ///
+    /// # Errors
+    /// When a simulation fails.
+    pub fn pieces(&self, after_min: f64) -> Result<Pieces<'_>, HeatError> {
+        let middle = self.piece(self.thickness_mm, after_min);
+        let spreads = self.spreads();
+        let (slow, fast) = slow_and_fast(&middle, &spreads)?;
+        let fast = match self.thin_mm {
+            Some(thin) => slow_and_fast(&self.piece(thin, after_min), &spreads)?.1,
+            None => fast,
+        };
+        let slowest = slowest(&middle, &spreads);
+        Ok(Pieces { slow, middle, fast, slowest })
     }
+}
 
-    /// The middle.
-    #[must_use]
-    pub fn nominal_piece(&self, clock_after_min: f64) -> Piece<'_> {
-        self.piece(self.thickness_mm, self.from.start().nominal_c, clock_after_min)
-    }
+/// What is done to a piece after the bath.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Finishing {
+    /// Its steps, in order.
+    pub steps: Vec<FinishStep>,
+    /// Minutes it stays warm after the pull: until it is eaten, or goes into the ice.
+    pub warm_min: f64,
+    /// Where it is chilled: whether that keeps the two-stage rule.
+    pub chilled_in_time: Option<bool>,
+}
 
-    /// The fast end of the spreads: thinner, warmer. An uneven piece at its thin end.
+impl Finishing {
+    /// From the pull to the plate, minutes.
     #[must_use]
-    pub fn fast_piece(&self, clock_after_min: f64) -> Piece<'_> {
-        self.piece(self.thin_mm.unwrap_or(self.thickness_mm), self.from.start().fast_c, clock_after_min)
-            .spread(-self.spread_mm(), self.rules.bath_spread_k)
+    pub fn minutes(&self) -> f64 {
+        self.steps.iter().map(|s| s.min).sum()
     }
+}
+
+/// A piece at the ends of its spreads.
+#[derive(Debug, Clone)]
+pub struct Pieces<'a> {
+    /// Thicker, colder, in weaker water: for safety.
+    pub slow: Piece<'a>,
+    /// As stated.
+    pub middle: Piece<'a>,
+    /// Thinner, warmer: for texture.
+    pub fast: Piece<'a>,
+    /// Everything at its slow end at once: for what is offered instead.
+    pub slowest: Piece<'a>,
 }
 
 /// A filled jar: an endless bar as wide as the jar, or, for a shallow filling, a slab heated from below

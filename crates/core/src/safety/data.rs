@@ -58,6 +58,28 @@ limits! {
     come_up_low_c,
     /// Longest warming, minutes.
     come_up_limit_min,
+    /// Growth is fastest from here, °C,
+    warm_low_c,
+    /// up to here, °C.
+    warm_high_c,
+    /// Longest time in that range without a pasteurising hold, minutes.
+    warm_limit_min,
+    /// The same before a pasteurising hold is done, minutes.
+    warm_hold_limit_min,
+    /// Longest time under the growth limit after the kill for guests at risk, minutes.
+    after_kill_every_min,
+    /// The same for anyone, minutes.
+    after_kill_most_min,
+    /// Food held hot at this or more may wait, °C.
+    hot_hold_c,
+    /// A hot hold is proved by a reading at least this often, minutes.
+    hot_check_min,
+    /// A piece warmer than this was out of the refrigerator, °C.
+    out_above_c,
+    /// Minutes out that are counted when nobody says how long.
+    out_unsaid_min,
+    /// The clock's limit for fish that form histamine, minutes.
+    histamine_limit_min,
     /// Heated through: within this of the bath, K.
     through_within_k,
     /// Time tables are run on this far below their first row, K.
@@ -66,31 +88,75 @@ limits! {
     sear_outside_c,
     /// Reheated food is back at this, °C.
     reheat_core_c,
+    /// The same for whole roasts, °C.
+    reheat_roast_c,
     /// Longest reheating, minutes.
     reheat_limit_min,
     /// Coldest bath of a ferment, °C.
     ferment_low_c,
     /// Hottest bath of a ferment, °C.
     ferment_high_c,
+    /// Shortest ferment, minutes.
+    ferment_from_min,
+    /// Longest ferment, minutes.
+    ferment_until_min,
+    /// Milk is heated to this first, °C.
+    ferment_scald_c,
+    /// Sour enough: pH.
+    ferment_ph,
+    /// Beans are boiled hard this long first, minutes.
+    beans_boil_min,
     /// Bivalves: core, °C.
     bivalve_c,
     /// Bivalves: for how long, seconds.
     bivalve_s,
-    /// Pork served at once: core, °C.
-    pork_core_c,
-    /// Pork served at once: for how long, seconds.
-    pork_core_s,
+    /// A whole piece is cooked: core, °C.
+    cooked_whole_c,
+    /// A whole piece is cooked: for how long, seconds.
+    cooked_whole_s,
+    /// A ground, bladed or injected piece is cooked: core, °C.
+    cooked_pierced_c,
+    /// A ground, bladed or injected piece is cooked: for how long, seconds.
+    cooked_pierced_s,
     /// Fish not frozen for parasites: core, °C.
     fish_core_c,
     /// Fish not frozen for parasites: for how long, seconds.
     fish_core_s,
+    /// Crustaceans served at once: core, °C.
+    crustacean_core_c,
     /// Coldest bath for crustaceans served at once, °C.
     crustacean_bath_c,
+    /// Scallop served at once: core, °C.
+    scallop_core_c,
+    /// Coldest bath for scallop served at once, °C.
+    scallop_bath_c,
+    /// Soft eggs served to order: core, °C.
+    egg_core_c,
     /// Coldest bath for soft eggs served to order, °C.
     egg_bath_c,
-    /// As near as this is at the bath's temperature, K.
-    near_bath_k,
+    /// or this at the core, °C,
+    egg_held_c,
+    /// for this long, seconds.
+    egg_held_s,
 }
+
+impl Limits {
+    /// Whether a bath is hot enough that a hold in it counts.
+    #[must_use]
+    pub fn is_hot_enough(&self, bath_c: f64) -> bool {
+        bath_c >= self.lowest_hold_c.value - SAME_K
+    }
+
+    /// The upper end of the growth clock in a bath hot enough to pasteurise, set to `set_c`:
+    /// `min(54.4, set point − 0.5)`, never below 53.9, °C. In a colder bath it is 54.4 °C.
+    #[must_use]
+    pub fn growth_limit_c(&self, set_c: f64) -> f64 {
+        self.lowest_hold_c.value.min(set_c - self.zone_below_set_k.value).max(self.zone_high_floor_c.value)
+    }
+}
+
+/// Temperatures nearer than this are the same: a setting less an error is not a round number.
+const SAME_K: f64 = 1e-9;
 
 /// An organism with its log-linear kinetics and the reduction asked for.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -209,6 +275,14 @@ impl CodeTable {
     #[must_use]
     pub fn first_row_c(&self) -> f64 {
         Celsius::from_fahrenheit(self.rows_f_s[0].0).value()
+    }
+
+    /// The coldest bath the table credits, °C: its first row, which 54.4 °C stands for where it is 130 °F.
+    #[must_use]
+    pub fn gate_c(&self, limits: &Limits) -> f64 {
+        const ROUNDED_K: f64 = 0.05;
+        let (first, lowest) = (self.first_row_c(), limits.lowest_hold_c.value);
+        if (first - lowest).abs() < ROUNDED_K { lowest - SAME_K } else { first - SAME_K }
     }
 
     /// Seconds the table asks for at `c` °C, log-linear between rows.

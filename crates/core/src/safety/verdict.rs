@@ -1,9 +1,11 @@
-//! The verdict table: first row that matches. Row numbers are those of the specification the table
-//! was written from, so that a record can name its row.
+//! The answer of the verdict table, in words.
+
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
 
-use super::{Limit, Limits};
+use super::{Facts, Limits, Rule};
 use crate::food::{Basis, FoodClass};
 use crate::units::{Celsius, Units};
 
@@ -32,84 +34,6 @@ impl Level {
             Self::Refused => "refused",
         }
     }
-}
-
-/// The food's state before this bath.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum FoodState {
-    /// Not cooked before.
-    #[default]
-    Raw,
-    /// Pasteurised, chilled fast and kept cold; being reheated.
-    PasteurizedChilled,
-    /// Boiled for ten minutes first: what kidney beans need.
-    Boiled,
-}
-
-/// What was done about parasites in fish that is eaten below pasteurisation.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Parasites {
-    /// Nothing that is known of.
-    #[default]
-    None,
-    /// Frozen: −20 °C for 7 days, −35 °C for 15 h, or frozen at −35 °C and kept at −20 °C for 24 h.
-    Frozen,
-    /// Exempt: listed tunas, farmed fish fed on pellets.
-    Exempt,
-}
-
-/// What an egg in its shell is for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum EggUse {
-    /// As a pasteurised raw egg.
-    #[default]
-    Raw,
-    /// Eaten soft, to order.
-    Soft,
-}
-
-/// What the table decides by.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Facts {
-    /// The food's class.
-    pub class: FoodClass,
-    /// Whole muscle, its inside never pierced.
-    pub intact: bool,
-    /// A guest is very young, old, pregnant or ill.
-    pub at_risk: bool,
-    /// Raw, or pasteurised before.
-    pub state: FoodState,
-    /// Set point less the instrument's stated error, °C.
-    pub set_c: f64,
-    /// All kinetics targets reached.
-    pub kinetics_reached: bool,
-    /// The code's table reached; `None` where the profile has none for this class.
-    pub code_reached: Option<bool>,
-    /// Minutes of warming from 10 °C.
-    pub come_up_min: f64,
-    /// Minutes on the growth clock until eaten.
-    pub clock_min: f64,
-    /// Minutes in the bath.
-    pub bath_min: f64,
-    /// Minutes until the centre was back at reheating temperature, if it was.
-    pub reheated_min: Option<f64>,
-    /// A jar or bag meant to stand on a shelf.
-    pub for_shelf: bool,
-    /// What was done about parasites.
-    pub parasites: Parasites,
-    /// What an egg is for.
-    pub egg_use: EggUse,
-    /// The core had a bivalve's 90 °C for 90 s.
-    pub bivalve_held: bool,
-    /// The core had pork's 62.8 °C for 15 s.
-    pub pork_held: bool,
-    /// The core had fish's 60 °C for a minute.
-    pub fish_held: bool,
-    /// The core has come within 1 K of the bath.
-    pub near_bath: bool,
 }
 
 /// Why, with the rule's source.
@@ -146,7 +70,7 @@ pub struct Verdict {
     /// How it may be served.
     pub level: Level,
     /// The row of the table that matched.
-    pub row: u8,
+    pub row: Rule,
     /// Why.
     pub reasons: Vec<Reason>,
     /// What would make it better; `None` when nothing needs to.
@@ -157,341 +81,196 @@ impl Verdict {
     /// In a few words, for whom.
     #[must_use]
     pub const fn headline(&self, class: FoodClass) -> &'static str {
-        match self.level {
-            Level::Pasteurized if self.row == 5 => "Reheated, for every guest",
-            Level::Pasteurized => "Pasteurised, for every guest",
-            Level::Exempt => "No pathogen target applies",
-            Level::ServeNow if !class.is_animal() => "To be eaten at once, not stored",
-            Level::ServeNow => "Guests not at risk only, at once",
-            Level::Refused => "Not safe to serve",
+        match (self.level, self.row) {
+            (Level::Pasteurized, Rule::Reheated) => "Reheated, for every guest",
+            (Level::Pasteurized, _) => "Pasteurised, for every guest",
+            (Level::Exempt, _) => "No pathogen target applies",
+            (Level::ServeNow, Rule::Cooked) => "Cooked: at once, not stored",
+            (Level::ServeNow, Rule::Pasteurised | Rule::Reheated) => "At once, not to guests at risk",
+            (Level::ServeNow, _) if !class.is_animal() => "To be eaten at once, not stored",
+            (Level::ServeNow, _) => "Guests not at risk only, at once",
+            (Level::Refused, _) => "Not safe to serve",
         }
     }
-}
-
-fn reason(rule: &str, limit: &Limit, text: String) -> Reason {
-    Reason { rule: rule.into(), text, source: limit.source.clone(), basis: limit.basis }
 }
 
 /// What counts as frozen for parasites, in words: FDA Food Code 2022, 3-402.11, from memory.
 pub const FROZEN_FOR_PARASITES: &str = "−20 °C for 7 days, or −35 °C for 15 h";
 
+/// What guests are told of undercooked food: FDA Food Code 2022, 3-603.11, from memory.
+const ADVISORY: &str =
+    "Tell the guests it is undercooked: raw or undercooked animal food can make people ill.";
+
+/// The words of a row: one text for each thing it can say.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct RowWords {
+    title: String,
+    says: BTreeMap<String, String>,
+    source: String,
+    basis: Basis,
+}
+
+/// The words of a note: why row 6 is not met, and what is assumed.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct NoteWords {
+    title: String,
+    says: String,
+    source: String,
+    basis: Basis,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Words {
+    rows: BTreeMap<String, RowWords>,
+    notes: BTreeMap<String, NoteWords>,
+}
+
+static WORDS: LazyLock<Words> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/rules.json")).expect("shipped and tested")
+});
+
 /// Judges by the first row that matches. The way out is not filled in here: it needs further
 /// simulations ([`crate::piece::Run::verdict_at`]).
 ///
 /// Level and row depend on the facts alone; the texts are in the reader's units.
-///
-/// ```
-/// use hold_steady_core::food::FoodClass;
-/// use hold_steady_core::safety::*;
-/// use hold_steady_core::units::Units;
-/// let facts = Facts {
-///     class: FoodClass::Beef, intact: true, at_risk: false, state: FoodState::Raw, set_c: 54.5,
-///     kinetics_reached: false, code_reached: Some(false), come_up_min: 70.0, clock_min: 90.0,
-///     bath_min: 90.0, reheated_min: None, parasites: Parasites::None, egg_use: EggUse::Raw,
-///     for_shelf: false, bivalve_held: false, pork_held: false, fish_held: false, near_bath: false,
-/// };
-/// assert_eq!(judge(&facts, limits(), Units::default()).level, Level::ServeNow);
-/// let bladed = Facts { intact: false, ..facts };
-/// assert_eq!(judge(&bladed, limits(), Units::default()).level, Level::Refused);
-/// ```
 #[must_use]
 pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
-    let hot_enough = facts.set_c >= limits.lowest_hold_c.value;
-    let came_up = facts.come_up_min <= limits.come_up_limit_min.value;
-    let code = facts.code_reached.unwrap_or(true);
-    let pasteurised = facts.kinetics_reached && code && hot_enough && came_up;
-    let degrees = |l: &Limit| units.temperature(Celsius::new(l.value));
-
-    if facts.class == FoodClass::Ferment
-        && (limits.ferment_low_c.value..=limits.ferment_high_c.value).contains(&facts.set_c)
-    {
-        let text = format!(
-            "A live culture keeps others down between {} and {}: given milk first heated to {}, a live starter, and an end at pH 4.6 or less. Chill it then.",
-            degrees(&limits.ferment_low_c),
-            degrees(&limits.ferment_high_c),
-            units.temperature(Celsius::new(82.0))
-        );
-        let reasons = vec![reason("Live-culture ferment", &limits.ferment_low_c, text)];
-        return Verdict { level: Level::Exempt, row: 1, reasons, way_out: None };
+    let (row, decision) = Rule::decide(facts, limits);
+    let teller = Teller { facts, limits, units };
+    let words = &WORDS.rows[row.row().key];
+    let mut reasons = vec![Reason {
+        rule: words.title.clone(),
+        text: teller.told(&words.says[decision.says]),
+        source: words.source.clone(),
+        basis: words.basis,
+    }];
+    for note in notes(facts, limits, row, decision.level) {
+        let words = &WORDS.notes[note];
+        reasons.push(Reason {
+            rule: words.title.clone(),
+            text: teller.told(&words.says),
+            source: words.source.clone(),
+            basis: words.basis,
+        });
     }
-    if facts.class == FoodClass::KidneyBean && facts.state == FoodState::Raw {
-        let first = Reason {
-            rule: "Poison in raw kidney beans".into(),
-            text: "Raw kidney beans hold a lectin that a bath below the boil does not destroy and may make worse. Soak them and boil them for ten minutes first.".into(),
-            source: "FDA, Bad Bug Book, phytohaemagglutinin".into(),
-            basis: Basis::PublishedFromMemory,
-        };
-        return Verdict { level: Level::Refused, row: 2, reasons: vec![first], way_out: None };
-    }
-    if facts.class == FoodClass::Bivalve && !facts.bivalve_held {
-        let text = format!(
-            "Bivalves filter viruses out of the water they live in; the core must have {} for {} s. Steam or boil them instead.",
-            degrees(&limits.bivalve_c),
-            limits.bivalve_s.value
-        );
-        let first = reason("Viruses in bivalves", &limits.bivalve_c, text);
-        return Verdict { level: Level::Refused, row: 3, reasons: vec![first], way_out: None };
-    }
-    if facts.for_shelf {
-        let first = Reason {
-            rule: "Not for the shelf".into(),
-            text: "No bath below the boil destroys the spores of Clostridium botulinum, and a sealed jar or bag suits them. Refrigerate it or freeze it.".into(),
-            source: "FDA Food Code 2022, 3-502.12".into(),
-            basis: Basis::PublishedFromMemory,
-        };
-        return Verdict { level: Level::Refused, row: 4, reasons: vec![first], way_out: None };
-    }
-    if facts.state == FoodState::PasteurizedChilled {
-        let limit = &limits.reheat_limit_min;
-        let back = facts.reheated_min.is_some_and(|m| m <= limit.value);
-        if back || facts.bath_min <= limit.value {
-            let text = if back {
-                format!(
-                    "Pasteurised before, and back at {} within {}.",
-                    degrees(&limits.reheat_core_c),
-                    minutes(limit.value)
-                )
-            } else {
-                format!("Pasteurised before; eat it at once, within {} of the drop.", minutes(limit.value))
-            };
-            return Verdict {
-                level: Level::Pasteurized,
-                row: 5,
-                reasons: vec![reason("Reheating what was pasteurised and chilled", limit, text)],
-                way_out: None,
-            };
-        }
-    }
-    if pasteurised {
-        let mut text = "Every organism's target is reached at the centre".to_owned();
-        if facts.code_reached.is_some() {
-            text.push_str(", and the code's time table is met too");
-        }
-        text.push('.');
-        return Verdict {
-            level: Level::Pasteurized,
-            row: 6,
-            reasons: vec![Reason {
-                rule: "Pasteurised at the centre".into(),
-                text,
-                source: "Bigelow's log-linear kinetics along the simulated centre, D and z from their published sources".into(),
-                basis: Basis::PublishedFromMemory,
-            }],
-            way_out: None,
-        };
-    }
-
-    let mut reasons = Vec::new();
-    if !hot_enough {
-        reasons.push(cold_bath(facts, limits, units));
-    } else {
-        if !facts.kinetics_reached {
-            reasons.push(Reason {
-                rule: "Targets not reached at the centre".into(),
-                text: format!(
-                    "After {} in the bath the centre has not had the kill that is asked for.",
-                    minutes(facts.bath_min)
-                ),
-                source: "Bigelow's log-linear kinetics along the simulated centre, D and z from their published sources".into(),
-                basis: Basis::PublishedFromMemory,
-            });
-        } else if !code {
-            reasons.push(Reason {
-                rule: "The code's time table is not met".into(),
-                text: "The kill is reached, but the code's table, which must be met too, asks for more time or heat.".into(),
-                source: "The profile's time and temperature table".into(),
-                basis: Basis::PublishedFromMemory,
-            });
-        }
-        if !came_up {
-            reasons.push(reason(
-                "Warmed too slowly",
-                &limits.come_up_limit_min,
-                format!(
-                    "The centre took {} from {} upward; {} is the most. Some bacteria grow and leave toxins that heat does not take away.",
-                    minutes(facts.come_up_min),
-                    degrees(&limits.come_up_low_c),
-                    minutes(limits.come_up_limit_min.value)
-                ),
-            ));
-        }
-    }
-
-    let refused = |row, first: Reason, mut rest: Vec<Reason>| {
-        rest.insert(0, first);
-        Verdict { level: Level::Refused, row, reasons: rest, way_out: None }
-    };
-    let animal = facts.class.is_animal();
-    if animal && facts.at_risk {
-        let first = Reason {
-            rule: "A guest is at risk".into(),
-            text: "For guests who are very young, old, pregnant or ill, only pasteurised will do.".into(),
-            source: "FDA Food Code 2022, 3-801.11(C)".into(),
-            basis: Basis::PublishedFromMemory,
-        };
-        return refused(7, first, reasons);
-    }
-    if animal && facts.clock_min > limits.clock_limit_min.value {
-        let first = reason(
-            "Too long in the growth range",
-            &limits.clock_limit_min,
-            format!(
-                "{} where bacteria grow, by the time it is eaten; {} is the most without a pasteurising hold. A vacuum does not change that: it suits those that need no air.",
-                capitalised(&minutes(facts.clock_min)),
-                minutes(limits.clock_limit_min.value)
-            ),
-        );
-        return refused(8, first, reasons);
-    }
-    let pierced = facts.class.is_mixed_through();
-    if animal && (pierced || !facts.intact) {
-        let first = Reason {
-            rule: if pierced { "Mixed through" } else { "Not intact" }.into(),
-            text: "Blades, needles, a grinder or a whisk carry what was outside to the inside, so the centre must be pasteurised.".into(),
-            source: "FDA Food Code 2022, 3-401.11(A)(2)".into(),
-            basis: Basis::PublishedFromMemory,
-        };
-        return refused(9, first, reasons);
-    }
-    by_class(facts, limits, units, reasons)
+    Verdict { level: decision.level, row, reasons, way_out: None }
 }
 
-/// Rows 10 to 17: what is not pasteurised, intact, in time, and for guests not at risk.
-fn by_class(facts: &Facts, limits: &Limits, units: Units, mut reasons: Vec<Reason>) -> Verdict {
-    const ADVISORY: &str =
-        "Tell the guests it is undercooked: raw or undercooked animal food can make people ill.";
-    let degrees = |l: &Limit| units.temperature(Celsius::new(l.value));
-    let mut answer = |served: bool, row: u8, first: Reason| {
-        reasons.insert(0, first);
-        let level = if served { Level::ServeNow } else { Level::Refused };
-        Verdict { level, row, reasons: std::mem::take(&mut reasons), way_out: None }
-    };
-    match facts.class {
-        FoodClass::Beef | FoodClass::Lamb => {
-            let text = format!(
-                "Sear every outer face, edges too, to at least {} until it is browned all over, and eat it at once. {ADVISORY}",
-                degrees(&limits.sear_outside_c)
-            );
-            answer(true, 10, reason("Whole muscle, undercooked on purpose", &limits.sear_outside_c, text))
-        }
-        FoodClass::Pork => {
-            let (core, held) = (degrees(&limits.pork_core_c), limits.pork_core_s.value);
-            let text = if facts.pork_held {
-                format!("The core has had {core} for {held} s: serve it at once. {ADVISORY}")
-            } else {
-                format!(
-                    "Pork that is not pasteurised must at least have had {core} for {held} s at the core."
-                )
-            };
-            answer(facts.pork_held, 11, reason("Pork and game", &limits.pork_core_c, text))
-        }
-        FoodClass::Duck => answer(
-            true,
-            12,
-            Reason {
-                rule: "Whole duck or goose breast, undercooked on purpose".into(),
-                text: format!(
-                    "Our own policy, not a code's: sear it all over and eat it at once. {ADVISORY}"
-                ),
-                source: "This application's policy".into(),
-                basis: Basis::Trade,
-            },
-        ),
-        FoodClass::Poultry => answer(
-            false,
-            13,
-            Reason {
-                rule: "Poultry".into(),
-                text: "Poultry is pasteurised at the centre or it is not served.".into(),
-                source: "FDA Food Code 2022, 3-401.11(A)(3)".into(),
-                basis: Basis::PublishedFromMemory,
-            },
-        ),
-        FoodClass::Fish => {
-            let safe = facts.parasites != Parasites::None || facts.fish_held;
-            let text = if safe {
-                format!("Parasites are taken care of; germs are not: serve it at once. {ADVISORY}")
-            } else {
-                format!(
-                    "Against parasites it must have been frozen ({}), be of an exempt kind, or have {} for a minute at the core.",
-                    units.sentence(FROZEN_FOR_PARASITES),
-                    degrees(&limits.fish_core_c)
-                )
-            };
-            let first = Reason {
-                rule: "Parasites in fish".into(),
-                text,
-                source: "FDA Food Code 2022, 3-402.11".into(),
-                basis: Basis::PublishedFromMemory,
-            };
-            answer(safe, 14, first)
-        }
-        FoodClass::Crustacean | FoodClass::Bivalve => {
-            let served = facts.near_bath && facts.set_c >= limits.crustacean_bath_c.value;
-            let text = if served {
-                format!("The core has come to the bath's temperature: serve it at once. {ADVISORY}")
-            } else {
-                format!(
-                    "The core must come within a degree of a bath of at least {}.",
-                    degrees(&limits.crustacean_bath_c)
-                )
-            };
-            answer(served, 15, reason("Crustaceans, squid and octopus", &limits.crustacean_bath_c, text))
-        }
-        FoodClass::ShellEgg => {
-            let served =
-                facts.egg_use == EggUse::Soft && facts.near_bath && facts.set_c >= limits.egg_bath_c.value;
-            let text = if served {
-                format!("Soft, to order: serve it at once. {ADVISORY}")
-            } else {
-                format!(
-                    "An egg needs its yolk pasteurised; minutes do not do it, for the yolk is still cold. (The few minutes often quoted are for liquid egg in a heat exchanger.) Soft eggs to order need the yolk within a degree of a bath of at least {}.",
-                    degrees(&limits.egg_bath_c)
-                )
-            };
-            answer(served, 16, reason("Egg in its shell", &limits.egg_bath_c, text))
-        }
-        FoodClass::Plant | FoodClass::KidneyBean => answer(
-            true,
-            17,
-            Reason {
-                rule: "Vegetables and fruit".into(),
-                text: "Not pasteurised: serve it at once, do not store it.".into(),
-                source: "Project rule".into(),
-                basis: Basis::Trade,
-            },
-        ),
-        // Rows 1 and 9 have dealt with these.
-        FoodClass::Ground | FoodClass::EggMixture | FoodClass::Ferment => answer(
-            false,
-            9,
-            Reason {
-                rule: "Mixed through".into(),
-                text: "The centre must be pasteurised.".into(),
-                source: "FDA Food Code 2022, 3-401.11(A)(2)".into(),
-                basis: Basis::PublishedFromMemory,
-            },
-        ),
-    }
+/// The verdict on a piece that may be eaten at once, when it was chilled to be kept instead.
+#[must_use]
+pub(crate) fn not_to_be_stored(verdict: Verdict) -> Verdict {
+    let words = &WORDS.notes["not-stored"];
+    let mut reasons = vec![Reason {
+        rule: words.title.clone(),
+        text: words.says.clone(),
+        source: words.source.clone(),
+        basis: words.basis,
+    }];
+    reasons.extend(verdict.reasons);
+    Verdict { level: Level::Refused, reasons, ..verdict }
 }
 
-fn cold_bath(facts: &Facts, limits: &Limits, units: Units) -> Reason {
-    let l = &limits.lowest_hold_c;
-    let short = l.value - facts.set_c;
-    let set = units.temperature(Celsius::new(facts.set_c));
-    let least = units.temperature(Celsius::new(l.value));
-    let text = if facts.set_c >= limits.growth_stops_c.value {
-        format!(
-            "No time table reaches {set}. {} more, {least}, would be on the first row of the tables and could pasteurise it.",
-            capitalised(&units.temperature_difference(short))
-        )
-    } else {
-        format!(
-            "At {set} bacteria can still grow (up to {}). A bath of at least {least} is asked for before a hold counts.",
-            units.temperature(Celsius::new(limits.growth_stops_c.value))
-        )
-    };
-    reason("The bath is too cold to pasteurise", l, text)
+/// What else is to be said: why it is not pasteurised, and what was assumed.
+fn notes(facts: &Facts, l: &Limits, row: Rule, level: Level) -> Vec<&'static str> {
+    let mut notes = Vec::new();
+    if row > Rule::Pasteurised && level != Level::Pasteurized {
+        if !l.is_hot_enough(facts.set_c) && !facts.kinetics_reached {
+            let grows = facts.set_c < l.growth_stops_c.value;
+            notes.push(if grows { "bacteria-still-grow" } else { "no-table-reaches" });
+        } else if !facts.kinetics_reached {
+            notes.push("kinetics-short");
+        } else if facts.code_reached == Some(false) {
+            notes.push("code-short");
+        }
+        let at = facts.at_kill;
+        let come_up = at.map_or(facts.come_up_min, |k| k.come_up_min);
+        if l.is_hot_enough(facts.set_c) && come_up > l.come_up_limit_min.value {
+            notes.push("slow-warming");
+        }
+        if at.is_some_and(|k| k.warm_min > l.warm_hold_limit_min.value) {
+            notes.push("warm-before-kill");
+        }
+        if facts.case.histamine && at.is_some_and(|k| k.raw_min > l.histamine_limit_min.value) {
+            notes.push("histamine-before-kill");
+        }
+        if facts.case.at_risk && facts.after_kill_min > l.after_kill_every_min.value {
+            notes.push("cooled-after-kill");
+        }
+    }
+    if facts.case.histamine {
+        notes.push("histamine");
+    }
+    if facts.case.out_unsaid {
+        notes.push("out-unsaid");
+    }
+    notes
+}
+
+/// Fills the texts' blanks: limits by their names, facts by theirs, all in the reader's units.
+struct Teller<'a> {
+    facts: &'a Facts,
+    limits: &'a Limits,
+    units: Units,
+}
+
+impl Teller<'_> {
+    fn told(&self, text: &str) -> String {
+        let mut told = String::with_capacity(text.len() + 40);
+        let mut rest = text;
+        while let Some((before, after)) = rest.split_once('{') {
+            told.push_str(before);
+            let (name, tail) = after.split_once('}').unwrap_or((after, ""));
+            told.push_str(&self.value(name));
+            rest = tail;
+        }
+        told.push_str(rest);
+        capitalised(&told)
+    }
+
+    fn value(&self, name: &str) -> String {
+        let (f, l) = (self.facts, self.limits);
+        let degrees = |c: f64| self.units.temperature(Celsius::new(c));
+        match name {
+            "advisory" => ADVISORY.into(),
+            "frozen" => self.units.sentence(FROZEN_FOR_PARASITES),
+            "set" => degrees(f.set_c),
+            "short" => self.units.temperature_difference(l.lowest_hold_c.value - f.set_c),
+            "bath" => minutes(f.bath_min),
+            "after" => minutes(f.after_min),
+            "clock" => minutes(f.raw_min),
+            "warm" => minutes(f.warm_min),
+            "after_kill" => minutes(f.after_kill_min),
+            "come_up" => minutes(f.at_kill.map_or(f.come_up_min, |k| k.come_up_min)),
+            "warm_at_kill" => minutes(f.at_kill.map_or(f.warm_min, |k| k.warm_min)),
+            "raw_at_kill" => minutes(f.at_kill.map_or(f.raw_min, |k| k.raw_min)),
+            "ferment" => minutes(f.fermenting.map_or(0.0, |s| s.warm_min)),
+            "bath_low" => degrees(f.fermenting.map_or(f.set_c, |s| s.bath_low_c)),
+            "bath_high" => degrees(f.fermenting.map_or(f.set_c, |s| s.bath_high_c)),
+            "reheat_c" => degrees(f.case.reheat(l).value),
+            "cooked_c" => degrees(f.case.cooked(l).0.value),
+            "cooked_s" => format!("{} s", f.case.cooked(l).1.value),
+            "shellfish_core_c" => degrees(f.case.shellfish(l).0.value),
+            "shellfish_bath_c" => degrees(f.case.shellfish(l).1.value),
+            name => self.limit(name),
+        }
+    }
+
+    /// A limit, by the unit at the end of its name.
+    fn limit(&self, name: &str) -> String {
+        let found = self.limits.all().into_iter().find(|(n, _)| *n == name);
+        let Some((_, limit)) = found else { return format!("{{{name}}}") };
+        match name.rsplit('_').next() {
+            Some("c") => self.units.temperature(Celsius::new(limit.value)),
+            Some("k") => self.units.temperature_difference(limit.value),
+            Some("min") => minutes(limit.value),
+            Some("s") if limit.value == 60.0 => "a minute".into(),
+            Some("s") => format!("{} s", limit.value),
+            _ => limit.value.to_string(),
+        }
+    }
 }
 
 /// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.
@@ -511,4 +290,83 @@ pub fn minutes(min: f64) -> String {
 fn capitalised(text: &str) -> String {
     let mut chars = text.chars();
     chars.next().map_or_else(String::new, |c| c.to_uppercase().chain(chars).collect())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::food::catalogue;
+    use crate::safety::{Case, limits};
+
+    fn facts() -> Facts {
+        Facts {
+            case: Case::of(catalogue().food("beef-strip").expect("in the catalogue")),
+            set_c: 54.5,
+            bath_min: 90.0,
+            after_min: 0.0,
+            kinetics_reached: false,
+            code_reached: Some(false),
+            at_kill: None,
+            come_up_min: 60.0,
+            raw_min: 66.0,
+            warm_min: 26.0,
+            after_kill_min: 0.0,
+            reheating: None,
+            fermenting: None,
+            cooked: false,
+            bivalve_held: false,
+            fish_held: false,
+            shellfish_done: false,
+            egg_done: false,
+        }
+    }
+
+    #[test]
+    fn every_row_has_words_and_no_blank_is_left_open() {
+        assert_eq!(WORDS.rows.len(), Rule::ALL.len());
+        let facts = facts();
+        let teller = Teller { facts: &facts, limits: limits(), units: Units::default() };
+        for rule in Rule::ALL {
+            let words = &WORDS.rows[rule.row().key];
+            assert!(!words.title.is_empty() && words.source.len() > 8, "{rule:?}");
+            for text in words.says.values() {
+                let told = teller.told(text);
+                assert!(!told.contains(['{', '}']), "{rule:?}: {told}");
+            }
+        }
+        for (key, note) in &WORDS.notes {
+            assert!(!teller.told(&note.says).contains(['{', '}']) && note.source.len() > 8, "{key}");
+        }
+    }
+
+    #[test]
+    fn the_first_row_that_matches_decides() {
+        let l = limits();
+        let judged = |facts: &Facts| {
+            let v = judge(facts, l, Units::default());
+            (v.level, v.row)
+        };
+        let pierced = facts();
+        assert_eq!(judged(&pierced), (Level::Refused, Rule::MixedThrough));
+        let whole = Facts { case: Case { intact: true, ..pierced.case }, ..pierced };
+        assert_eq!(judged(&whole), (Level::ServeNow, Rule::WholeRedMeat));
+        let at_risk = Facts { case: Case { at_risk: true, ..whole.case }, ..whole.clone() };
+        assert_eq!(judged(&at_risk), (Level::Refused, Rule::GuestAtRisk));
+        let warm = Facts { warm_min: 120.5, ..whole.clone() };
+        assert_eq!(judged(&warm), (Level::Refused, Rule::Growth));
+        let shelf = Facts { case: Case { for_shelf: true, ..whole.case }, ..warm };
+        assert_eq!(judged(&shelf), (Level::Refused, Rule::Shelf));
+    }
+
+    #[test]
+    fn words_are_in_the_reader_s_units() {
+        let fahrenheit = Units { temperature: crate::units::TemperatureUnit::F, ..Units::default() };
+        let whole = Facts { case: Case { intact: true, ..facts().case }, ..facts() };
+        let v = judge(&whole, limits(), fahrenheit);
+        assert!(
+            v.reasons[0].text.contains("145") && !v.reasons[0].text.contains("°C"),
+            "{}",
+            v.reasons[0].text
+        );
+    }
 }

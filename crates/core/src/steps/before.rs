@@ -164,7 +164,7 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
             length(2.0 * request.thickness_mm)
         )),
     };
-    let base = request.own.as_ref().map_or(food.id.as_str(), |o: &OwnFood| o.base.as_str());
+    let base = request.planned.own().map_or(food.id.as_str(), |o: &OwnFood| o.base.as_str());
     let float = prep.weight_g.map(|g| bag::float(food, base, g, air, seals, request.bath_c));
     let gas = |f: &Float| {
         if f.gas_ml > 0.0 {

@@ -6,7 +6,7 @@ pub use before::{BagSaid, Before, SaltSaid, before};
 
 use jiff::Timestamp;
 
-use crate::cook::CookState;
+use crate::cook::{CookState, Live, Milestone};
 use crate::food::FoodClass;
 use crate::plan::{Plan, PlanRequest, routine};
 use crate::prep::{Hold, figure};
@@ -45,18 +45,20 @@ impl Step {
     }
 }
 
-/// The steps of a plan, moved and ticked by what happened.
+/// The steps of a plan, moved and ticked by what happened: the pull as the cook goes, or was.
 #[must_use]
-pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, units: Units) -> Vec<Step> {
+pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, live: &Live, units: Units) -> Vec<Step> {
     let said = before(request, plan.bath_min, plan.through.slow, units);
     // What comes later moves with what has happened: first with the drop, then with the pull.
-    let late_min = state.when("dropped").map_or(0.0, |d| minutes_between(plan.times.drop_by, d));
-    let pull = moved(plan.times.pull, late_min + state.afloat_min());
+    let dropped = state.when(Milestone::Dropped);
+    let late_min = dropped.map_or(0.0, |d| minutes_between(plan.times.drop_by, d));
     let mut all = until_the_drop(request, plan, &said, units);
     all.extend(in_the_bath(plan, &said, late_min));
-    all.extend(after_the_bath(request, &said, pull, state.when("pulled").unwrap_or(pull), units));
+    all.extend(after_the_bath(request, &said, live, units));
     for step in &mut all {
-        step.done = step.tap.and_then(|tap| state.when(tap));
+        step.done = step.tap.and_then(|tap| state.when_done(tap));
+        // What is done stands where it happened.
+        step.at = step.done.unwrap_or(step.at);
     }
     all.sort_by_key(|s| s.at);
     all
@@ -132,15 +134,10 @@ fn in_the_bath(plan: &Plan, said: &Before, late_min: f64) -> Vec<Step> {
     float.into_iter().chain(cover).collect()
 }
 
-fn after_the_bath(
-    request: &PlanRequest,
-    said: &Before,
-    pull: Timestamp,
-    pulled: Timestamp,
-    units: Units,
-) -> Vec<Step> {
+fn after_the_bath(request: &PlanRequest, said: &Before, live: &Live, units: Units) -> Vec<Step> {
     use FoodClass::{Beef, Bivalve, Crustacean, Duck, Fish, Ground, Lamb, Pork, Poultry};
     let food = request.food();
+    let pull = live.pull_at;
     let out = Step::new("pull", pull, "Pull it", units.sentence(&food.looks.text)).tapped("pulled");
     let mut all = vec![match food.class {
         Beef | Lamb | Pork | Duck | Poultry | Ground => {
@@ -149,12 +146,12 @@ fn after_the_bath(
         Fish | Crustacean | Bivalve => out.expecting("It looks paler than from a pan: that is right."),
         _ => out,
     }];
-    let finish = food.finish();
+    let steps = &live.finishing.steps;
     // Salt after the bath goes on before the pan, or at the end where there is none.
-    let salted_at = finish.steps.iter().position(|s| s.id == "sear").unwrap_or(finish.steps.len() - 1);
+    let salted_at = steps.iter().position(|s| s.id == "sear").unwrap_or(steps.len().saturating_sub(1));
     let mut after = 0.0;
-    for (i, step) in finish.steps.iter().enumerate() {
-        let at = moved(pulled, after);
+    for (i, step) in steps.iter().enumerate() {
+        let at = moved(pull, after);
         if said.salt.when == "after" && i == salted_at {
             all.push(salting(said, at));
         }
@@ -164,7 +161,10 @@ fn after_the_bath(
                 .expecting("Pat it until the paper stays dry: water keeps the pan from browning.")
                 .tapped("dried"),
             "sear" => next.expecting("Open a window: it smokes.").tapped("seared"),
-            _ if i + 1 == finish.steps.len() => next.tapped("eaten"),
+            _ if step.chills => {
+                next.expecting("Look with a thermometer: it is the middle that counts.").tapped("chilled")
+            }
+            _ if i + 1 == steps.len() => next.tapped("eaten"),
             _ => next,
         });
         after += step.min;

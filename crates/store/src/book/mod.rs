@@ -3,7 +3,7 @@
 use hold_steady_core::book::{CookRecord, Export, FORMAT, KitchenRecord, VERSION};
 use jiff::Timestamp;
 
-use crate::cook::{exists, insert, load_all};
+use crate::cook::{exists, insert, load, load_all};
 use crate::{Kitchen, Store, StoreError, food};
 
 /// What an import did.
@@ -54,6 +54,9 @@ impl Store {
             let mut done = Imported { pantry_added: kept, ..Imported::default() };
             for cook in &export.cooks {
                 let known = exists(&tx, "cook", cook.id)?;
+                if known {
+                    check_together(&tx, cook)?;
+                }
                 let written = insert(&tx, id, cook).map_err(|e| clash(cook, e))?;
                 match (known, written) {
                     (false, _) => done.cooks_added += 1,
@@ -66,6 +69,17 @@ impl Store {
         })
         .await
     }
+}
+
+/// Whether what happened here and what the file adds can have happened together, in this order.
+fn check_together(c: &rusqlite::Connection, cook: &CookRecord) -> Result<(), StoreError> {
+    let here = load(c, cook.id)?.ok_or(StoreError::NotFound)?;
+    let new = cook.events.iter().filter(|e| here.events.iter().all(|h| h.event.id != e.event.id));
+    let state = here.state();
+    new.map(|e| &e.event)
+        .try_fold(state, |state, event| state.apply(event))
+        .map(|_| ())
+        .map_err(|refusal| StoreError::Conflict(format!("cook {}: {refusal}", cook.id)))
 }
 
 fn clash(cook: &CookRecord, e: StoreError) -> StoreError {

@@ -217,7 +217,7 @@ fn insert_event(
     )?)
 }
 
-fn load(c: &Connection, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
+pub(crate) fn load(c: &Connection, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
     let head: Option<(String, String)> = c
         .query_row("SELECT title, created_at FROM cook WHERE id = ?1", [id.to_string()], |r| {
             Ok((r.get(0)?, r.get(1)?))

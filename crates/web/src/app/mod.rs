@@ -17,9 +17,11 @@ pub use page::{Place, Shell, clock_time, day_and_time, html, near_time, running,
 pub use units::reader_units;
 
 use std::collections::BTreeSet;
+use std::sync::{PoisonError, RwLock};
 
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
+use hold_steady_core::plan::KitchenRules;
 use hold_steady_core::safety::minutes;
 use hold_steady_store::{Kitchen, Store};
 
@@ -34,14 +36,28 @@ pub const IMPORT_LIMIT: usize = 32 * 1024 * 1024;
 pub struct AppState {
     /// What is remembered.
     pub store: Store,
-    /// The kitchen.
+    /// The kitchen, as it was when the server started; what it settles since is in [`Self::rules`].
     pub kitchen: Kitchen,
+    /// What the kitchen has settled for all its plans.
+    pub rules: RwLock<KitchenRules>,
     /// The time.
     pub clock: Clock,
     /// Host names this server answers to, in lower case, without port.
     pub hosts: BTreeSet<String>,
     /// Whether this is the demonstration, which says so on every page.
     pub demo: bool,
+}
+
+impl AppState {
+    /// What the kitchen has settled, as it is now.
+    pub fn rules(&self) -> KitchenRules {
+        self.rules.read().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// What the kitchen settles from now on.
+    pub fn settle(&self, rules: KitchenRules) {
+        *self.rules.write().unwrap_or_else(PoisonError::into_inner) = rules;
+    }
 }
 
 pub fn configure(config: &mut web::ServiceConfig) {

@@ -124,7 +124,7 @@ pub async fn running(state: &AppState, units: Units, now: Timestamp) -> Result<V
     let mut all = Vec::new();
     for record in state.store.cooks(state.kitchen.id).await? {
         let stands = record.state();
-        if stands.deleted || stands.when("eaten").is_some() || stands.rating().is_some() {
+        if stands.deleted || stands.ended().is_some() || stands.rating().is_some() {
             continue;
         }
         let Some(plan_record) = record.plan_record() else { continue };

@@ -60,7 +60,7 @@ async fn show(
         .iter()
         .filter(|c| {
             let s = c.state();
-            !s.deleted && (s.when("eaten").is_some() || s.rating().is_some())
+            !s.deleted && (s.ended().is_some() || s.rating().is_some())
         })
         .collect();
     let pages = finished.len().div_ceil(PER_PAGE).max(1);

@@ -9,9 +9,9 @@ pub use view::CENTRE_WORDS;
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::cook::{Event, EventError, EventKind, Rating};
+use hold_steady_core::cook::{Event, EventKind, Rating, Refusal, live};
 use hold_steady_core::plan::resolve_past;
-use hold_steady_core::units::{parse_minutes, parse_seconds};
+use hold_steady_core::units::{Celsius, Units, parse_minutes, parse_seconds, parse_temperature};
 use hold_steady_store::new_id;
 use jiff::Timestamp;
 use serde::Deserialize;
@@ -165,7 +165,9 @@ async fn steps_ics(
     let record = state.store.cook(parse_id(&id)?).await?;
     let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
     let (planned, units) = (plan.plan()?, reader_units(&request));
-    let steps = hold_steady_core::steps::steps(&plan.request, &planned, &record.state(), units);
+    let (stands, now) = (record.state(), state.clock.now());
+    let live = live(&plan.request, &planned, &stands, &record.bath_readings(), now, units)?;
+    let steps = hold_steady_core::steps::steps(&plan.request, &planned, &stands, &live, units);
     let address = format!("{}/cook/{}", print::network_address(&state, &request).0, record.id);
     let text = calendar::calendar(&record, &steps, state.clock.now(), &address);
     Ok(app::attachment("hold-steady-cook.ics", "text/calendar; charset=utf-8", text))
@@ -199,6 +201,9 @@ struct Tap {
     /// Per cent of salt.
     #[serde(default)]
     percent: String,
+    /// Temperature at the core, of what is held hot.
+    #[serde(default)]
+    core: String,
     #[serde(default)]
     event: Option<Uuid>,
 }
@@ -217,9 +222,10 @@ async fn add_event(
         about: tap.event,
         when: tap.when.clone(),
         faces: tap.faces.clone(),
+        core: tap.core.clone(),
         ..Typed::default()
     };
-    let understood = understand(&tap, now, &state);
+    let understood = understand(&tap, now, reader_units(&request), &state);
     let (kind, at) = match understood {
         Ok(understood) => understood,
         Err(problem) => return show(&state, &request, id, typed(problem)).await,
@@ -234,10 +240,15 @@ async fn add_event(
     }
 }
 
-fn understand(tap: &Tap, now: Timestamp, state: &AppState) -> Result<(EventKind, Timestamp), String> {
+fn understand(
+    tap: &Tap,
+    now: Timestamp,
+    units: Units,
+    state: &AppState,
+) -> Result<(EventKind, Timestamp), String> {
     let named = || tap.event.ok_or_else(|| "Say which entry is meant. Reload the page.".to_owned());
     let kind = match tap.what.as_str() {
-        "salted" => EventKind::Salted { percent: tap.percent.trim().parse().unwrap_or_default() },
+        "salted" => EventKind::Salted { percent: percent(&tap.percent)? },
         "bagged" => EventKind::Bagged,
         "floated" => EventKind::Floated { afloat_min: afloat(&tap.afloat)? },
         "leaked" => EventKind::Leaked,
@@ -246,6 +257,9 @@ fn understand(tap: &Tap, now: Timestamp, state: &AppState) -> Result<(EventKind,
         "dried" => EventKind::Dried,
         "seared" => EventKind::Seared { faces_s: faces(&tap.faces)? },
         "eaten" => EventKind::Eaten,
+        "chilled" => EventKind::Chilled,
+        "discarded" => EventKind::Discarded,
+        "hot-checked" => EventKind::HotChecked { celsius: core_c(&tap.core, units)? },
         "corrected" => EventKind::Corrected { event: named()? },
         "undone" => return Ok((EventKind::Undone { event: named()? }, now)),
         "deleted" => return Ok((EventKind::Deleted, now)),
@@ -257,6 +271,23 @@ fn understand(tap: &Tap, now: Timestamp, state: &AppState) -> Result<(EventKind,
     }
     let at = resolve_past(&tap.when, now, &state.kitchen.zone).map_err(|e| e.to_string())?;
     Ok((kind, at))
+}
+
+/// `1.2`, `1,2 %`: per cent of salt.
+fn percent(text: &str) -> Result<f64, String> {
+    let bare = text.trim().trim_end_matches('%').trim().replace(',', ".");
+    bare.parse().map_err(|_| {
+        let shown: String = text.trim().chars().take(40).collect();
+        format!(
+            "“{shown}” is not a share of salt. Type per cent of its weight, from 0 to 10, for example 1.2."
+        )
+    })
+}
+
+/// `61`, `61 °C`, `142 f`: at the core.
+fn core_c(text: &str, units: Units) -> Result<f64, String> {
+    let read = parse_temperature(text, units.temperature);
+    read.map(Celsius::value).map_err(|e| format!("Core temperature: {e}"))
 }
 
 /// `45 + 45`, `45, 45, 20`, `1 min + 45 s`.
@@ -291,17 +322,17 @@ async fn record(
     kind: EventKind,
     happened_at: Timestamp,
     now: Timestamp,
-) -> Result<Result<(), EventError>, PageError> {
-    let event =
-        Event { id: new_id(now), happened_at, recorded_at: now, by: "kitchen".into(), kind: kind.clone() };
+) -> Result<Result<(), Refusal>, PageError> {
+    let event = Event { id: new_id(now), happened_at, recorded_at: now, by: "kitchen".into(), kind };
+    let candidate = event.clone();
     let checked = state
         .store
-        .add_event(cook, event, move |record| record.state().check(&kind, happened_at, now))
+        .add_event(cook, event, move |record| record.state().apply(&candidate).map(|_| ()))
         .await?;
     Ok(checked)
 }
 
-fn words(refusal: &EventError, state: &AppState) -> String {
+fn words(refusal: &Refusal, state: &AppState) -> String {
     let text = refusal.to_string();
     let mut letters = text.chars();
     let text: String = letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();

@@ -2,6 +2,7 @@
 
 use actix_web::HttpRequest;
 use hold_steady_core::book::CookRecord;
+use hold_steady_core::cook::{Milestone, live};
 use hold_steady_core::steps as work;
 use qrcode::render::svg;
 use qrcode::{EcLevel, QrCode};
@@ -40,7 +41,8 @@ impl PrintView {
         let (address, reachable) = network_address(state, http);
         let address = format!("{address}/cook/{}", record.id);
         let food = request.food();
-        let dropped = stands.when("dropped").unwrap_or(plan.times.drop_by);
+        let live = live(request, &plan, &stands, &record.bath_readings(), now, units)?;
+        let dropped = stands.when(Milestone::Dropped).unwrap_or(plan.times.drop_by);
         Ok(Self {
             title: record.title.clone(),
             sentence: sentence(request, units),
@@ -49,13 +51,13 @@ impl PrintView {
             way_out: plan.caution.clone(),
             day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
             // On paper every time stands with its day where it is not the drop's.
-            checklist: checklist(&work::steps(request, &plan, &stands, units), dropped, zone),
+            checklist: checklist(&work::steps(request, &plan, &stands, &live, units), dropped, zone),
             guide: guided(http),
             trouble: work::trouble(request),
             qr: qr_svg(&address)?,
             address,
             reachable,
-            ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
+            ribbon: ribbons(&ribbon(&live, &stands, now, zone))?,
             printed: day_and_time(now, zone),
             allergens: food.allergens.list.join(", "),
             kitchen: state.kitchen.name.clone(),

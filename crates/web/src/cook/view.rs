@@ -3,10 +3,10 @@
 use actix_web::HttpRequest;
 use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieTime};
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{CookState, EventKind, Rating, Stage, live};
+use hold_steady_core::cook::{CookState, EventKind, Live, Milestone, Rating, Stage, live};
 use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest};
-use hold_steady_core::safety::{Level, Verdict};
+use hold_steady_core::safety::{Level, Verdict, limits};
 use hold_steady_core::steps as work;
 use hold_steady_core::units::{Celsius, Length, Units, minutes_between, trimmed};
 use jiff::Timestamp;
@@ -24,6 +24,7 @@ pub struct Typed {
     pub about: Option<Uuid>,
     pub when: String,
     pub faces: String,
+    pub core: String,
     pub rating: Option<Rating>,
 }
 
@@ -71,24 +72,25 @@ impl LiveView {
         let (request, plan) = first_plan(record)?;
         let stands = record.state();
         // What is over is shown as it was when it was over.
-        let eaten = stands.when("eaten");
-        let seen_at = eaten.unwrap_or(now);
+        let over = stands.when(Milestone::Eaten).or(stands.ended());
+        let seen_at = over.unwrap_or(now);
         let l = live(request, &plan, &stands, &record.bath_readings(), seen_at, units)?;
-        let pulled = stands.when("pulled");
+        let pulled = stands.when(Milestone::Pulled);
         let named =
             |name, t: Option<Timestamp>| t.map(|t| Named { name, time: clock_time(t, zone), past: t <= now });
         let times = [
             named("heated through", l.through_at),
             named("pasteurised", l.pasteurised_at),
             named("best until", l.best_until),
-            named("growth clock runs out", l.clock_out),
+            named("refused from", l.clock_out),
+            named("eat, hold hot or chill by", l.eat_by),
         ];
         Ok(Self {
             id: record.id,
             now_ms: now.as_millisecond(),
             rate: state.clock.rate(),
             now: clock_time(now, zone),
-            running: eaten.is_none(),
+            running: over.is_none(),
             next_time: l.next_at.map(|t| near_time(t, now, zone)),
             next_ms: l.next_at.map_or(0, Timestamp::as_millisecond),
             centre_title: if pulled.is_some() { "centre when pulled" } else { "estimated centre now" },
@@ -107,7 +109,7 @@ impl LiveView {
             verdict: l.verdict.as_ref().map(|v| {
                 verdict_words(v, request.food().class, l.stage, l.through_at.is_none_or(|t| t > seen_at))
             }),
-            ribbon: ribbons(&ribbon(&plan, &stands, now, zone))?,
+            ribbon: ribbons(&ribbon(&l, &stands, now, zone))?,
             next: l.next,
             expect: l.expect,
         })
@@ -132,33 +134,30 @@ fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: boo
 }
 
 /// The ribbon by the actual drop, with the time now on it.
-pub fn ribbon<'a>(plan: &'a Plan, stands: &CookState, now: Timestamp, zone: &'a TimeZone) -> Ribbon<'a> {
-    let dropped = stands.when("dropped");
-    let drop = dropped.unwrap_or(plan.times.drop_by);
+pub fn ribbon<'a>(live: &'a Live, stands: &CookState, now: Timestamp, zone: &'a TimeZone) -> Ribbon<'a> {
+    let drop = live.ribbon.drop;
     let min = |t: Timestamp| minutes_between(drop, t);
     let mark = |id, word: &str, t: Timestamp| Mark {
         id,
         text: format!("{word} {}", clock_time(t, zone)),
         min: min(t),
     };
-    let pull = stands
-        .when("pulled")
-        .or_else(|| drop.checked_add(plan.times.pull.duration_since(plan.times.drop_by)).ok())
-        .unwrap_or(plan.times.pull);
+    let is = |m| stands.when(m).is_some();
     let mut marks = vec![
-        mark("pull", if stands.when("pulled").is_some() { "pulled" } else { "pull" }, pull),
-        mark("drop", if dropped.is_some() { "dropped" } else { "drop" }, drop),
+        mark("pull", if is(Milestone::Pulled) { "pulled" } else { "pull" }, live.pull_at),
+        mark("drop", if is(Milestone::Dropped) { "dropped" } else { "drop" }, drop),
     ];
-    if dropped.is_some() && stands.when("eaten").is_none() && min(now) <= plan.horizon_min {
+    let in_bath = is(Milestone::Dropped) && !is(Milestone::Pulled);
+    if in_bath && min(now) <= live.ribbon.horizon_min {
         marks.push(Mark { id: "now", text: String::new(), min: min(now) });
     }
     Ribbon {
         drop,
         zone,
-        bands: &plan.bands,
+        bands: &live.ribbon.bands,
         curve: &[],
         marks,
-        horizon_min: plan.horizon_min,
+        horizon_min: live.ribbon.horizon_min,
         summary: format!("Ribbon of this cook from {}.", clock_time(drop, zone)),
     }
 }
@@ -213,6 +212,12 @@ pub struct CookView {
     pub log: Vec<LogLine>,
     pub undone: Vec<LogLine>,
     pub problem: Option<String>,
+    /// Out of the bath and not eaten: it may be held hot, chilled or thrown away.
+    pub keeping: bool,
+    pub core: String,
+    pub hot: String,
+    /// What an older version wrote down that cannot have happened.
+    pub not_counted: Vec<String>,
     pub may_rate: bool,
     pub rating_open: bool,
     pub marks: Vec<MarkRow>,
@@ -232,7 +237,8 @@ fn steps(stage: Stage, finish: &Finish) -> Vec<Step> {
         Stage::Pulled => vec![step("seared", "Seared", true), step("eaten", "Eaten", false)],
         Stage::Dried => vec![step("seared", "Seared", true), step("eaten", "Eaten", false)],
         Stage::Seared => vec![step("eaten", "Eaten", true)],
-        Stage::Eaten => Vec::new(),
+        Stage::Chilled => vec![step("eaten", "Eaten", false), step("discarded", "Thrown away", false)],
+        Stage::Eaten | Stage::Discarded => Vec::new(),
     }
 }
 
@@ -250,6 +256,7 @@ impl CookView {
         let finish = request.food().finish();
         let stands = record.state();
         let stage = stands.stage();
+        let live = live(request, &plan, &stands, &record.bath_readings(), now, units)?;
         let log = stands.standing.iter().map(|s| {
             let step = !matches!(
                 s.event.kind,
@@ -258,6 +265,7 @@ impl CookView {
                     | EventKind::Salted { .. }
                     | EventKind::Bagged
                     | EventKind::Floated { .. }
+                    | EventKind::HotChecked { .. }
                     | EventKind::Leaked
             );
             let written = s.event.recorded_at;
@@ -277,6 +285,9 @@ impl CookView {
             if let EventKind::Floated { afloat_min } = s.event.kind {
                 notes.push(format!("up to {} not counted as cooking", duration(afloat_min)));
             }
+            if let EventKind::HotChecked { celsius } = s.event.kind {
+                notes.push(degrees(celsius, units));
+            }
             LogLine {
                 id: s.event.id,
                 what: event_word(&s.event.kind).into(),
@@ -289,8 +300,8 @@ impl CookView {
         });
         let undone = stands.undone.iter().map(|(undo, e)| LogLine {
             id: *undo,
-            what: event_word(&e.kind).into(),
-            at: near_time(e.happened_at, now, zone),
+            what: event_word(&e.event.kind).into(),
+            at: near_time(e.at, now, zone),
             note: String::new(),
             may_correct: false,
             may_undo: true,
@@ -314,7 +325,7 @@ impl CookView {
             face_s: finish.face_s.unwrap_or_default(),
             finish: finish.name.clone(),
 
-            checklist: checklist(&work::steps(request, &plan, &stands, units), now, zone),
+            checklist: checklist(&work::steps(request, &plan, &stands, &live, units), now, zone),
             salt_percent: trimmed(
                 work::before(request, plan.bath_min, plan.through.slow, units).salt.percent,
                 3,
@@ -323,14 +334,24 @@ impl CookView {
             in_bath: stage == Stage::InBath,
             trouble: work::trouble(request),
             afloat_most: stands
-                .when("dropped")
+                .when(Milestone::Dropped)
                 .map_or(0, |d| (minutes_between(d, now) - stands.afloat_min()).max(0.0) as u32),
-            leaked: stands.when("leaked").is_some(),
+            leaked: stands.when_done("leaked").is_some(),
             log: log.collect(),
             undone: undone.collect(),
             problem: typed.problem,
             may_rate,
-            rating_open: stage == Stage::Eaten,
+            rating_open: matches!(stage, Stage::Eaten | Stage::Discarded),
+            keeping: matches!(stage, Stage::Pulled | Stage::Dried | Stage::Seared),
+            core: typed.core,
+            hot: degrees(limits().hot_hold_c.value, units),
+            not_counted: stands
+                .not_counted
+                .iter()
+                .map(|(e, why)| {
+                    format!("{} at {}: {why}", event_word(&e.kind), near_time(e.happened_at, now, zone))
+                })
+                .collect(),
             marks: marks(&rating, finish.sears),
             note: rating.note,
             next_time: rating.next_time,
@@ -396,6 +417,9 @@ pub fn event_word(kind: &EventKind) -> &'static str {
         EventKind::Dried => "dried",
         EventKind::Seared { .. } => "seared",
         EventKind::Eaten => "eaten",
+        EventKind::HotChecked { .. } => "read while held hot",
+        EventKind::Chilled => "chilled to 5 °C",
+        EventKind::Discarded => "thrown away",
         EventKind::Rated(_) => "rated",
         EventKind::Corrected { .. } => "corrected",
         EventKind::Undone { .. } => "undone",

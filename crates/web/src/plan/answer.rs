@@ -4,7 +4,7 @@ use actix_web::HttpRequest;
 use hold_steady_core::food::{FoodClass, Pantry};
 use hold_steady_core::plan::{Explanation, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, explain, plan};
 use hold_steady_core::prep::PrepForm;
-use hold_steady_core::safety::{Level, Reason};
+use hold_steady_core::safety::{Level, Reason, Rule};
 use hold_steady_core::steps::{Before, before};
 use hold_steady_core::units::{Celsius, Units};
 use jiff::Timestamp;
@@ -61,6 +61,8 @@ pub struct Answer {
     pub advice: Option<String>,
     /// What is assumed while a question is open.
     pub open_question: Option<&'static str>,
+    /// A refusal that hangs on a question: its answers, each a way to the plan with it.
+    pub ask: Vec<AskedAnswer>,
     pub reasons: Vec<Reason>,
     pub way_out: Option<String>,
     pub about: String,
@@ -83,6 +85,12 @@ pub struct Answer {
     pub before: Before,
     /// Query of this sentence, for the plan as a file.
     pub query: String,
+}
+
+/// An answer to a question that a refusal hangs on.
+pub struct AskedAnswer {
+    pub text: String,
+    pub href: String,
 }
 
 /// One of the temperatures set side by side.
@@ -125,7 +133,7 @@ impl Answer {
         let plan = plan(request, now, units)?;
         let food = request.food();
         let refused = plan.is_refused();
-        let open_question = open_question(request, form);
+        let open_question = open_question(&plan, request, form);
         let (headline, lead) = verdict_words(&plan, request, form, now, zone);
         let (stops_json, planned_stop) = stops(&plan, now, zone)?;
         let shown = &plan.stops[planned_stop];
@@ -171,6 +179,7 @@ impl Answer {
             caution: plan.caution.clone(),
             advice: plan.advice.clone(),
             open_question,
+            ask: ask(&plan, request, form)?,
             reasons: plan.verdict.reasons.clone(),
             way_out: plan.verdict.way_out.as_ref().map(|w| w.text.clone()),
             about: units.sentence(&food.about),
@@ -201,13 +210,17 @@ fn gives(plan: &Plan) -> &'static str {
 }
 
 /// What is assumed while a question of the sentence is open.
-fn open_question(request: &PlanRequest, form: &PlanForm) -> Option<&'static str> {
+fn open_question(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Option<&'static str> {
     let food = request.food();
+    // A refusal that hangs on it asks it itself.
+    if plan.is_refused() && open_row(plan, form).is_some() {
+        return None;
+    }
     if food.class.asks_if_intact() && request.intact.is_none() {
         return Some("Taken as bladed until you say it is whole: then its centre must be pasteurised.");
     }
     if food.class == FoodClass::Fish && form.parasites.is_empty() {
-        return Some("Taken as not frozen for parasites until you say it was, or is exempt.");
+        return Some("Taken as not frozen for parasites until you say it was.");
     }
     if food.prepared.is_some() && form.prepared.is_empty() {
         return Some("Taken as raw until you say what was done before.");
@@ -237,7 +250,7 @@ fn verdict_words(
     match plan.verdict.level {
         Level::Pasteurized => {
             let at = plan.times.pasteurised.map_or(plan.times.pull, |r| r.until);
-            let what = if plan.verdict.row == 5 { "Reheated" } else { "Pasteurised" };
+            let what = if plan.verdict.row == Rule::Reheated { "Reheated" } else { "Pasteurised" };
             (
                 format!("{what} at {}, for every guest", near_time(at, now, zone)),
                 format!("{in_bath} in the bath, {whose}."),
@@ -251,6 +264,9 @@ fn verdict_words(
             plan.verdict.headline(class).into(),
             format!("{in_bath} in the bath, {whose}; not pasteurised, so not for keeping."),
         ),
+        Level::ServeNow if matches!(plan.verdict.row, Rule::Cooked | Rule::Pasteurised | Rule::Reheated) => {
+            (plan.verdict.headline(class).into(), format!("{in_bath} in the bath, {whose}."))
+        }
         Level::ServeNow if warming => (
             "Serve at once, to guests not at risk".into(),
             format!("{in_bath} in the bath, as you chose; not pasteurised."),
@@ -259,20 +275,67 @@ fn verdict_words(
             "Serve at once, to guests not at risk".into(),
             format!("Heated through after {}; not pasteurised.", duration(plan.through.slow.ceil())),
         ),
-        Level::Refused if class == FoodClass::Fish && form.parasites.is_empty() && plan.verdict.row == 14 => (
-            "First: was it frozen for parasites?".into(),
-            "This warm, parasites live. Say in the sentence whether it was frozen for them, or is exempt."
-                .into(),
-        ),
-        Level::Refused if plan.verdict.row == 2 && form.prepared.is_empty() => {
-            ("First: were they soaked and boiled for ten minutes?".into(), first_reason(plan))
-        }
-        Level::Refused if request.at_risk && plan.verdict.row == 7 => (
-            "Not for a guest at risk".into(),
-            format!("{in_bath} in this bath does not make it safe for them."),
-        ),
-        Level::Refused => ("Not like this".into(), first_reason(plan)),
+        Level::Refused => match open_row(plan, form) {
+            Some(open) => (open.asks.into(), first_reason(plan)),
+            None if request.at_risk && plan.verdict.row == Rule::GuestAtRisk => (
+                "Not for a guest at risk".into(),
+                format!("{in_bath} in this bath does not make it safe for them."),
+            ),
+            None => ("Not like this".into(), first_reason(plan)),
+        },
     }
+}
+
+/// A question that is open and that the refusal hangs on.
+struct OpenRow {
+    asks: &'static str,
+    answers: &'static [(&'static str, &'static str)],
+    /// Puts an answer into the sentence.
+    set: fn(&mut PlanForm, &str),
+}
+
+fn open_row(plan: &Plan, form: &PlanForm) -> Option<OpenRow> {
+    const WHOLE: &[(&str, &str)] =
+        &[("whole", "Whole, never pierced"), ("bladed", "Bladed, injected or rolled")];
+    const DONE: &[(&str, &str)] = &[("yes", "Yes, that was done"), ("no", "No, or not sure")];
+    const FROZEN: &[(&str, &str)] = &[("frozen", "Yes, frozen for parasites"), ("none", "No, or not sure")];
+    let prepared = |asks| OpenRow { asks, answers: DONE, set: |f, a| f.prepared = a.into() };
+    match plan.verdict.row {
+        Rule::Fish if form.parasites.is_empty() => Some(OpenRow {
+            asks: "First: was it frozen for parasites?",
+            answers: FROZEN,
+            set: |f, a| f.parasites = a.into(),
+        }),
+        Rule::MixedThrough | Rule::Pork if form.intact.is_empty() => {
+            Some(OpenRow { asks: "First: is it whole?", answers: WHOLE, set: |f, a| f.intact = a.into() })
+        }
+        Rule::RawBeans if form.prepared.is_empty() => {
+            Some(prepared("First: were they soaked and boiled hard for half an hour?"))
+        }
+        Rule::Ferment if form.prepared.is_empty() => {
+            Some(prepared("First: was the milk heated and cooled, and a live starter stirred in?"))
+        }
+        _ => None,
+    }
+}
+
+/// The answers to that question, as ways to the plan with each.
+fn ask(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Result<Vec<AskedAnswer>, PageError> {
+    let Some(open) = open_row(plan, form).filter(|_| plan.is_refused()) else { return Ok(Vec::new()) };
+    let exempt = request.food().traits.exempt.filter(|_| plan.verdict.row == Rule::Fish);
+    let exempt = exempt.map(|kind| ("exempt", super::sentence::exempt_words(kind)));
+    open.answers
+        .iter()
+        .copied()
+        .chain(exempt)
+        .map(|(value, text)| {
+            let mut with = form.clone();
+            (open.set)(&mut with, value);
+            let mut letters = text.chars();
+            let text = letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
+            Ok(AskedAnswer { text, href: format!("/plan?{}", super::encoded(&with)?) })
+        })
+        .collect()
 }
 
 fn first_reason(plan: &Plan) -> String {

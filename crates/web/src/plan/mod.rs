@@ -108,8 +108,8 @@ async fn answer(
 }
 
 fn read(state: &AppState, request: &HttpRequest, pantry: &Pantry, typed: &PlanForm) -> Reading {
-    let kitchen = &state.kitchen;
-    let setting = Setting::new(reader_units(request), state.clock.now(), &kitchen.zone, &kitchen.rules);
+    let rules = state.rules();
+    let setting = Setting::new(reader_units(request), state.clock.now(), &state.kitchen.zone, &rules);
     typed.read(&setting.with_pantry(pantry))
 }
 
@@ -125,7 +125,7 @@ fn understand(
         Some(understood) => Some(Answer::new(state, request, &reading.form, understood, pantry, now)?),
         None => None,
     };
-    Ok((Sentence::new(reading, pantry, reader_units(request))?, answer))
+    Ok((Sentence::new(reading, pantry, state.rules().water, reader_units(request))?, answer))
 }
 
 #[derive(Deserialize)]
@@ -208,7 +208,7 @@ async fn ours(
         let celsius = (!forget).then_some(understood.bath_c);
         // What is refused is nobody's own way.
         if forget || !plan(understood, now, reader_units(&request))?.is_refused() {
-            state.store.dial(state.kitchen.id, understood.food.clone(), celsius, now).await?;
+            state.store.dial(state.kitchen.id, understood.food().id.clone(), celsius, now).await?;
         }
     }
     Ok(see_other(&format!("/plan?{}", encoded(&reading.form)?)))

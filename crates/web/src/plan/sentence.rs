@@ -1,6 +1,7 @@
 //! The sentence: every blank and choice of it, and what is said beside it.
 
-use hold_steady_core::food::{Food, FoodClass, Pantry, catalogue};
+use hold_steady_core::bath::Water;
+use hold_steady_core::food::{FishKind, Food, FoodClass, Pantry, catalogue};
 use hold_steady_core::plan::{DIALLED, From, OWN_TEMPERATURE, PlanForm, Reading};
 use hold_steady_core::prep::{bag, salt};
 use hold_steady_core::safety::FROZEN_FOR_PARASITES;
@@ -58,6 +59,10 @@ pub struct Sentence {
     /// Questions asked of this food, before and after the temperature.
     pub questions: Vec<Question>,
     pub starts: Vec<Choice>,
+    /// Asked of a piece that was out of the refrigerator: for how long.
+    pub asks_out: bool,
+    /// Whether the water is moved.
+    pub water: Vec<Choice>,
     pub doneness: Vec<Choice>,
     pub guests: Vec<Choice>,
     /// Said at once when the food is chosen.
@@ -74,6 +79,7 @@ pub struct Sentence {
     pub swap_food: bool,
     pub swap_asked: bool,
     pub swap_thickness: bool,
+    pub swap_out: bool,
     pub swap_bath: bool,
     pub swap_done: bool,
     pub swap_scale: bool,
@@ -149,7 +155,9 @@ pub struct Slider {
 }
 
 impl Sentence {
-    pub fn new(reading: Reading, pantry: &Pantry, units: Units) -> Result<Self, PageError> {
+    /// `usual` is whether the kitchen's own water is moved.
+    pub fn new(reading: Reading, pantry: &Pantry, usual: Water, units: Units) -> Result<Self, PageError> {
+        let water = Water::from_id(&reading.form.water).unwrap_or(usual);
         let form = reading.form;
         let known = pantry.food(&form.food);
         let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(&catalogue().foods[0]);
@@ -162,17 +170,23 @@ impl Sentence {
             food_href: known.map(|f| format!("/foods/{}", f.id)),
             could_be: reading.could_be.iter().filter_map(name_of).collect(),
             blanks: blanks(food, &form),
-            questions: questions(food, &form),
-            starts: From::ALL
-                .into_iter()
-                .filter(|f| food.may_come_from(f.id()))
-                .map(|f| choice(f.id(), &f.start().label, &form.from))
-                .collect(),
+            questions: questions(food, &form, units),
+            starts: {
+                let starts: Vec<(&str, &str)> = From::ALL
+                    .into_iter()
+                    .filter(|f| food.may_come_from(f.id()))
+                    .map(|f| (f.id(), f.start().label.as_str()))
+                    .collect();
+                question("where, this time?", &starts, &form.from)
+            },
+            asks_out: From::ALL.into_iter().any(|f| f.id() == form.from && f.start().out),
+            water: water_choices(water),
             doneness: doneness(food, dialled, &form, units),
-            guests: vec![
-                choice("well", "guests not at risk", &form.guests),
-                choice("at-risk", "a guest at risk", &form.guests),
-            ],
+            guests: question(
+                "whom, this time?",
+                &[("well", "guests not at risk"), ("at-risk", "a guest at risk")],
+                &form.guests,
+            ),
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
             hints: hints(food, units),
             scale: scales(&scale)?,
@@ -189,6 +203,7 @@ impl Sentence {
             swap_food: false,
             swap_asked: false,
             swap_thickness: false,
+            swap_out: false,
             swap_bath: false,
             swap_done: false,
             swap_scale: false,
@@ -201,6 +216,7 @@ impl Sentence {
         let known = self.food_href.is_some();
         let other_use = self.form.egg_use != typed.egg_use;
         self.swap_asked = known && (self.form.food != typed.food_was || other_use);
+        self.swap_out = known && !self.swap_asked;
         self.swap_food = known && typed.food != self.food_name;
         let kept = !self.swap_asked;
         self.swap_thickness = kept && self.form.thickness != typed.thickness;
@@ -220,7 +236,7 @@ impl Sentence {
     }
 
     /// Every field with what a reader calls it, in the order of the sentence.
-    pub fn fields(&self) -> [(&'static str, &'static str); 19] {
+    pub fn fields(&self) -> [(&'static str, &'static str); 21] {
         [
             ("food", "Food"),
             ("thickness", "Size"),
@@ -231,6 +247,8 @@ impl Sentence {
             ("fill", "Filling"),
             ("glass", "Glass"),
             ("from", "From where"),
+            ("out", "Out for"),
+            ("water", "Water"),
             ("bath", "Bath"),
             ("time", "Time"),
             ("intact", "Whole or bladed"),
@@ -274,10 +292,11 @@ fn blanks(food: &Food, form: &PlanForm) -> Vec<Blank> {
     vec![blank("thickness", "Thickness", "", &form.thickness, after)]
 }
 
-fn questions(food: &Food, form: &PlanForm) -> Vec<Question> {
+fn questions(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
     let mut all = Vec::new();
     if !food.sizes.is_empty() {
-        let choices = food.sizes.iter().map(|s| choice(&s.id, &s.name, &form.size)).collect();
+        let sizes: Vec<(&str, &str)> = food.sizes.iter().map(|s| (s.id.as_str(), s.name.as_str())).collect();
+        let choices = question("which size, this time?", &sizes, &form.size);
         all.push(Question { field: "size", label: "Size", choices });
     }
     if food.class == FoodClass::ShellEgg {
@@ -293,20 +312,36 @@ fn questions(food: &Food, form: &PlanForm) -> Vec<Question> {
         all.push(Question { field: "intact", label: "Whole or bladed", choices });
     }
     if food.class == FoodClass::Fish {
-        let choices = [
-            ("frozen", "frozen for parasites"),
-            ("exempt", "a kind exempt from freezing"),
-            ("none", "not frozen for parasites"),
-        ];
+        let mut choices = vec![("frozen", "frozen for parasites"), ("none", "not frozen for parasites")];
+        // Only a kind that can be exempt is offered to be.
+        if let Some(kind) = food.traits.exempt {
+            choices.insert(1, ("exempt", exempt_words(kind)));
+        }
         let choices = question("frozen for parasites?", &choices, &form.parasites);
         all.push(Question { field: "parasites", label: "Frozen for parasites", choices });
     }
     if let Some(p) = &food.prepared {
-        let choices = [("yes", p.done.as_str()), ("no", p.not_done.as_str())];
+        let (done, not_done) = (units.sentence(&p.done), units.sentence(&p.not_done));
+        let choices = [("yes", done.as_str()), ("no", not_done.as_str())];
         let choices = question("raw, or not?", &choices, &form.prepared);
         all.push(Question { field: "prepared", label: "What was done before", choices });
     }
     all
+}
+
+/// What exempts a kind of fish from freezing, in words.
+pub fn exempt_words(kind: FishKind) -> &'static str {
+    match kind {
+        FishKind::Tuna => "a tuna the code lists, not bonito",
+        FishKind::Farmed => "farmed, fed on pellets",
+    }
+}
+
+fn water_choices(now: Water) -> Vec<Choice> {
+    [(Water::Circulated, "moved by a pump"), (Water::Still, "standing still")]
+        .into_iter()
+        .map(|(water, text)| choice(water.id(), text, now.id()))
+        .collect()
 }
 
 fn doneness(food: &Food, dialled: Option<f64>, form: &PlanForm, units: Units) -> Vec<Choice> {
@@ -339,7 +374,7 @@ fn hints(food: &Food, units: Units) -> Vec<String> {
     }
     if food.class == FoodClass::Fish {
         let frozen = units.sentence(FROZEN_FOR_PARASITES);
-        all.push(format!("For parasites: {frozen}. Exempt: tuna, farmed fish fed on pellets."));
+        all.push(format!("For parasites: {frozen}."));
     }
     all
 }

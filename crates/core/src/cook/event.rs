@@ -1,0 +1,159 @@
+//! What happens in a cook.
+
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+use super::Milestone;
+
+/// What happened.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum EventKind {
+    /// The plan was taken up.
+    Started,
+    /// Salted, per cent of its weight.
+    Salted {
+        /// Per cent.
+        percent: f64,
+    },
+    /// Bagged, or filled into its jar.
+    Bagged,
+    /// Into the bath.
+    Dropped,
+    /// Found afloat, and sunk again.
+    Floated {
+        /// For how long at most, minutes.
+        afloat_min: f64,
+    },
+    /// Its bag leaked.
+    Leaked,
+    /// Out of the bath.
+    Pulled,
+    /// Patted dry.
+    Dried,
+    /// Seared, seconds on each face in turn.
+    Seared {
+        /// Seconds, one for each turn.
+        faces_s: Vec<f64>,
+    },
+    /// On the plate.
+    Eaten,
+    /// Read while it was held hot, at the core.
+    HotChecked {
+        /// °C.
+        celsius: f64,
+    },
+    /// Cooled to 5 °C, by the two-stage rule.
+    Chilled,
+    /// Thrown away.
+    Discarded,
+    /// How it came out. The last one stands.
+    Rated(Rating),
+    /// An earlier event happened at another time.
+    Corrected {
+        /// Which.
+        event: Uuid,
+    },
+    /// An earlier event never happened (or an earlier undoing is undone).
+    Undone {
+        /// Which.
+        event: Uuid,
+    },
+    /// The cook was taken off the lists.
+    Deleted,
+    /// And put back.
+    Restored,
+}
+
+impl EventKind {
+    /// The milestone it is, if it is one.
+    #[must_use]
+    pub const fn milestone(&self) -> Option<Milestone> {
+        Some(match self {
+            Self::Dropped => Milestone::Dropped,
+            Self::Pulled => Milestone::Pulled,
+            Self::Dried => Milestone::Dried,
+            Self::Seared { .. } => Milestone::Seared,
+            Self::Chilled => Milestone::Chilled,
+            Self::Eaten => Milestone::Eaten,
+            Self::Discarded => Milestone::Discarded,
+            _ => return None,
+        })
+    }
+
+    /// The word in records.
+    #[must_use]
+    pub const fn id(&self) -> &'static str {
+        match self {
+            Self::Started => "started",
+            Self::Salted { .. } => "salted",
+            Self::Bagged => "bagged",
+            Self::Dropped => "dropped",
+            Self::Floated { .. } => "floated",
+            Self::Leaked => "leaked",
+            Self::Pulled => "pulled",
+            Self::Dried => "dried",
+            Self::Seared { .. } => "seared",
+            Self::Eaten => "eaten",
+            Self::HotChecked { .. } => "hot-checked",
+            Self::Chilled => "chilled",
+            Self::Discarded => "discarded",
+            Self::Rated(_) => "rated",
+            Self::Corrected { .. } => "corrected",
+            Self::Undone { .. } => "undone",
+            Self::Deleted => "deleted",
+            Self::Restored => "restored",
+        }
+    }
+}
+
+/// How a piece came out, in the cook's judgement.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Rating {
+    /// Centre against what was wanted: −2 much less done, 0 as wanted, 2 much more done.
+    pub centre: Option<i8>,
+    /// Band under the crust: 1 none, 5 thick.
+    pub band: Option<u8>,
+    /// Tenderness: 1 tough, 5 tender.
+    pub tenderness: Option<u8>,
+    /// Crust: 1 none, 5 dark and crisp.
+    pub crust: Option<u8>,
+    /// A note.
+    #[serde(default)]
+    pub note: String,
+    /// What to do differently next time.
+    #[serde(default)]
+    pub next_time: String,
+}
+
+impl Rating {
+    /// Whether every mark is on its scale and the texts are of bearable length.
+    #[must_use]
+    pub fn is_sound(&self) -> bool {
+        let on_five = |m: Option<u8>| m.is_none_or(|m| (1..=5).contains(&m));
+        self.centre.is_none_or(|c| (-2..=2).contains(&c))
+            && [self.band, self.tenderness, self.crust].into_iter().all(on_five)
+            && self.note.len() <= LONGEST_TEXT
+            && self.next_time.len() <= LONGEST_TEXT
+    }
+}
+
+/// Longest note, bytes.
+pub const LONGEST_TEXT: usize = 4000;
+
+/// One event of a cook.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Event {
+    /// Time-ordered identifier.
+    pub id: Uuid,
+    /// When it happened, by the cook's word.
+    pub happened_at: Timestamp,
+    /// When it was written down.
+    pub recorded_at: Timestamp,
+    /// By whom, as far as is known.
+    pub by: String,
+    /// What.
+    #[serde(flatten)]
+    pub kind: EventKind,
+}

@@ -1,0 +1,672 @@
+//! Where a cook stands: the fold over its events.
+
+use jiff::{SignedDuration, Timestamp};
+use uuid::Uuid;
+
+use super::{Event, EventKind, Rating};
+use crate::units::minutes_between;
+
+/// What happens once in a cook, in the order in which it does.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Milestone {
+    /// Into the bath.
+    Dropped,
+    /// Out of the bath.
+    Pulled,
+    /// Patted dry.
+    Dried,
+    /// Seared.
+    Seared,
+    /// Cooled to 5 °C.
+    Chilled,
+    /// On the plate.
+    Eaten,
+    /// Thrown away.
+    Discarded,
+}
+
+impl Milestone {
+    /// All of them, in their order.
+    pub const ALL: [Self; 7] =
+        [Self::Dropped, Self::Pulled, Self::Dried, Self::Seared, Self::Chilled, Self::Eaten, Self::Discarded];
+
+    /// What it is called in a sentence.
+    #[must_use]
+    pub const fn name(self) -> &'static str {
+        match self {
+            Self::Dropped => "the drop",
+            Self::Pulled => "the pull",
+            Self::Dried => "drying",
+            Self::Seared => "the sear",
+            Self::Chilled => "chilling",
+            Self::Eaten => "eating",
+            Self::Discarded => "throwing it away",
+        }
+    }
+
+    /// What must have happened before it.
+    const fn needs(self) -> Option<Self> {
+        match self {
+            // What was never cooked can be thrown away too.
+            Self::Dropped | Self::Discarded => None,
+            Self::Pulled => Some(Self::Dropped),
+            // Drying and searing may be left out; the bath may not.
+            Self::Dried | Self::Seared | Self::Chilled | Self::Eaten => Some(Self::Pulled),
+        }
+    }
+
+    const fn stage(self) -> Stage {
+        match self {
+            Self::Dropped => Stage::InBath,
+            Self::Pulled => Stage::Pulled,
+            Self::Dried => Stage::Dried,
+            Self::Seared => Stage::Seared,
+            Self::Chilled => Stage::Chilled,
+            Self::Eaten => Stage::Eaten,
+            Self::Discarded => Stage::Discarded,
+        }
+    }
+}
+
+/// How far a cook has come.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Stage {
+    /// Planned, not yet in the bath.
+    Waiting,
+    /// In the bath.
+    InBath,
+    /// Out of the bath, wet.
+    Pulled,
+    /// Dry.
+    Dried,
+    /// Seared.
+    Seared,
+    /// Chilled; kept cold.
+    Chilled,
+    /// Eaten; may be rated.
+    Eaten,
+    /// Thrown away.
+    Discarded,
+}
+
+/// An event that stands, with its time as corrected.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Entry {
+    /// The event.
+    pub event: Event,
+    /// When it happened, after corrections.
+    pub at: Timestamp,
+    /// Whether the time was corrected.
+    pub corrected: bool,
+}
+
+/// Why an event cannot be added.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum Refusal {
+    /// It lies in the future.
+    #[error("{0} has not happened yet: the time given is still to come. Give a time up to now.")]
+    Future(&'static str),
+    /// It would come before what it follows.
+    #[error("{what} cannot come before {before}. Correct that time first, or give a later one.")]
+    TooEarly {
+        /// What was to be added.
+        what: &'static str,
+        /// What it follows.
+        before: &'static str,
+        /// And when that was.
+        at: Timestamp,
+    },
+    /// It would come after something that follows it.
+    #[error("{what} cannot come after {after}. Give an earlier time.")]
+    TooLate {
+        /// What was to be added.
+        what: &'static str,
+        /// What follows it.
+        after: &'static str,
+        /// And when that was.
+        at: Timestamp,
+    },
+    /// It has already happened.
+    #[error("{0} is already written down. Correct its time instead, or undo it.")]
+    Already(&'static str),
+    /// Something has to happen first.
+    #[error("{what} needs {needs} first.")]
+    Needs {
+        /// What was to be added.
+        what: &'static str,
+        /// What is missing.
+        needs: &'static str,
+    },
+    /// The event named is not one of this cook's that stands.
+    #[error("That entry is not there any more. Reload the page.")]
+    NoSuchEvent,
+    /// The cook was taken off the lists.
+    #[error("This cook was taken off the lists. Put it back first.")]
+    Deleted,
+    /// A value is off its scale.
+    #[error("{0}")]
+    Value(&'static str),
+}
+
+impl Refusal {
+    /// The instant of the event it clashes with: shown in the reader's zone.
+    #[must_use]
+    pub const fn clashes_with(&self) -> Option<Timestamp> {
+        match self {
+            Self::TooEarly { at, .. } | Self::TooLate { at, .. } => Some(*at),
+            _ => None,
+        }
+    }
+}
+
+/// How far a clock may run ahead of ours before a time counts as future.
+const CLOCK_SKEW: SignedDuration = SignedDuration::from_secs(120);
+
+/// Longest sear turn that is taken, seconds, and the most turns.
+const LONGEST_TURN_S: f64 = 1800.0;
+const MOST_TURNS: usize = 60;
+
+/// Most salt that is taken down, per cent.
+const MOST_SALT_PERCENT: f64 = 10.0;
+
+/// What a core held hot can read, °C.
+const HOT_C: std::ops::RangeInclusive<f64> = 0.0..=100.0;
+
+/// Minutes afloat are rounded up by the cook: this much more than the bath's own minutes is let pass.
+const AFLOAT_ROUNDING_MIN: f64 = 1.0;
+
+/// Where a cook stands, after its events.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct CookState {
+    /// What happened and was not undone, by time of happening.
+    pub standing: Vec<Entry>,
+    /// What was undone and may be put back: the undoing event, and the entry as it stood.
+    pub undone: Vec<(Uuid, Entry)>,
+    /// Events of an older list that cannot have happened: shown, not counted.
+    pub not_counted: Vec<(Event, Refusal)>,
+    /// Taken off the lists.
+    pub deleted: bool,
+}
+
+impl CookState {
+    /// The state after all events, in the order they were recorded.
+    ///
+    /// # Errors
+    /// At the first that cannot have happened: its place in the list, and why.
+    pub fn fold<'a>(events: impl IntoIterator<Item = &'a Event>) -> Result<Self, (usize, Refusal)> {
+        let first = Self::default();
+        events
+            .into_iter()
+            .enumerate()
+            .try_fold(first, |state, (i, event)| state.apply(event).map_err(|refusal| (i, refusal)))
+    }
+
+    /// The state after all events that can have happened. What an older version wrote down that cannot have
+    /// is kept in [`Self::not_counted`].
+    #[must_use]
+    pub fn of(events: &[Event]) -> Self {
+        events.iter().fold(Self::default(), |state, event| match state.apply(event) {
+            Ok(next) => next,
+            Err(refusal) => {
+                let mut same = state;
+                same.not_counted.push((event.clone(), refusal));
+                same
+            }
+        })
+    }
+
+    /// The state after one more event.
+    ///
+    /// # Errors
+    /// When it cannot have happened as the list stands; see [`Refusal`].
+    pub fn apply(&self, event: &Event) -> Result<Self, Refusal> {
+        if self.deleted && event.kind != EventKind::Restored {
+            return Err(Refusal::Deleted);
+        }
+        let mut next = self.clone();
+        let about = next.take_in(event)?;
+        check_value(&event.kind)?;
+        if event.happened_at.duration_since(event.recorded_at) > CLOCK_SKEW {
+            return Err(Refusal::Future(about));
+        }
+        next.standing.sort_by_key(|s| (s.at, s.event.id));
+        next.check(about)?;
+        Ok(next)
+    }
+
+    /// Takes an event in without asking whether the whole can have happened; returns what it is about.
+    fn take_in(&mut self, event: &Event) -> Result<&'static str, Refusal> {
+        let about = name(&event.kind);
+        match &event.kind {
+            EventKind::Undone { event: target } => {
+                if let Some(i) = self.undone.iter().position(|(undo, _)| undo == target) {
+                    let (_, entry) = self.undone.remove(i);
+                    let about = name(&entry.event.kind);
+                    self.standing.push(entry);
+                    return Ok(about);
+                }
+                let found = self.standing.iter().position(|s| s.event.id == *target);
+                let i = found.filter(|i| self.standing[*i].event.kind != EventKind::Started);
+                let entry = self.standing.remove(i.ok_or(Refusal::NoSuchEvent)?);
+                let about = name(&entry.event.kind);
+                self.undone.push((event.id, entry));
+                Ok(about)
+            }
+            EventKind::Corrected { event: target } => {
+                let entry = self.standing.iter_mut().find(|s| s.event.id == *target);
+                let entry = entry.filter(|e| e.event.kind.milestone().is_some());
+                let entry = entry.ok_or(Refusal::NoSuchEvent)?;
+                (entry.at, entry.corrected) = (event.happened_at, true);
+                Ok(name(&entry.event.kind))
+            }
+            EventKind::Deleted => {
+                self.deleted = true;
+                Ok(about)
+            }
+            EventKind::Restored if self.deleted => {
+                self.deleted = false;
+                Ok(about)
+            }
+            EventKind::Restored => Err(Refusal::NoSuchEvent),
+            _ => {
+                self.standing.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
+                Ok(about)
+            }
+        }
+    }
+
+    /// Whether all that stands can have happened together. `about` is what the last event was about.
+    fn check(&self, about: &'static str) -> Result<(), Refusal> {
+        for once in ["started", "salted", "bagged", "leaked"] {
+            if self.standing.iter().filter(|s| s.event.kind.id() == once).count() > 1 {
+                return Err(Refusal::Already(about));
+            }
+        }
+        let mut before: Option<(Milestone, Timestamp)> = None;
+        for milestone in Milestone::ALL {
+            let mut found = self.standing.iter().filter(|s| s.event.kind.milestone() == Some(milestone));
+            let Some(entry) = found.next() else { continue };
+            if found.next().is_some() {
+                return Err(Refusal::Already(milestone.name()));
+            }
+            if let Some(needs) = milestone.needs().filter(|n| self.when(*n).is_none()) {
+                return Err(Refusal::Needs { what: milestone.name(), needs: needs.name() });
+            }
+            if let Some((earlier, at)) = before.filter(|b| entry.at < b.1) {
+                return Err(out_of_order((earlier, at), (milestone, entry.at), about));
+            }
+            before = Some((milestone, entry.at));
+        }
+        let rated = self.standing.iter().any(|s| matches!(s.event.kind, EventKind::Rated(_)));
+        if rated && self.when(Milestone::Dropped).is_none() {
+            return Err(Refusal::Needs { what: "A rating", needs: Milestone::Dropped.name() });
+        }
+        self.check_in_bath()?;
+        self.check_hot()
+    }
+
+    /// What goes wrong in the bath goes wrong between the drop and the pull, and nothing is afloat for
+    /// longer than it was in.
+    fn check_in_bath(&self) -> Result<(), Refusal> {
+        let dropped = self.when(Milestone::Dropped);
+        let mut afloat = 0.0;
+        for entry in &self.standing {
+            let what = match entry.event.kind {
+                EventKind::Leaked => "The leak",
+                EventKind::Floated { .. } => "Floating",
+                _ => continue,
+            };
+            let dropped = dropped.ok_or(Refusal::Needs { what, needs: Milestone::Dropped.name() })?;
+            self.check_between(what, entry.at, Milestone::Dropped, Milestone::Pulled)?;
+            if let EventKind::Floated { afloat_min } = entry.event.kind {
+                afloat += afloat_min;
+                if afloat > minutes_between(dropped, entry.at) + AFLOAT_ROUNDING_MIN {
+                    return Err(Refusal::Value(
+                        "It cannot have been afloat for longer than it was in the bath.",
+                    ));
+                }
+            }
+        }
+        Ok(())
+    }
+
+    /// What is held hot is held hot between the pull and the end.
+    fn check_hot(&self) -> Result<(), Refusal> {
+        const WHAT: &str = "A reading of the hot hold";
+        for entry in self.standing.iter().filter(|s| matches!(s.event.kind, EventKind::HotChecked { .. })) {
+            if self.when(Milestone::Pulled).is_none() {
+                return Err(Refusal::Needs { what: WHAT, needs: Milestone::Pulled.name() });
+            }
+            let end = Milestone::ALL[4..].iter().copied().find(|m| self.when(*m).is_some());
+            self.check_between(WHAT, entry.at, Milestone::Pulled, end.unwrap_or(Milestone::Discarded))?;
+        }
+        Ok(())
+    }
+
+    fn check_between(
+        &self,
+        what: &'static str,
+        at: Timestamp,
+        from: Milestone,
+        until: Milestone,
+    ) -> Result<(), Refusal> {
+        if let Some(began) = self.when(from).filter(|t| at < *t) {
+            return Err(Refusal::TooEarly { what, before: from.name(), at: began });
+        }
+        match self.when(until).filter(|t| at > *t) {
+            Some(ended) => Err(Refusal::TooLate { what, after: until.name(), at: ended }),
+            None => Ok(()),
+        }
+    }
+
+    /// When a milestone was reached, if it was.
+    #[must_use]
+    pub fn when(&self, milestone: Milestone) -> Option<Timestamp> {
+        self.standing.iter().find(|s| s.event.kind.milestone() == Some(milestone)).map(|s| s.at)
+    }
+
+    /// When something of a kind, by the word of records, happened.
+    #[must_use]
+    pub fn when_done(&self, id: &str) -> Option<Timestamp> {
+        self.standing.iter().find(|s| s.event.kind.id() == id).map(|s| s.at)
+    }
+
+    /// How far it has come.
+    #[must_use]
+    pub fn stage(&self) -> Stage {
+        let last = Milestone::ALL.into_iter().rev().find(|m| self.when(*m).is_some());
+        last.map_or(Stage::Waiting, Milestone::stage)
+    }
+
+    /// When it ended: eaten, chilled or thrown away, whichever was first.
+    #[must_use]
+    pub fn ended(&self) -> Option<Timestamp> {
+        [Milestone::Chilled, Milestone::Eaten, Milestone::Discarded]
+            .into_iter()
+            .filter_map(|m| self.when(m))
+            .min()
+    }
+
+    /// The rating that stands.
+    #[must_use]
+    pub fn rating(&self) -> Option<&Rating> {
+        self.standing
+            .iter()
+            .filter_map(|s| match &s.event.kind {
+                EventKind::Rated(r) => Some((s.event.id, r)),
+                _ => None,
+            })
+            .max_by_key(|(id, _)| *id)
+            .map(|(_, r)| r)
+    }
+
+    /// Seconds a face, if it was seared.
+    #[must_use]
+    pub fn sear_s(&self) -> Option<&[f64]> {
+        self.standing.iter().find_map(|s| match &s.event.kind {
+            EventKind::Seared { faces_s } => Some(faces_s.as_slice()),
+            _ => None,
+        })
+    }
+
+    /// Minutes it was afloat, all told: they count as if it had not been in the bath.
+    #[must_use]
+    pub fn afloat_min(&self) -> f64 {
+        self.standing
+            .iter()
+            .map(|s| match s.event.kind {
+                EventKind::Floated { afloat_min } => afloat_min,
+                _ => 0.0,
+            })
+            .sum()
+    }
+
+    /// Readings of a hot hold, `(when, °C)`, by time.
+    #[must_use]
+    pub fn hot_checks(&self) -> Vec<(Timestamp, f64)> {
+        self.standing
+            .iter()
+            .filter_map(|s| match s.event.kind {
+                EventKind::HotChecked { celsius } => Some((s.at, celsius)),
+                _ => None,
+            })
+            .collect()
+    }
+}
+
+/// What an event is about, at the beginning of a sentence.
+fn name(kind: &EventKind) -> &'static str {
+    match kind {
+        EventKind::Salted { .. } => "Salting",
+        EventKind::Bagged => "Bagging",
+        EventKind::Leaked => "The leak",
+        EventKind::Floated { .. } => "Floating",
+        EventKind::HotChecked { .. } => "A reading of the hot hold",
+        EventKind::Rated(_) => "A rating",
+        other => other.milestone().map_or("That", Milestone::name),
+    }
+}
+
+/// Two milestones the wrong way round, said from the side of the one the event was about.
+fn out_of_order(
+    (earlier, earlier_at): (Milestone, Timestamp),
+    (later, later_at): (Milestone, Timestamp),
+    about: &'static str,
+) -> Refusal {
+    if about == earlier.name() {
+        Refusal::TooLate { what: earlier.name(), after: later.name(), at: later_at }
+    } else {
+        Refusal::TooEarly { what: later.name(), before: earlier.name(), at: earlier_at }
+    }
+}
+
+/// Whether an event's own values are on their scales.
+fn check_value(kind: &EventKind) -> Result<(), Refusal> {
+    let value = |text| Err(Refusal::Value(text));
+    match kind {
+        EventKind::Rated(rating) if !rating.is_sound() => {
+            value("Each mark is from 1 to 5 (the centre from −2 to 2), and a text has at most 4000 bytes.")
+        }
+        EventKind::Seared { faces_s }
+            if faces_s.is_empty()
+                || faces_s.len() > MOST_TURNS
+                || !faces_s.iter().all(|s| (1.0..=LONGEST_TURN_S).contains(s)) =>
+        {
+            value("Each turn of the sear takes from 1 to 1800 seconds, and there are 1 to 60 turns.")
+        }
+        EventKind::Salted { percent } if !(0.0..=MOST_SALT_PERCENT).contains(percent) => {
+            value("Salt is from 0 to 10 per cent of the weight.")
+        }
+        EventKind::Floated { afloat_min } if !(0.0..=f64::MAX).contains(afloat_min) => {
+            value("It cannot have been afloat for longer than it was in the bath.")
+        }
+        EventKind::HotChecked { celsius } if !HOT_C.contains(celsius) => {
+            value("A core held hot reads from 0 to 100 °C.")
+        }
+        _ => Ok(()),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn t(min: i64) -> Timestamp {
+        Timestamp::from_second(1_800_000_000 + min * 60).expect("in range")
+    }
+
+    fn event(n: u128, min: i64, kind: EventKind) -> Event {
+        Event { id: Uuid::from_u128(n), happened_at: t(min), recorded_at: t(min), by: "cook".into(), kind }
+    }
+
+    fn dropped_and_pulled() -> Vec<Event> {
+        vec![
+            event(1, 0, EventKind::Started),
+            event(2, 5, EventKind::Dropped),
+            event(3, 125, EventKind::Pulled),
+        ]
+    }
+
+    #[test]
+    fn state_follows_from_the_events() {
+        let mut events = dropped_and_pulled();
+        let s = CookState::of(&events);
+        assert_eq!((s.stage(), s.when(Milestone::Dropped)), (Stage::Pulled, Some(t(5))));
+        events.push(event(4, 0, EventKind::Undone { event: Uuid::from_u128(3) }));
+        let s = CookState::of(&events);
+        assert_eq!(s.stage(), Stage::InBath);
+        assert_eq!(s.undone.len(), 1);
+        // Undoing the undoing puts it back.
+        events.push(event(5, 0, EventKind::Undone { event: Uuid::from_u128(4) }));
+        let s = CookState::of(&events);
+        assert_eq!((s.stage(), s.undone.len()), (Stage::Pulled, 0));
+    }
+
+    #[test]
+    fn the_last_correction_that_stands_counts() {
+        let mut events = dropped_and_pulled();
+        events.push(event(4, 10, EventKind::Corrected { event: Uuid::from_u128(2) }));
+        events.push(event(5, 12, EventKind::Corrected { event: Uuid::from_u128(2) }));
+        let s = CookState::of(&events);
+        assert_eq!(s.when(Milestone::Dropped), Some(t(12)));
+        assert!(s.standing.iter().any(|s| s.corrected));
+        assert_eq!(s.stage(), Stage::Pulled);
+    }
+
+    /// The state with one more event, written down at `now`.
+    fn tried(s: &CookState, kind: EventKind, at: Timestamp, now: Timestamp) -> Result<CookState, Refusal> {
+        let id = Uuid::from_u128(9_000 + u128::from(s.standing.len() as u64 + s.undone.len() as u64));
+        s.apply(&Event { id, happened_at: at, recorded_at: now, by: "cook".into(), kind })
+    }
+
+    fn undone(n: u128) -> EventKind {
+        EventKind::Undone { event: Uuid::from_u128(n) }
+    }
+
+    fn corrected(n: u128) -> EventKind {
+        EventKind::Corrected { event: Uuid::from_u128(n) }
+    }
+
+    #[test]
+    fn order_and_future_are_kept() {
+        let s = CookState::of(&dropped_and_pulled());
+        let now = t(200);
+        assert!(tried(&s, EventKind::Dried, t(130), now).is_ok());
+        assert!(matches!(tried(&s, EventKind::Dried, t(100), now), Err(Refusal::TooEarly { .. })));
+        assert!(matches!(tried(&s, EventKind::Dried, t(210), now), Err(Refusal::Future(_))));
+        assert!(matches!(tried(&s, EventKind::Pulled, t(130), now), Err(Refusal::Already(_))));
+        assert!(matches!(tried(&s, corrected(2), t(126), now), Err(Refusal::TooLate { .. })));
+        assert!(tried(&s, corrected(2), t(20), now).is_ok());
+        let fresh = CookState::of(&[event(1, 0, EventKind::Started)]);
+        assert!(matches!(tried(&fresh, EventKind::Pulled, t(1), now), Err(Refusal::Needs { .. })));
+        assert_eq!(tried(&fresh, undone(1), t(1), now).err(), Some(Refusal::NoSuchEvent));
+        let bad = EventKind::Seared { faces_s: vec![45.0, f64::NAN] };
+        assert!(matches!(tried(&s, bad, t(140), now), Err(Refusal::Value(_))));
+        let twice = tried(&s, EventKind::Started, t(140), now);
+        assert!(matches!(twice, Err(Refusal::Already(_))), "{twice:?}");
+    }
+
+    #[test]
+    fn putting_a_drop_back_beside_another_is_refused() {
+        let now = t(400);
+        let s = CookState::of(&[event(1, 0, EventKind::Started), event(2, 5, EventKind::Dropped)]);
+        let s = s.apply(&event(3, 6, undone(2))).expect("the drop is undone");
+        let s = s.apply(&event(4, 60, EventKind::Dropped)).expect("and it is dropped again");
+        let refused = tried(&s, undone(3), t(61), now);
+        assert_eq!(refused.err(), Some(Refusal::Already("the drop")));
+        assert_eq!(s.when(Milestone::Dropped), Some(t(60)));
+        // An older version took it: what it wrote is shown, and not counted.
+        let old = [
+            event(1, 0, EventKind::Started),
+            event(2, 5, EventKind::Dropped),
+            event(3, 6, undone(2)),
+            event(4, 60, EventKind::Dropped),
+            event(5, 61, undone(3)),
+        ];
+        let s = CookState::of(&old);
+        assert_eq!((s.when(Milestone::Dropped), s.not_counted.len()), (Some(t(60)), 1));
+        assert_eq!(CookState::fold(&old).err(), Some((4, Refusal::Already("the drop"))));
+    }
+
+    #[test]
+    fn nothing_is_undone_from_under_what_followed_it() {
+        let mut events = dropped_and_pulled();
+        let pulled = CookState::of(&events);
+        let needs = |s: &CookState, n| tried(s, undone(n), t(300), t(300)).err();
+        assert!(matches!(needs(&pulled, 2), Some(Refusal::Needs { needs: "the drop", .. })));
+        events.push(event(4, 140, EventKind::Eaten));
+        let eaten = CookState::of(&events);
+        assert!(matches!(needs(&eaten, 3), Some(Refusal::Needs { needs: "the pull", .. })));
+        // From the top down it goes.
+        let s = eaten.apply(&event(5, 300, undone(4))).expect("eating is undone");
+        let s = s.apply(&event(6, 300, undone(3))).expect("then the pull");
+        assert_eq!(s.stage(), Stage::InBath);
+    }
+
+    #[test]
+    fn an_entry_put_back_keeps_its_corrected_time() {
+        let s = CookState::of(&dropped_and_pulled());
+        let s = s.apply(&event(4, 130, corrected(3))).expect("the pull was at 130");
+        let s = s.apply(&event(5, 200, undone(4)));
+        assert_eq!(s.err(), Some(Refusal::NoSuchEvent), "a correction is corrected, not undone");
+        let s = CookState::of(&dropped_and_pulled());
+        let s = s.apply(&event(4, 120, corrected(3))).expect("the pull was at 120");
+        let s = s.apply(&event(5, 200, undone(3))).expect("undone");
+        let s = s.apply(&event(6, 201, undone(5))).expect("and put back");
+        assert_eq!(s.when(Milestone::Pulled), Some(t(120)));
+    }
+
+    #[test]
+    fn what_floats_floats_in_the_bath_and_no_longer_than_it_was_in() {
+        let floated = |min| EventKind::Floated { afloat_min: min };
+        let s = CookState::of(&dropped_and_pulled());
+        assert!(tried(&s, floated(30.0), t(60), t(300)).is_ok());
+        assert!(matches!(tried(&s, floated(10.0), t(4), t(300)), Err(Refusal::TooEarly { .. })));
+        assert!(matches!(tried(&s, floated(10.0), t(126), t(300)), Err(Refusal::TooLate { .. })));
+        assert!(matches!(tried(&s, floated(60.0), t(60), t(300)), Err(Refusal::Value(_))));
+        assert!(matches!(tried(&s, floated(f64::NAN), t(60), t(300)), Err(Refusal::Value(_))));
+        let s = s.apply(&event(7, 60, floated(50.0))).expect("fits");
+        assert!(matches!(tried(&s, floated(20.0), t(70), t(300)), Err(Refusal::Value(_))));
+        // Nor may the drop be corrected so that it no longer fits.
+        assert!(matches!(tried(&s, corrected(2), t(20), t(300)), Err(Refusal::Value(_))));
+    }
+
+    #[test]
+    fn a_deleted_cook_takes_nothing_but_being_put_back() {
+        let mut events = dropped_and_pulled();
+        events.push(event(4, 130, EventKind::Deleted));
+        let s = CookState::of(&events);
+        assert_eq!(tried(&s, EventKind::Eaten, t(140), t(140)).err(), Some(Refusal::Deleted));
+        assert!(tried(&s, EventKind::Restored, t(140), t(140)).is_ok());
+    }
+
+    #[test]
+    fn the_last_rating_stands_and_a_deleted_cook_comes_back() {
+        let mut events = dropped_and_pulled();
+        for (n, crust) in [(4, 2), (5, 4)] {
+            let rating = Rating { crust: Some(crust), ..Rating::default() };
+            events.push(event(n, 150, EventKind::Rated(rating)));
+        }
+        assert_eq!(CookState::of(&events).rating().and_then(|r| r.crust), Some(4));
+        events.push(event(6, 160, EventKind::Deleted));
+        assert!(CookState::of(&events).deleted);
+        events.push(event(7, 161, EventKind::Restored));
+        assert!(!CookState::of(&events).deleted);
+    }
+
+    #[test]
+    fn events_read_back_from_json_as_they_were() {
+        let rating = Rating { centre: Some(-1), note: "a “good” one".into(), ..Rating::default() };
+        for kind in [
+            EventKind::Dropped,
+            EventKind::HotChecked { celsius: 61.5 },
+            EventKind::Seared { faces_s: vec![45.0, 50.5] },
+            EventKind::Rated(rating),
+            EventKind::Corrected { event: Uuid::from_u128(9) },
+        ] {
+            let e = event(8, 3, kind);
+            let json = serde_json::to_string(&e).expect("plain data");
+            assert_eq!(serde_json::from_str::<Event>(&json).expect("its own output"), e);
+        }
+    }
+}

@@ -1,0 +1,438 @@
+//! A simulated piece, which answers for any instant.
+
+use super::Piece;
+use crate::heat::{HeatError, Solution};
+use crate::safety::{
+    AtKill, Clocks, Coldest, Facts, Fermenting, FoodState, Level, Limit, Limits, Progress, Reheating, Rule,
+    Timeline, Turn, Verdict, judge, limits, organisms,
+};
+use crate::units::Units;
+
+/// Instants that are found once and then only compared with, minutes from the drop.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Marks {
+    kinetics: Option<f64>,
+    code: Option<f64>,
+    cooked: Option<f64>,
+    fish: Option<f64>,
+    bivalve: Option<f64>,
+    shellfish: Option<f64>,
+    egg: Option<f64>,
+    /// The first layer leaves the cold.
+    left_cold: Option<f64>,
+    /// Every layer is back at reheating temperature, and the first falls below it again.
+    back: Option<f64>,
+    fell: Option<f64>,
+    /// A ferment's core is warm enough.
+    ferment_warm: Option<f64>,
+}
+
+impl Marks {
+    pub(super) fn new(piece: &Piece<'_>, coldest: &Coldest<'_>, clocks: &Clocks, line: &Timeline) -> Self {
+        use crate::food::FoodClass::{Bivalve, Crustacean, Ferment, Fish, ShellEgg};
+        let (l, case, class) = (limits(), &piece.case, piece.case.class);
+        let end = line.end_s();
+        let reaches = |c: f64| coldest.first_until(0.0, end, |t| t >= c);
+        // Looked for only where a row asks.
+        let asked = |asked: bool, at_s: &dyn Fn() -> Option<f64>| {
+            if asked { at_s().map(|s| s / 60.0) } else { None }
+        };
+        let held = |c: &Limit, s: &Limit| coldest.held_from(c.value, s.value);
+        // In a bath hot enough at that instant: the first at which both are true.
+        let in_bath = |core: &Limit, bath: &Limit| {
+            let mut from = 0.0;
+            loop {
+                let at = coldest.first_until(from, end, |t| t >= core.value)?;
+                if piece.bath.at(at) >= bath.value {
+                    return Some(at);
+                }
+                // Where the bath next comes up to it; a trace is straight between its points.
+                let next = piece.bath.with_passings(&[bath.value]);
+                let next = next.points().iter().map(|p| p.min * 60.0).find(|s| *s > at)?;
+                from = next + 1e-6;
+            }
+        };
+        let chilled = case.state == FoodState::PasteurizedChilled;
+        let back_c = case.reheat(l).value;
+        let back_s = if chilled { reaches(back_c) } else { None };
+        let (cooked_c, cooked_s) = case.cooked(l);
+        let (core, bath) = case.shellfish(l);
+        Self {
+            kinetics: line.kinetics_reached_s().map(|s| s / 60.0),
+            code: line.code_reached_s().map(|s| s / 60.0),
+            cooked: asked(class.may_be_cooked_whole(), &|| held(cooked_c, cooked_s)),
+            fish: asked(class == Fish, &|| held(&l.fish_core_c, &l.fish_core_s)),
+            bivalve: asked(class == Bivalve, &|| held(&l.bivalve_c, &l.bivalve_s)),
+            shellfish: asked(class == Crustacean, &|| in_bath(core, bath)),
+            egg: asked(class == ShellEgg, &|| {
+                let by_bath = in_bath(&l.egg_core_c, &l.egg_bath_c);
+                let by_heat = held(&l.egg_held_c, &l.egg_held_s);
+                [by_bath, by_heat].into_iter().flatten().min_by(f64::total_cmp)
+            }),
+            left_cold: asked(chilled, &|| clocks.raw.begins_s()),
+            back: back_s.map(|s| s / 60.0),
+            fell: back_s.and_then(|s| coldest.first_until(s, end, |t| t < back_c - 1e-6)).map(|s| s / 60.0),
+            ferment_warm: asked(class == Ferment, &|| reaches(l.ferment_low_c.value)),
+        }
+    }
+}
+
+/// A stretch over which the verdict is the same.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Span {
+    /// From this minute on.
+    pub from_min: f64,
+    /// How the piece may be served.
+    pub level: Level,
+    /// By which row.
+    pub row: Rule,
+}
+
+/// A simulated piece.
+#[derive(Debug, Clone)]
+pub struct Run<'a> {
+    piece: &'a Piece<'a>,
+    /// Temperatures.
+    pub solution: Solution,
+    /// Kill and code.
+    pub timeline: Timeline,
+    /// Growth.
+    pub clocks: Clocks,
+    /// Where the cells of the profiles are, metres from the thermal centre.
+    pub from_centre_m: Vec<f64>,
+    marks: Marks,
+    spans: Vec<Span>,
+}
+
+impl<'a> Run<'a> {
+    pub(super) fn new(
+        piece: &'a Piece<'a>,
+        solution: Solution,
+        timeline: Timeline,
+        clocks: Clocks,
+        marks: Marks,
+        from_centre_m: Vec<f64>,
+    ) -> Self {
+        let mut run = Self { piece, solution, timeline, clocks, from_centre_m, marks, spans: Vec::new() };
+        run.spans = run.find_spans();
+        run
+    }
+
+    /// The piece that was simulated.
+    #[must_use]
+    pub const fn piece(&self) -> &'a Piece<'a> {
+        self.piece
+    }
+
+    /// The last minute simulated.
+    #[must_use]
+    pub fn end_min(&self) -> f64 {
+        self.timeline.end_s() / 60.0
+    }
+
+    /// From when on the centre stays within 0.5 °C of the bath's own temperature, minutes.
+    #[must_use]
+    pub fn heated_through_min(&self) -> Option<f64> {
+        self.within_min(limits().through_within_k.value)
+    }
+
+    /// From when on the centre stays as near the bath as this food is pulled at, minutes.
+    #[must_use]
+    pub fn done_min(&self) -> Option<f64> {
+        self.within_min(self.piece.food.within_k.value)
+    }
+
+    /// From when on the centre stays within some kelvin of the water that heats it, to the end of the run. A
+    /// bath that falls past it is not the same.
+    fn within_min(&self, kelvin: f64) -> Option<f64> {
+        let core = &self.solution.core;
+        let off = |t: f64| (core.at(t) - self.piece.bath.at(t) - self.piece.bath_off_k).abs() > kelvin;
+        let end = self.timeline.end_s();
+        if off(end) {
+            return None;
+        }
+        // Between two looks the temperature is smooth; they are as close as the solver's steps.
+        let times = core.times();
+        let Some(last) = times.iter().rposition(|t| *t < end && off(*t)) else { return Some(0.0) };
+        let (mut low, mut high) = (times[last], times.get(last + 1).map_or(end, |t| t.min(end)));
+        while high - low > 0.1 {
+            let middle = 0.5 * (low + high);
+            if off(middle) { low = middle } else { high = middle }
+        }
+        Some(high / 60.0)
+    }
+
+    /// The stretches over which the verdict is the same, from the drop to the end of the run.
+    #[must_use]
+    pub fn spans(&self) -> &[Span] {
+        &self.spans
+    }
+
+    /// The stretch a minute lies in.
+    #[must_use]
+    pub fn span_at(&self, min: f64) -> Span {
+        let i = self.spans.partition_point(|s| s.from_min <= min);
+        self.spans[i.saturating_sub(1)]
+    }
+
+    /// When something a row depends on happens, minutes.
+    fn turn_min(&self, turn: Turn) -> Vec<f64> {
+        let (l, m) = (limits(), &self.marks);
+        match turn {
+            Turn::Killed => vec![m.kinetics, m.code, self.targets_min()].into_iter().flatten().collect(),
+            Turn::ClocksOut => self.clocks_out(l),
+            Turn::BivalveHeld => m.bivalve.into_iter().collect(),
+            Turn::Fermented => {
+                let begun = m.ferment_warm.map(|b| b + l.ferment_from_min.value);
+                let off = self.piece.bath.with_passings(&[l.ferment_low_c.value, l.ferment_high_c.value]);
+                let off = off.points().iter().map(|p| p.min).collect::<Vec<_>>();
+                begun.into_iter().chain([l.ferment_until_min.value]).chain(off).collect()
+            }
+            Turn::Reheating => {
+                let (before, ..) = self.piece.before_min();
+                let late =
+                    m.left_cold.map(|c| c + l.reheat_limit_min.value - before - self.piece.around.after_min);
+                [m.back, m.fell, late].into_iter().flatten().collect()
+            }
+            Turn::Cooked => m.cooked.into_iter().collect(),
+            Turn::FishHeld => m.fish.into_iter().collect(),
+            Turn::ShellfishDone => m.shellfish.into_iter().collect(),
+            Turn::EggDone => m.egg.into_iter().collect(),
+        }
+    }
+
+    /// When each growth clock passes each of its limits, minutes.
+    fn clocks_out(&self, l: &Limits) -> Vec<f64> {
+        let ((raw, _, warm), after) = (self.piece.before_min(), self.piece.around.after_min);
+        let left = |limit: &Limit, before: f64| ((limit.value - before - after) * 60.0).max(0.0);
+        let mut out = vec![
+            self.clocks.raw.passes_s(0.0, left(self.piece.case.clock_limit(l), raw)),
+            self.clocks.raw.passes_s(0.0, left(&l.clock_limit_min, raw)),
+            self.clocks.warm.passes_s(0.0, left(&l.warm_limit_min, warm)),
+        ];
+        if let Some(kill) = self.timeline.kinetics_reached_s() {
+            out.push(self.clocks.raw.passes_s(kill, left(&l.after_kill_every_min, 0.0)));
+            out.push(self.clocks.raw.passes_s(kill, left(&l.after_kill_most_min, 0.0)));
+        }
+        out.into_iter().flatten().map(|s| s / 60.0).collect()
+    }
+
+    fn find_spans(&self) -> Vec<Span> {
+        // Just after the turn, so that rounding cannot put it back.
+        const AFTER_MIN: f64 = 0.01;
+        let end = self.end_min();
+        let turns = Rule::ALL.iter().flat_map(|r| r.row().turns).flat_map(|t| self.turn_min(*t));
+        let mut at: Vec<f64> = turns.map(|m| m + AFTER_MIN).filter(|m| *m > 0.0 && *m < end).collect();
+        at.push(0.0);
+        at.sort_by(f64::total_cmp);
+        at.dedup();
+        let mut spans: Vec<Span> = Vec::new();
+        for from_min in at {
+            let (row, decision) = Rule::decide(&self.facts(from_min), limits());
+            let span = Span { from_min, level: decision.level, row };
+            if spans.last().is_none_or(|s| (s.level, s.row) != (span.level, span.row)) {
+                spans.push(span);
+            }
+        }
+        spans
+    }
+
+    /// The first minute, from `from` on, at which the verdict's level is one of those wanted.
+    #[must_use]
+    pub fn first_min(&self, from: f64, wanted: impl Fn(Level) -> bool) -> Option<f64> {
+        let ends = self.spans.iter().skip(1).map(|s| s.from_min).chain([f64::INFINITY]);
+        self.spans
+            .iter()
+            .zip(ends)
+            .find(|(s, end)| *end > from && wanted(s.level))
+            .map(|(s, _)| s.from_min.max(from))
+    }
+
+    /// From when on the verdict is for every guest, minutes: pasteurised, or reheated in time, or exempt.
+    #[must_use]
+    pub fn safe_from_min(&self) -> Option<f64> {
+        self.first_min(0.0, |level| matches!(level, Level::Pasteurized | Level::Exempt))
+    }
+
+    /// From when on it is refused for good because it was too long where bacteria grow, minutes; `None` when
+    /// that never comes. It is the latest pull of what is not pasteurised.
+    #[must_use]
+    pub fn clock_runs_out_min(&self) -> Option<f64> {
+        let last_served = self.spans.iter().rposition(|s| s.level != Level::Refused);
+        let after = last_served.map_or(0, |i| i + 1);
+        self.spans[after..].iter().find(|s| s.row == Rule::Growth).map(|s| s.from_min)
+    }
+
+    /// From when on it is refused for good, for whatever reason, minutes; `None` when it may be served at the
+    /// end of the run.
+    #[must_use]
+    pub fn refused_from_min(&self) -> Option<f64> {
+        match self.spans.iter().rposition(|s| s.level != Level::Refused) {
+            None => Some(0.0),
+            Some(i) => self.spans.get(i + 1).map(|s| s.from_min),
+        }
+    }
+
+    /// How far the kill (and the code's table) has come by a minute: the share of the slowest target,
+    /// from 0 to 1.
+    #[must_use]
+    pub fn kill_share(&self, min: f64) -> f64 {
+        let progress = self.progress(min);
+        let organisms = organisms(&self.piece.food.kill);
+        let shares =
+            organisms.iter().zip(&progress.log10).map(|(o, log)| log / o.target(self.piece.case.at_risk));
+        shares.chain(progress.code).fold(1.0, f64::min)
+    }
+
+    /// When every organism's target is reached, minutes.
+    #[must_use]
+    pub const fn kinetics_min(&self) -> Option<f64> {
+        self.marks.kinetics
+    }
+
+    /// When the code's table is met, minutes.
+    #[must_use]
+    pub const fn code_min(&self) -> Option<f64> {
+        self.marks.code
+    }
+
+    /// When kinetics and table are both reached.
+    fn targets_min(&self) -> Option<f64> {
+        let kinetics = self.marks.kinetics?;
+        if self.has_table() { Some(kinetics.max(self.marks.code?)) } else { Some(kinetics) }
+    }
+
+    /// From when on it counts as pasteurised in this bath, minutes: kinetics and table reached, warmed in
+    /// time.
+    #[must_use]
+    pub fn pasteurised_from_min(&self) -> Option<f64> {
+        let at = self.targets_min()?;
+        self.facts(at).was_pasteurised(limits()).then_some(at)
+    }
+
+    /// Temperature of the centre at a minute, °C.
+    #[must_use]
+    pub fn core_c(&self, min: f64) -> f64 {
+        self.solution.core.at(min * 60.0)
+    }
+
+    /// What has accumulated by a minute.
+    #[must_use]
+    pub fn progress(&self, min: f64) -> Progress {
+        self.timeline.at(min * 60.0)
+    }
+
+    /// Whether the kitchen's code has a time table for this food.
+    #[must_use]
+    pub fn has_table(&self) -> bool {
+        self.piece.profile.has_table(self.piece.food)
+    }
+
+    /// Minutes on the raw clock from before the bath until eaten, for a pull at a minute.
+    #[must_use]
+    pub fn raw_clock_min(&self, min: f64) -> f64 {
+        self.facts(min).raw_min
+    }
+
+    fn at_kill(&self, min: f64) -> Option<AtKill> {
+        let at_s = self.targets_min().filter(|m| *m <= min)? * 60.0;
+        let (raw, come_up, warm) = self.piece.before_min();
+        Some(AtKill {
+            raw_min: raw + self.clocks.raw.between_s(0.0, at_s) / 60.0,
+            come_up_min: come_up + self.clocks.come_up.between_s(0.0, at_s) / 60.0,
+            warm_min: warm + self.clocks.warm.between_s(0.0, at_s) / 60.0,
+        })
+    }
+
+    /// What the verdict table decides by, for a pull at a minute, eaten as long after it as the piece says.
+    #[must_use]
+    pub fn facts(&self, min: f64) -> Facts {
+        self.facts_at_pull(min).eaten_after(self.piece.around.after_min)
+    }
+
+    /// How the verdict goes on after a pull at a minute: the stretches by minutes from the pull, while it is
+    /// neither eaten, held hot nor chilled.
+    #[must_use]
+    pub fn spans_after(&self, pull_min: f64) -> Vec<Span> {
+        const AFTER_MIN: f64 = 0.001;
+        let facts = self.facts_at_pull(pull_min);
+        let mut at = facts.minutes_left(limits());
+        at.iter_mut().for_each(|m| *m += AFTER_MIN);
+        at.push(0.0);
+        at.sort_by(f64::total_cmp);
+        let mut spans: Vec<Span> = Vec::new();
+        for from_min in at {
+            let (row, decision) = Rule::decide(&facts.eaten_after(from_min), limits());
+            if spans.last().is_none_or(|s| s.level != decision.level) {
+                spans.push(Span { from_min, level: decision.level, row });
+            }
+        }
+        spans
+    }
+
+    /// The same for a piece eaten at the pull itself.
+    #[must_use]
+    pub fn facts_at_pull(&self, min: f64) -> Facts {
+        let (piece, m, at_s) = (self.piece, &self.marks, min * 60.0);
+        let (raw, come_up, warm) = piece.before_min();
+        let by = |mark: Option<f64>| mark.is_some_and(|t| t <= min);
+        let after_kill = self.timeline.kinetics_reached_s().filter(|s| *s <= at_s);
+        let left_cold = m.left_cold.filter(|t| *t <= min);
+        Facts {
+            case: piece.case,
+            set_c: piece.set_c(),
+            bath_min: min,
+            after_min: 0.0,
+            kinetics_reached: by(m.kinetics),
+            code_reached: self.has_table().then(|| by(m.code)),
+            at_kill: self.at_kill(min),
+            come_up_min: come_up + self.clocks.come_up.between_s(0.0, at_s) / 60.0,
+            raw_min: raw + self.clocks.raw.between_s(0.0, at_s) / 60.0,
+            warm_min: warm + self.clocks.warm.between_s(0.0, at_s) / 60.0,
+            after_kill_min: after_kill.map_or(0.0, |kill| self.clocks.raw.between_s(kill, at_s) / 60.0),
+            reheating: (piece.case.state == FoodState::PasteurizedChilled).then(|| Reheating {
+                since_min: left_cold.map_or(0.0, |t| min - t) + raw,
+                back_min: m.back.filter(|t| *t <= min).map(|t| raw + t - left_cold.unwrap_or(0.0)),
+                kept: !by(m.fell),
+            }),
+            fermenting: (piece.case.class == crate::food::FoodClass::Ferment).then(|| {
+                let (bath_low_c, bath_high_c) = piece.bath.range(min);
+                Fermenting {
+                    bath_low_c,
+                    bath_high_c,
+                    warm_min: m.ferment_warm.map_or(0.0, |t| (min - t).max(0.0)),
+                }
+            }),
+            cooked: by(m.cooked),
+            bivalve_held: by(m.bivalve),
+            fish_held: by(m.fish),
+            shellfish_done: by(m.shellfish),
+            egg_done: by(m.egg),
+        }
+    }
+
+    /// The verdict for a pull at a minute, without the way out: cheap, for every point of a ribbon.
+    #[must_use]
+    pub fn quick_verdict_at(&self, min: f64, units: Units) -> Verdict {
+        judge(&self.facts(min), limits(), units)
+    }
+
+    /// The verdict for a pull at a minute, with the way out computed by further simulations.
+    ///
+    /// # Errors
+    /// When one of those fails.
+    pub fn verdict_at(&self, min: f64, units: Units) -> Result<Verdict, HeatError> {
+        self.verdict_with(min, units, self.piece)
+    }
+
+    /// The same, with hotter baths and thinner pieces tried on another piece: one at the slow ends of its
+    /// spreads, so that what is offered is sound when it is planned.
+    ///
+    /// # Errors
+    /// When one of those simulations fails.
+    pub fn verdict_with(&self, min: f64, units: Units, tried: &Piece<'_>) -> Result<Verdict, HeatError> {
+        let mut verdict = self.quick_verdict_at(min, units);
+        verdict.way_out = super::inverse::find(tried, self, &verdict, min, units)?;
+        Ok(verdict)
+    }
+}

@@ -1,0 +1,329 @@
+//! The growth clocks: how long each layer of a piece has been where bacteria grow. The worst layer counts.
+//!
+//! In a frozen piece the surface warms for hours while the centre is still ice, and in a bath that falls the
+//! surface cools first: no single point is the worst one. So every cell of the mesh has clocks of its own,
+//! kept as the spells it has spent in each range, and a question is answered by the layer that had most.
+
+use super::Limits;
+use crate::bath::BathTrace;
+use crate::heat::{Step, Watch};
+
+/// The ranges that are kept apart: raw, come-up, warm.
+const RANGES: usize = 3;
+
+/// The layers' spells in one range, seconds.
+///
+/// Layers that were in it once, within the only spell of another, can never be the worst and are left out.
+#[derive(Debug, Clone, Default)]
+pub struct Spells(Vec<Vec<(f64, f64)>>);
+
+impl Spells {
+    fn new(mut spells: Vec<(usize, f64, f64)>) -> Self {
+        spells.sort_by(|a, b| a.0.cmp(&b.0).then(a.1.total_cmp(&b.1)));
+        let mut once: Vec<(f64, f64)> = Vec::new();
+        let mut layers: Vec<Vec<(f64, f64)>> = Vec::new();
+        for layer in spells.chunk_by(|a, b| a.0 == b.0) {
+            match layer {
+                [(_, from, until)] => once.push((*from, *until)),
+                more => layers.push(more.iter().map(|s| (s.1, s.2)).collect()),
+            }
+        }
+        // By beginning, the longest of those that begin together first: what ends no later than one before
+        // lies within it.
+        once.sort_by(|a, b| a.0.total_cmp(&b.0).then(b.1.total_cmp(&a.1)));
+        let mut latest = f64::NEG_INFINITY;
+        once.retain(|s| {
+            let stays = s.1 > latest;
+            latest = latest.max(s.1);
+            stays
+        });
+        layers.extend(once.into_iter().map(|s| vec![s]));
+        Self(layers)
+    }
+
+    /// The most any layer has spent in the range from `from_s` to `until_s`.
+    #[must_use]
+    pub fn between_s(&self, from_s: f64, until_s: f64) -> f64 {
+        let of = |layer: &Vec<(f64, f64)>| -> f64 {
+            layer.iter().map(|(a, b)| (b.min(until_s) - a.max(from_s)).max(0.0)).sum()
+        };
+        self.0.iter().map(of).fold(0.0, f64::max)
+    }
+
+    /// When the first layer has spent `limit_s` in the range, counted from `from_s`; `None` when none does.
+    #[must_use]
+    pub fn passes_s(&self, from_s: f64, limit_s: f64) -> Option<f64> {
+        let of = |layer: &Vec<(f64, f64)>| -> Option<f64> {
+            let mut left = limit_s;
+            for (a, b) in layer {
+                let a = a.max(from_s);
+                if b - a > left {
+                    return Some(a + left);
+                }
+                left -= (b - a).max(0.0);
+            }
+            None
+        };
+        self.0.iter().filter_map(of).min_by(f64::total_cmp)
+    }
+
+    /// When the first layer enters the range.
+    #[must_use]
+    pub fn begins_s(&self) -> Option<f64> {
+        self.0.iter().filter_map(|l| l.first()).map(|s| s.0).min_by(f64::total_cmp)
+    }
+}
+
+/// Every growth clock of a simulated piece.
+///
+/// ```
+/// use hold_steady_core::bath::BathTrace;
+/// use hold_steady_core::heat::*;
+/// use hold_steady_core::safety::{GrowthWatch, limits};
+/// use hold_steady_core::units::Length;
+/// let meat = Material::constant(1.4e-7, 0.48);
+/// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(100.0)), DEFAULT_CELLS);
+/// let bath = BathTrace::constant(60.0);
+/// let surface = Surface { coefficient: 95.0, bath: bath.clone() };
+/// let mut watch = GrowthWatch::new(limits(), &bath);
+/// let problem = Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface);
+/// simulate_watched(&problem, 9.0 * 3600.0, &[], &mut watch)?;
+/// let clocks = watch.finish();
+/// // A slab of 100 mm spends two hours and forty minutes between 30 and 50 °C, and more in all.
+/// let warm = clocks.warm.between_s(0.0, 9.0 * 3600.0) / 60.0;
+/// assert!((150.0..175.0).contains(&warm) && clocks.raw.between_s(0.0, 9.0 * 3600.0) / 60.0 > warm);
+/// # Ok::<(), HeatError>(())
+/// ```
+#[derive(Debug, Clone, Default)]
+pub struct Clocks {
+    /// From 5 °C to the growth limit: the raw clock.
+    pub raw: Spells,
+    /// From 10 °C to the growth limit: the warming limit's clock.
+    pub come_up: Spells,
+    /// From 30 to 50 °C, where growth is fastest.
+    pub warm: Spells,
+}
+
+/// One layer as it is followed.
+#[derive(Debug, Clone, Copy)]
+struct Layer {
+    /// While it stays between these, nothing changes.
+    low: f64,
+    high: f64,
+    /// When it entered each range it is in.
+    since: [Option<f64>; RANGES],
+}
+
+/// Follows every layer of a simulation through the ranges where bacteria grow.
+#[derive(Debug)]
+pub struct GrowthWatch<'a> {
+    limits: &'a Limits,
+    /// The bath the gates are tested on.
+    gate: &'a BathTrace,
+    /// The growth limit while the bath is hot enough to pasteurise.
+    upper_hot_c: f64,
+    upper_c: f64,
+    layers: Vec<Layer>,
+    spells: [Vec<(usize, f64, f64)>; RANGES],
+    /// The coldest layer at the end of each step.
+    coldest: Vec<(f64, f64)>,
+    end_s: f64,
+}
+
+impl<'a> GrowthWatch<'a> {
+    /// `gate` is the bath as its gates are tested: its last temperature is the set point.
+    #[must_use]
+    pub fn new(limits: &'a Limits, gate: &'a BathTrace) -> Self {
+        Self {
+            limits,
+            gate,
+            upper_hot_c: limits.growth_limit_c(gate.set_point()),
+            upper_c: f64::NAN,
+            layers: Vec::new(),
+            spells: Default::default(),
+            coldest: Vec::new(),
+            end_s: 0.0,
+        }
+    }
+
+    /// The clocks, at the end.
+    #[must_use]
+    pub fn finish(self) -> Clocks {
+        self.finish_with_coldest().0
+    }
+
+    /// The clocks, and the coldest layer at the end of each step, `(seconds, °C)`.
+    pub(crate) fn finish_with_coldest(mut self) -> (Clocks, Vec<(f64, f64)>) {
+        for (i, layer) in self.layers.iter().enumerate() {
+            for (range, since) in layer.since.iter().enumerate() {
+                if let Some(from) = since {
+                    self.spells[range].push((i, *from, self.end_s));
+                }
+            }
+        }
+        let [raw, come_up, warm] = self.spells.map(Spells::new);
+        (Clocks { raw, come_up, warm }, self.coldest)
+    }
+
+    /// Lower and upper end of each range, the upper one outside it.
+    fn ranges(&self) -> [(f64, f64); RANGES] {
+        let l = self.limits;
+        [
+            (l.zone_low_c.value, self.upper_c),
+            (l.come_up_low_c.value, self.upper_c),
+            // Just at its upper end counts.
+            (l.warm_low_c.value, l.warm_high_c.value.next_up()),
+        ]
+    }
+
+    /// The growth limit changes with the bath: every layer is looked at anew.
+    fn place_all(&mut self, at_s: f64, celsius: &[f64]) {
+        self.layers.resize(celsius.len(), Layer { low: 0.0, high: 0.0, since: [None; RANGES] });
+        for (i, c) in celsius.iter().enumerate() {
+            self.place(i, *c, at_s);
+        }
+    }
+
+    /// Puts layer `i`, at `c` from `at_s` on, into its ranges.
+    fn place(&mut self, i: usize, c: f64, at_s: f64) {
+        let ranges = self.ranges();
+        let layer = &mut self.layers[i];
+        (layer.low, layer.high) = (f64::NEG_INFINITY, f64::INFINITY);
+        for (range, &(low, high)) in ranges.iter().enumerate() {
+            for edge in [low, high] {
+                if c >= edge {
+                    layer.low = layer.low.max(edge);
+                } else {
+                    layer.high = layer.high.min(edge);
+                }
+            }
+            match (layer.since[range], (low..high).contains(&c)) {
+                (None, true) => layer.since[range] = Some(at_s),
+                (Some(from), false) => {
+                    layer.since[range] = None;
+                    self.spells[range].push((i, from, at_s));
+                }
+                _ => {}
+            }
+        }
+    }
+
+    /// A layer that left its place within a step: through the edges in the order it passed them.
+    fn moved(&mut self, i: usize, step: &Step<'_>) {
+        let (a, b) = (step.before[i], step.after[i]);
+        let mut edges: Vec<f64> = self.ranges().iter().flat_map(|r| [r.0, r.1]).collect();
+        edges.sort_by(f64::total_cmp);
+        if b < a {
+            edges.reverse();
+        }
+        for edge in edges {
+            if (a < edge) != (b < edge) {
+                let at_s = step.passes_s(i, edge);
+                let c = if b > a { edge } else { edge.next_down() };
+                self.place(i, c, at_s);
+            }
+        }
+        self.place(i, b, step.until_s);
+    }
+}
+
+impl Watch for GrowthWatch<'_> {
+    fn step(&mut self, step: &Step<'_>) {
+        let middle = 0.5 * (step.from_s + step.until_s);
+        let hot = self.limits.is_hot_enough(self.gate.at(middle));
+        let upper = if hot { self.upper_hot_c } else { self.limits.lowest_hold_c.value };
+        if upper != self.upper_c {
+            self.upper_c = upper;
+            self.place_all(step.from_s, step.before);
+        }
+        let mut coldest = f64::INFINITY;
+        for i in 0..step.after.len() {
+            let c = step.after[i];
+            coldest = coldest.min(c);
+            let layer = &self.layers[i];
+            if !(layer.low <= c && c < layer.high) {
+                self.moved(i, step);
+            }
+        }
+        self.coldest.push((step.until_s, coldest));
+        self.end_s = step.until_s;
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bath::BathPoint;
+    use crate::safety::limits;
+
+    /// Shows a watch layers that go straight from point to point, `(minute, °C of each layer)`.
+    fn followed(gate: &BathTrace, points: &[(f64, &[f64])]) -> Clocks {
+        let mut watch = GrowthWatch::new(limits(), gate);
+        for pair in points.windows(2) {
+            let ((a, before), (b, after)) = (pair[0], pair[1]);
+            let slope: Vec<f64> = before.iter().zip(after).map(|(x, y)| y - x).collect();
+            watch.step(&Step {
+                from_s: a * 60.0,
+                until_s: b * 60.0,
+                before,
+                slope_before: &slope,
+                after,
+                slope_after: &slope,
+            });
+        }
+        watch.finish()
+    }
+
+    fn minutes(spells: &Spells, until: f64) -> f64 {
+        spells.between_s(0.0, until * 60.0) / 60.0
+    }
+
+    #[test]
+    fn a_layer_is_timed_through_every_range() {
+        let gate = BathTrace::constant(60.0);
+        let c = followed(&gate, &[(0.0, &[0.0]), (60.0, &[60.0])]);
+        assert!((minutes(&c.raw, 60.0) - 49.4).abs() < 0.01);
+        assert!((minutes(&c.come_up, 60.0) - 44.4).abs() < 0.01);
+        assert!((minutes(&c.warm, 60.0) - 20.0).abs() < 0.01);
+        // Part of the way, and when a limit is passed.
+        assert!((minutes(&c.raw, 25.0) - 20.0).abs() < 0.01);
+        assert!((c.raw.passes_s(0.0, 600.0).expect("passed") - 900.0).abs() < 0.3);
+        assert_eq!(c.raw.passes_s(0.0, 50.0 * 60.0), None);
+    }
+
+    #[test]
+    fn the_worst_layer_counts_whichever_it_is() {
+        // The surface warms for two hours while the centre is ice; then the centre takes one.
+        let gate = BathTrace::constant(50.0);
+        let points: [(f64, &[f64]); 4] =
+            [(0.0, &[-18.0, -18.0]), (1.0, &[-1.0, 30.0]), (121.0, &[-1.0, 45.0]), (181.0, &[48.0, 49.0])];
+        let c = followed(&gate, &points);
+        assert!((minutes(&c.warm, 181.0) - 180.0).abs() < 0.1, "{}", minutes(&c.warm, 181.0));
+        assert!(minutes(&c.raw, 181.0) > 179.0);
+    }
+
+    #[test]
+    fn in_a_colder_bath_the_clock_runs_up_to_the_gate() {
+        // At 54.2 °C in a bath of 54.5 a layer is out of the range; with the bath at 54.3 it is in it.
+        let p = |min, c| BathPoint { min, c };
+        let warm = BathTrace::constant(54.5);
+        let c = followed(&warm, &[(0.0, &[54.2]), (60.0, &[54.2])]);
+        assert_eq!(minutes(&c.raw, 60.0), 0.0);
+        let sagging = BathTrace::new(vec![p(0.0, 54.5), p(29.9, 54.5), p(30.0, 54.3), p(60.0, 54.3)]);
+        let sagging = sagging.expect("in order");
+        let c = followed(&sagging, &[(0.0, &[54.2]), (30.0, &[54.2]), (60.0, &[54.2])]);
+        assert!((minutes(&c.raw, 60.0) - 30.0).abs() < 0.01);
+    }
+
+    #[test]
+    fn spells_of_one_layer_add_up_and_only_from_an_instant_on() {
+        let gate = BathTrace::constant(60.0);
+        let points: [(f64, &[f64]); 4] = [(0.0, &[60.0]), (10.0, &[40.0]), (20.0, &[60.0]), (40.0, &[40.0])];
+        let c = followed(&gate, &points);
+        // Below 54.4: from 2.8 to 17.2 min, and from 25.6 min on.
+        assert!((minutes(&c.raw, 40.0) - 14.4 - 14.4).abs() < 0.01);
+        assert!((c.raw.between_s(1200.0, 2400.0) / 60.0 - 14.4).abs() < 0.01);
+        assert!((c.raw.passes_s(1200.0, 600.0).expect("passed") / 60.0 - 35.6).abs() < 0.01);
+        assert!((c.raw.begins_s().expect("begins") / 60.0 - 2.8).abs() < 0.01);
+    }
+}

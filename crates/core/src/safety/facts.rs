@@ -1,0 +1,267 @@
+//! What the verdict table decides by: a piece at one moment, as numbers and answers, no words.
+
+use serde::{Deserialize, Serialize};
+
+use super::{Limit, Limits};
+use crate::food::{FishKind, Food, FoodClass};
+
+/// The food's state before this bath.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum FoodState {
+    /// Not cooked before.
+    #[default]
+    Raw,
+    /// Pasteurised, chilled fast and kept cold; being reheated.
+    PasteurizedChilled,
+}
+
+/// What was done about parasites in fish that is eaten below pasteurisation.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Parasites {
+    /// Nothing that is known of.
+    #[default]
+    None,
+    /// Frozen: −20 °C for 7 days, −35 °C for 15 h, or frozen at −35 °C and kept at −20 °C for 24 h.
+    Frozen,
+    /// Exempt by its kind: listed tunas, farmed fish fed on pellets.
+    Exempt,
+}
+
+/// What an egg in its shell is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum EggUse {
+    /// As a pasteurised raw egg.
+    #[default]
+    Raw,
+    /// Eaten soft, to order.
+    Soft,
+}
+
+/// What was said of the piece and the guests, and what its food is. It does not change while it cooks.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Case {
+    /// The food's class.
+    pub class: FoodClass,
+    /// Game shot in the wild.
+    pub wild_game: bool,
+    /// Judged by the organisms of poultry.
+    pub poultry: bool,
+    /// Stuffed.
+    pub stuffed: bool,
+    /// Forms histamine.
+    pub histamine: bool,
+    /// A scallop's adductor.
+    pub scallop: bool,
+    /// A whole roast.
+    pub whole_roast: bool,
+    /// Whole muscle, its inside never pierced.
+    pub intact: bool,
+    /// A guest is very young, old, pregnant or ill.
+    pub at_risk: bool,
+    /// Raw, or pasteurised before.
+    pub state: FoodState,
+    /// Beans boiled hard, milk scalded.
+    pub prepared: bool,
+    /// A jar or bag meant to stand on a shelf.
+    pub for_shelf: bool,
+    /// What was done about parasites.
+    pub parasites: Parasites,
+    /// It was called exempt from freezing, and its kind is not.
+    pub exempt_in_vain: bool,
+    /// What an egg is for.
+    pub egg_use: EggUse,
+    /// Minutes out were not said and are assumed.
+    pub out_unsaid: bool,
+}
+
+impl Case {
+    /// Of a food, with nothing said: raw, pierced where that can be, nobody at risk.
+    #[must_use]
+    pub fn of(food: &Food) -> Self {
+        Self {
+            class: food.class,
+            wild_game: food.traits.wild_game,
+            poultry: food.kill == "poultry",
+            stuffed: food.traits.stuffed,
+            histamine: food.traits.histamine,
+            scallop: food.traits.scallop,
+            whole_roast: food.traits.whole_roast,
+            intact: !food.class.can_be_pierced(),
+            at_risk: false,
+            state: FoodState::Raw,
+            prepared: false,
+            for_shelf: false,
+            parasites: Parasites::None,
+            exempt_in_vain: false,
+            egg_use: EggUse::Raw,
+            out_unsaid: false,
+        }
+    }
+
+    /// With an answer about parasites; a kind that is not exempt stays so whatever is said.
+    #[must_use]
+    pub fn with_parasites(self, said: Parasites, kind: Option<FishKind>) -> Self {
+        let in_vain = said == Parasites::Exempt && kind.is_none();
+        let parasites = if in_vain { Parasites::None } else { said };
+        Self { parasites, exempt_in_vain: in_vain, ..self }
+    }
+
+    /// The single temperature of its class at which it counts as cooked, and for how long.
+    #[must_use]
+    pub fn cooked<'a>(&self, l: &'a Limits) -> (&'a Limit, &'a Limit) {
+        if self.is_pierced() {
+            (&l.cooked_pierced_c, &l.cooked_pierced_s)
+        } else {
+            (&l.cooked_whole_c, &l.cooked_whole_s)
+        }
+    }
+
+    /// What a shellfish's core must reach, and in how hot a bath.
+    #[must_use]
+    pub const fn shellfish<'a>(&self, l: &'a Limits) -> (&'a Limit, &'a Limit) {
+        if self.scallop {
+            (&l.scallop_core_c, &l.scallop_bath_c)
+        } else {
+            (&l.crustacean_core_c, &l.crustacean_bath_c)
+        }
+    }
+
+    /// What reheated food must be back at.
+    #[must_use]
+    pub const fn reheat<'a>(&self, l: &'a Limits) -> &'a Limit {
+        if self.whole_roast { &l.reheat_roast_c } else { &l.reheat_core_c }
+    }
+
+    /// The raw clock's limit without a pasteurising hold.
+    #[must_use]
+    pub const fn clock_limit<'a>(&self, l: &'a Limits) -> &'a Limit {
+        if self.histamine { &l.histamine_limit_min } else { &l.clock_limit_min }
+    }
+
+    /// Mixed through, or pierced.
+    #[must_use]
+    pub const fn is_pierced(&self) -> bool {
+        self.class.is_mixed_through() || !self.intact
+    }
+}
+
+/// The clocks when the targets (and the code's table) were reached.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct AtKill {
+    /// Minutes on the raw clock.
+    pub raw_min: f64,
+    /// Minutes of warming from 10 °C.
+    pub come_up_min: f64,
+    /// Minutes between 30 and 50 °C.
+    pub warm_min: f64,
+}
+
+/// How a reheating stands.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Reheating {
+    /// Minutes since the first layer left the cold, to the plate.
+    pub since_min: f64,
+    /// Minutes from there until every layer was back, if it was.
+    pub back_min: Option<f64>,
+    /// No layer fell below again in the bath.
+    pub kept: bool,
+}
+
+/// How a ferment stands.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Fermenting {
+    /// The coldest the bath has been, °C.
+    pub bath_low_c: f64,
+    /// The hottest.
+    pub bath_high_c: f64,
+    /// Minutes its core has been warm enough.
+    pub warm_min: f64,
+}
+
+/// What the table decides by: the piece pulled at one moment and eaten some minutes later.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Facts {
+    /// What was said, and what the food is.
+    pub case: Case,
+    /// The bath at that moment, its instrument's stated error taken off, °C.
+    pub set_c: f64,
+    /// Minutes in the bath.
+    pub bath_min: f64,
+    /// Minutes from the pull until it is eaten.
+    pub after_min: f64,
+    /// All kinetics targets reached.
+    pub kinetics_reached: bool,
+    /// The code's table reached; `None` where the profile has none for this class.
+    pub code_reached: Option<bool>,
+    /// The clocks at that instant, where both were reached.
+    pub at_kill: Option<AtKill>,
+    /// Minutes from 10 °C upward, so far.
+    pub come_up_min: f64,
+    /// Minutes on the raw clock until eaten.
+    pub raw_min: f64,
+    /// Minutes between 30 and 50 °C until eaten.
+    pub warm_min: f64,
+    /// Minutes under the growth limit since the kill, until eaten.
+    pub after_kill_min: f64,
+    /// Of what was pasteurised before.
+    pub reheating: Option<Reheating>,
+    /// Of a ferment.
+    pub fermenting: Option<Fermenting>,
+    /// Every layer had its class's single cooking temperature.
+    pub cooked: bool,
+    /// Every layer had a bivalve's heat.
+    pub bivalve_held: bool,
+    /// Every layer had the heat that kills parasites in fish.
+    pub fish_held: bool,
+    /// A shellfish came to its core temperature in a bath hot enough.
+    pub shellfish_done: bool,
+    /// An egg came to its core temperature in a bath hot enough, or had more.
+    pub egg_done: bool,
+}
+
+impl Facts {
+    /// Kinetics and table reached in time for a pasteurising hold to count: warmed fast enough, no toxin
+    /// grown on the way. What happened since is another question.
+    #[must_use]
+    pub fn was_pasteurised(&self, l: &Limits) -> bool {
+        self.at_kill.is_some_and(|k| {
+            k.come_up_min <= l.come_up_limit_min.value
+                && k.warm_min <= l.warm_hold_limit_min.value
+                && (!self.case.histamine || k.raw_min <= l.histamine_limit_min.value)
+        })
+    }
+
+    /// The same piece eaten some minutes later than these facts have it.
+    #[must_use]
+    pub fn eaten_after(&self, min: f64) -> Self {
+        Self {
+            after_min: self.after_min + min,
+            raw_min: self.raw_min + min,
+            warm_min: self.warm_min + min,
+            after_kill_min: self.after_kill_min + if self.kinetics_reached { min } else { 0.0 },
+            reheating: self.reheating.map(|r| Reheating { since_min: r.since_min + min, ..r }),
+            ..self.clone()
+        }
+    }
+
+    /// How many more minutes until each limit that runs on after the pull is passed; those passed already are
+    /// left out.
+    #[must_use]
+    pub fn minutes_left(&self, l: &Limits) -> Vec<f64> {
+        let (every, most) = (l.after_kill_every_min.value, l.after_kill_most_min.value);
+        let since = self.reheating.map(|r| l.reheat_limit_min.value - r.since_min);
+        let left = [
+            self.case.clock_limit(l).value - self.raw_min,
+            l.clock_limit_min.value - self.raw_min,
+            l.warm_limit_min.value - self.warm_min,
+            every - self.after_kill_min,
+            most - self.after_kill_min,
+            every - self.after_min,
+            most - self.after_min,
+        ];
+        left.into_iter().chain(since).filter(|m| *m >= 0.0).collect()
+    }
+}
