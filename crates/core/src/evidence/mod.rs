@@ -3,6 +3,10 @@
 //! The comparisons are data (`data/evidence/`); the tests check them and the application's page draws
 //! them, from the same data and by the same code. Misses are shown like everything else.
 
+mod slow_end;
+
+pub use slow_end::{EndOfTime, SlowEnd, slow_ends, usual_request};
+
 use std::sync::LazyLock;
 
 use serde::Deserialize;

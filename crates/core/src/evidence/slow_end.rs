@@ -1,0 +1,110 @@
+//! The slow end of every food's spreads beside a seeded Monte Carlo.
+
+use std::sync::LazyLock;
+
+use serde::{Deserialize, Serialize};
+
+use crate::food::{Food, FoodClass};
+use crate::heat::HeatError;
+use crate::piece::monte_carlo;
+use crate::plan::{From, KitchenRules, PlanForm, PlanRequest, Setting};
+use crate::safety::FoodState;
+use crate::units::Units;
+
+/// A time at the middle and at the slow end, and the Monte Carlo's 95th percentile, minutes.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct EndOfTime {
+    /// As stated.
+    pub middle: f64,
+    /// At the slow end.
+    pub slow: f64,
+    /// One draw in twenty is later.
+    pub p95: f64,
+}
+
+impl EndOfTime {
+    /// Whether the slow end stands at or beyond the 95th percentile.
+    #[must_use]
+    pub fn holds(&self) -> bool {
+        self.slow >= self.p95
+    }
+}
+
+/// One food as its sentence starts.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct SlowEnd {
+    /// Identifier of the food.
+    pub food: String,
+    /// Where it comes from.
+    pub from: From,
+    /// As near the bath as it is pulled at.
+    pub through: Option<EndOfTime>,
+    /// Pasteurised in this bath.
+    pub pasteurised: Option<EndOfTime>,
+}
+
+static SHIPPED: LazyLock<Vec<SlowEnd>> = LazyLock::new(|| {
+    serde_json::from_str(include_str!("../../data/evidence/slow-end.json")).expect("shipped and tested")
+});
+
+/// What the last full computation found, for every food (`cargo run --release --example slow_end`);
+/// `tests/slow_end.rs` holds it against a new one.
+#[must_use]
+pub fn slow_ends() -> &'static [SlowEnd] {
+    &SHIPPED
+}
+
+/// The sentence a food starts with, every question answered the good way.
+///
+/// # Panics
+/// When the catalogue's own sentence is not understood, which the tests rule out.
+#[must_use]
+pub fn usual_request(food: &Food, from: From) -> PlanRequest {
+    let form = PlanForm {
+        food: food.id.clone(),
+        intact: "whole".into(),
+        parasites: "frozen".into(),
+        prepared: "yes".into(),
+        from: from.id().into(),
+        ..PlanForm::default()
+    };
+    let (zone, rules) = (jiff::tz::TimeZone::UTC, KitchenRules::default());
+    let now = jiff::Timestamp::UNIX_EPOCH;
+    form.read(&Setting::new(Units::default(), now, &zone, &rules))
+        .request
+        .expect("the catalogue's own sentence")
+}
+
+impl SlowEnd {
+    /// Computes one, with `draws` draws.
+    ///
+    /// # Errors
+    /// When a simulation fails.
+    pub fn compute(food: &Food, from: From, draws: usize, threads: usize) -> Result<Self, HeatError> {
+        const SEED: u64 = 20_261_125;
+        let request = usual_request(food, from);
+        let pieces = request.pieces(0.0)?;
+        let (middle, slow) = (pieces.middle.run(&[])?, pieces.slow.run(&[])?);
+        // Far enough for every draw that matters.
+        let until =
+            [slow.done_min(), slow.pasteurised_from_min()].into_iter().flatten().fold(60.0, f64::max) * 1.3;
+        let drawn = monte_carlo(&pieces.middle, &request.spreads(), until, (draws, SEED, threads))?;
+        let end = |middle: Option<f64>, slow: Option<f64>, p95: f64| {
+            Some(EndOfTime { middle: middle?, slow: slow?, p95 })
+        };
+        // What is reheated or fermented is not pasteurised in this bath.
+        let kills = pieces.middle.case.state == FoodState::Raw && food.class != FoodClass::Ferment;
+        Ok(Self {
+            food: food.id.clone(),
+            from,
+            through: end(middle.done_min(), slow.done_min(), drawn.through.p95),
+            pasteurised: end(
+                middle.pasteurised_from_min(),
+                slow.pasteurised_from_min(),
+                drawn.pasteurised.p95,
+            )
+            .filter(|_| kills),
+        })
+    }
+}
