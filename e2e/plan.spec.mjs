@@ -76,7 +76,7 @@ test("the late control changes verdict and words, by mouse and keyboard", async 
   await expect(words).toContainText("Past its best");
   await expect(words).toContainText("late");
   const box = await late.boundingBox();
-  await page.mouse.click(box.x + box.width * 0.8, box.y + box.height / 2);
+  await page.mouse.click(box.x + box.width * 0.95, box.y + box.height / 2);
   await expect(words).toContainText("Pasteurised, for every guest");
 });
 

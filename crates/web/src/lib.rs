@@ -1,7 +1,7 @@
 //! The pages and the calculation interface of Hold Steady.
 //!
 //! Routes, views and templates of each part of the cook's work stand together: [`plan`], [`cook`],
-//! [`book`], [`food`] for what the answers rest on; [`api`] is the interface without pages; `app` is what
+//! [`book`], [`food`] for what the answers rest on, [`kitchen`] for what is settled; [`api`] is the interface without pages; `app` is what
 //! they share; `drawing` makes the pictures. Nothing here compares temperatures: the core decides, the web shows.
 
 mod api;
@@ -11,6 +11,7 @@ mod cook;
 mod drawing;
 mod evidence;
 mod food;
+mod kitchen;
 mod plan;
 
 use std::net::SocketAddr;
@@ -39,6 +40,7 @@ pub fn server(state: AppState, address: SocketAddr) -> std::io::Result<(Server, 
             .configure(cook::configure)
             .configure(book::configure)
             .configure(food::configure)
+            .configure(kitchen::configure)
             .configure(evidence::configure)
             .configure(api::configure)
             .default_service(web::route().to(app::no_such_page))

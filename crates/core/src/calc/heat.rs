@@ -11,7 +11,7 @@ use crate::food::{Basis, Food, FoodClass, catalogue};
 use crate::heat::{Material, Shape, Solution};
 use crate::piece::{Around, LONGEST_MIN, Piece, Run};
 use crate::safety::{
-    Case, EggUse, FoodState, Parasites, Profile, Verdict, limits, organisms, profile, profiles,
+    Case, EggUse, FoodState, Level, Parasites, Profile, Rule, Verdict, limits, organisms, profile, profiles,
 };
 use crate::units::{Length, Units};
 
@@ -146,6 +146,28 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
         verdict: run.verdict_at(until_min, Units::default()).map_err(failed)?,
         curve: curve_points(&run.solution, until_min),
     })
+}
+
+/// How a request of `heat` is judged, and nothing else: no curve, no way out, so that many can be asked.
+///
+/// # Errors
+/// As [`heat`]; `until_min` is needed here.
+///
+/// ```
+/// use hold_steady_core::calc::judged;
+/// use hold_steady_core::safety::{Level, Rule};
+/// let request = serde_json::json!({"food": "beef-strip", "thickness_mm": 25, "start_c": 5, "bath_c": 55,
+///                                  "until_min": 90, "intact": true});
+/// assert_eq!(judged(&request)?, (Level::ServeNow, Rule::WholeRedMeat));
+/// # Ok::<(), hold_steady_core::calc::CalcError>(())
+/// ```
+pub fn judged(request: &Value) -> Result<(Level, Rule), CalcError> {
+    let (mut piece, until) = read(request)?;
+    let until = until.ok_or_else(|| CalcError::one("No answer", "until_min", "is missing".into()))?;
+    piece.bath = piece.bath.until(until);
+    let run = piece.run_until(until, &[]).map_err(|e| CalcError::one("No answer", "", e.to_string()))?;
+    let verdict = run.quick_verdict_at(until, Units::default());
+    Ok((verdict.level, verdict.row))
 }
 
 /// The curve at whole minutes.

@@ -9,7 +9,7 @@ mod openapi;
 
 pub use chill::{ChillAnswer, chill};
 pub use fields::{CalcError, FieldError};
-pub use heat::{HeatAnswer, heat};
+pub use heat::{HeatAnswer, heat, judged};
 pub use openapi::openapi;
 
 use serde_json::Value;

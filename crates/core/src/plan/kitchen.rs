@@ -11,7 +11,7 @@ use crate::bath::Water;
 use crate::food::{Basis, Pantry};
 use crate::piece::Spreads;
 use crate::safety::{Profile, profile, profiles};
-use crate::units::Units;
+use crate::units::{Length, TemperatureUnit, Units, parse_length, trimmed};
 
 /// Where the piece comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -107,13 +107,36 @@ fn is_sea_level(altitude_m: &f64) -> bool {
     *altitude_m == 0.0
 }
 
-/// Ranges of a kitchen's figures: what is wrong, the field first.
-const RULE_RANGES: [(&str, (f64, f64)); 4] = [
-    ("bath_error_c", (0.0, 5.0)),
-    ("bath_spread_k", (0.0, 5.0)),
-    ("thickness_spread_mm", (0.0, 20.0)),
-    ("altitude_m", (0.0, 6000.0)),
-];
+/// A figure of a kitchen: its field, its range in K, mm or m, and what to do beyond it.
+struct Figure {
+    field: &'static str,
+    low: f64,
+    high: f64,
+    hint: &'static str,
+}
+
+const ERROR: Figure = Figure {
+    field: "bath_error_c",
+    low: 0.0,
+    high: 5.0,
+    hint: "An instrument that is off by more is not one to cook by.",
+};
+const BATH: Figure =
+    Figure { field: "bath_spread_k", low: 0.0, high: 5.0, hint: "A bath that wanders more is not held." };
+const THICKNESS: Figure = Figure {
+    field: "thickness_spread_mm",
+    low: 0.0,
+    high: 20.0,
+    hint: "Say “about” of a piece that is hard to measure.",
+};
+const ALTITUDE: Figure =
+    Figure { field: "altitude_m", low: 0.0, high: 6000.0, hint: "Take 0 at or below the sea." };
+
+impl Figure {
+    fn allows(&self, value: f64) -> bool {
+        (self.low..=self.high).contains(&value)
+    }
+}
 
 impl KitchenRules {
     /// Whether every figure can be.
@@ -121,13 +144,134 @@ impl KitchenRules {
     /// # Errors
     /// The field, its value and the range.
     pub fn check(&self) -> Result<(), (&'static str, String)> {
-        let values = [self.bath_error_c, self.bath_spread_k, self.thickness_spread_mm, self.altitude_m];
-        for ((field, (low, high)), value) in RULE_RANGES.into_iter().zip(values) {
-            if !(low..=high).contains(&value) {
-                return Err((field, format!("{value} is outside {low} to {high}")));
-            }
+        let all = [
+            (ERROR, self.bath_error_c),
+            (BATH, self.bath_spread_k),
+            (THICKNESS, self.thickness_spread_mm),
+            (ALTITUDE, self.altitude_m),
+        ];
+        match all.into_iter().find(|(figure, value)| !figure.allows(*value)) {
+            Some((f, value)) => Err((f.field, format!("{value} is outside {} to {}", f.low, f.high))),
+            None => Ok(()),
         }
-        Ok(())
+    }
+}
+
+/// What a kitchen settles, as typed: nothing typed is lost.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(default)]
+pub struct KitchenForm {
+    /// Identifier of the code it works by.
+    pub profile: String,
+    /// `circulated` or `still`.
+    pub water: String,
+    /// How high it lies, with or without unit.
+    pub altitude_m: String,
+    /// What its instrument reads too high.
+    pub bath_error_c: String,
+    /// How far its bath may be off.
+    pub bath_spread_k: String,
+    /// How far a measured thickness may be off.
+    pub thickness_spread_mm: String,
+}
+
+impl KitchenForm {
+    /// The form filled with what is settled, in a reader's units.
+    #[must_use]
+    pub fn of(rules: &KitchenRules, units: Units) -> Self {
+        Self {
+            profile: rules.profile.id.clone(),
+            water: rules.water.id().into(),
+            altitude_m: format!("{} m", trimmed(rules.altitude_m, 0)),
+            bath_error_c: units.temperature_difference_fine(rules.bath_error_c),
+            bath_spread_k: units.temperature_difference_fine(rules.bath_spread_k),
+            thickness_spread_mm: units.length(Length::from_mm(rules.thickness_spread_mm)),
+        }
+    }
+
+    /// Understands it.
+    ///
+    /// # Errors
+    /// By field, in whole sentences.
+    pub fn read(&self, units: Units) -> Result<KitchenRules, BTreeMap<&'static str, String>> {
+        let mut errors = BTreeMap::new();
+        let profile = profile(&self.profile);
+        if profile.is_none() {
+            errors.insert("profile", "Choose the code this kitchen works by.".to_owned());
+        }
+        let water = Water::from_id(&self.water);
+        if water.is_none() {
+            errors.insert("water", "Choose whether a pump moves the water or it stands still.".to_owned());
+        }
+        let mut figure = |figure: Figure, text: &str, read: &dyn Fn(&str) -> Option<f64>, example: &str| {
+            let shown: String = text.trim().chars().take(40).collect();
+            match read(text) {
+                Some(value) if figure.allows(value) => value,
+                Some(_) => {
+                    let unit = example.split_once(' ').map_or("", |e| e.1);
+                    let range = format!("from {} to {} {unit}", figure.low, figure.high);
+                    errors.insert(figure.field, format!("“{shown}” is not {range}. {}", figure.hint));
+                    figure.low
+                }
+                None => {
+                    errors.insert(
+                        figure.field,
+                        format!("“{shown}” is not understood. Type for example {example}."),
+                    );
+                    figure.low
+                }
+            }
+        };
+        let difference = |text: &str| difference_k(text, units.temperature);
+        let length = |text: &str| {
+            let zero = text.trim().trim_end_matches("mm").trim() == "0";
+            if zero { Some(0.0) } else { parse_length(text, units.length).ok().map(Length::mm) }
+        };
+        let bath_error_c = figure(ERROR, &self.bath_error_c, &difference, "0.2 °C");
+        let bath_spread_k = figure(BATH, &self.bath_spread_k, &difference, "0.2 °C");
+        let thickness_spread_mm = figure(THICKNESS, &self.thickness_spread_mm, &length, "2 mm");
+        let altitude_m = figure(ALTITUDE, &self.altitude_m, &altitude_m, "250 m");
+        match (profile, water, errors.is_empty()) {
+            (Some(profile), Some(water), true) => Ok(KitchenRules {
+                profile,
+                bath_error_c,
+                bath_spread_k,
+                thickness_spread_mm,
+                water,
+                altitude_m,
+            }),
+            _ => Err(errors),
+        }
+    }
+}
+
+/// A number before a unit, and the unit in lower case.
+fn number_and_unit(text: &str) -> Option<(f64, String)> {
+    let text = text.trim().replace(',', ".").to_lowercase();
+    let end = text.find(|c: char| !(c.is_ascii_digit() || c == '.')).unwrap_or(text.len());
+    let unit = text[end..].trim().trim_start_matches('°').trim().to_owned();
+    Some((text[..end].parse().ok()?, unit))
+}
+
+/// A difference of temperatures, K: `0.2`, `0.2 °C`, `0.4 f`.
+fn difference_k(text: &str, bare: TemperatureUnit) -> Option<f64> {
+    const F_PER_K: f64 = 1.8;
+    let (value, unit) = number_and_unit(text)?;
+    match (unit.as_str(), bare) {
+        ("c" | "k", _) | ("", TemperatureUnit::C) => Some(value),
+        ("f", _) | ("", TemperatureUnit::F) => Some(value / F_PER_K),
+        _ => None,
+    }
+}
+
+/// An altitude, m: `250`, `250 m`, `820 ft`.
+fn altitude_m(text: &str) -> Option<f64> {
+    const M_PER_FT: f64 = 0.3048;
+    let (value, unit) = number_and_unit(text)?;
+    match unit.as_str() {
+        "" | "m" => Some(value),
+        "ft" | "feet" => Some(value * M_PER_FT),
+        _ => None,
     }
 }
 
@@ -192,5 +336,50 @@ impl<'a> Setting<'a> {
     #[must_use]
     pub const fn with_pantry(self, pantry: &'a Pantry) -> Self {
         Self { pantry, ..self }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::LengthUnit;
+
+    #[test]
+    fn what_is_settled_reads_back_in_any_units() {
+        let rules = KitchenRules {
+            bath_error_c: 0.5,
+            water: Water::Still,
+            altitude_m: 1600.0,
+            ..KitchenRules::default()
+        };
+        let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+        for units in [Units::default(), american] {
+            let form = KitchenForm::of(&rules, units);
+            let back = form.read(units).unwrap_or_else(|e| panic!("{form:?}: {e:?}"));
+            assert_eq!((back.profile, back.water, back.altitude_m), (rules.profile, rules.water, 1600.0));
+            assert!((back.bath_error_c - 0.5).abs() < 0.03 && (back.thickness_spread_mm - 2.0).abs() < 0.5);
+        }
+        let feet =
+            KitchenForm { altitude_m: "5,280 ft".replace(',', ""), ..KitchenForm::of(&rules, american) };
+        assert!(feet.read(american).is_ok_and(|r| (r.altitude_m - 1609.3).abs() < 0.1));
+    }
+
+    #[test]
+    fn what_cannot_be_is_named_by_field_with_its_range() {
+        let form = KitchenForm {
+            profile: "someone's".into(),
+            water: "boiling".into(),
+            altitude_m: "-5 m".into(),
+            bath_error_c: "1e308".into(),
+            bath_spread_k: "12 °C".into(),
+            thickness_spread_mm: "thick".into(),
+        };
+        let errors = form.read(Units::default()).expect_err("all of it is wrong");
+        assert_eq!(errors.len(), 6, "{errors:?}");
+        assert!(errors["bath_spread_k"].contains("from 0 to 5"), "{errors:?}");
+        assert!(errors["bath_error_c"].contains("“1e308”"), "{errors:?}");
+        let off = KitchenRules { bath_error_c: 1e308, ..KitchenRules::default() };
+        assert!(off.check().is_err_and(|e| e.0 == "bath_error_c"));
+        assert!(KitchenRules { altitude_m: f64::NAN, ..KitchenRules::default() }.check().is_err());
     }
 }

@@ -19,7 +19,7 @@ pub use answer::{Ends, Plan, Range, Times, plan};
 pub use envelope::{Envelope, EnvelopeRow, envelope};
 pub use explain::{Explanation, explain};
 pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
-pub use kitchen::{From, KitchenRules, Setting, Start, starts};
+pub use kitchen::{From, KitchenForm, KitchenRules, Setting, Start, starts};
 pub use pictures::{Band, BandKind, Frame, Stop, frames};
 pub(crate) use pictures::{bands, horizon};
 pub use ready::{PastError, Ready, ReadyError, resolve_past, resolve_ready};

@@ -22,6 +22,20 @@ pub struct Kitchen {
 }
 
 impl Store {
+    /// Writes down what a kitchen has settled.
+    ///
+    /// # Errors
+    /// When the kitchen is not there or the database fails.
+    pub async fn settle(&self, kitchen: Uuid, rules: KitchenRules) -> Result<(), StoreError> {
+        self.with(move |c| {
+            let rules = to_json(&rules, "rules")?;
+            let written =
+                c.execute("UPDATE kitchen SET rules = ?2 WHERE id = ?1", (kitchen.to_string(), rules))?;
+            if written == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+        })
+        .await
+    }
+
     /// The kitchen, made at the first call. A name or zone given replaces the stored one.
     ///
     /// # Errors

@@ -24,6 +24,8 @@ pub enum Place {
     Know,
     /// Beside the work: the foods.
     Foods,
+    /// Beside the work: what the kitchen has settled.
+    Kitchen,
 }
 
 /// The next thing the hands must do in this kitchen.

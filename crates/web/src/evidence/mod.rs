@@ -2,7 +2,8 @@
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::evidence::{Set, evidence};
+use hold_steady_core::evidence::{EndOfTime, Set, evidence, slow_ends};
+use hold_steady_core::food::catalogue;
 use hold_steady_core::units::trimmed;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html};
@@ -18,6 +19,36 @@ struct EvidencePage {
     sets: Vec<Shown>,
     held: usize,
     all: usize,
+    ends: Vec<EndRow>,
+}
+
+/// A food's slow end beside the Monte Carlo.
+struct EndRow {
+    food: String,
+    from: &'static str,
+    through: [String; 3],
+    pasteurised: [String; 3],
+}
+
+fn ends() -> Vec<EndRow> {
+    slow_ends()
+        .iter()
+        .map(|e| EndRow {
+            food: catalogue().food(&e.food).map_or_else(|| e.food.clone(), |f| f.name.clone()),
+            from: &e.from.start().label,
+            through: three(e.through),
+            pasteurised: three(e.pasteurised),
+        })
+        .collect()
+}
+
+/// Middle, slow end and 95th percentile, whole minutes.
+fn three(end: Option<EndOfTime>) -> [String; 3] {
+    let whole = |m: f64| format!("{m:.0}");
+    end.map_or_else(
+        || ["–".into(), "–".into(), "–".into()],
+        |e| [whole(e.middle), whole(e.p95), whole(e.slow)],
+    )
 }
 
 struct Shown {
@@ -75,5 +106,6 @@ async fn page(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
         sets: sets.collect(),
         held: points().filter(|p| p.holds()).count(),
         all: points().count(),
+        ends: ends(),
     })
 }

@@ -9,10 +9,12 @@ use hold_steady_core::book::{
 };
 use hold_steady_core::food::{Food, OwnFood, Pantry, Preset};
 use hold_steady_core::plan::{PlanForm, plan};
+use hold_steady_core::units::Units;
 use hold_steady_store::StoreError;
 use serde::Deserialize;
 use uuid::Uuid;
 
+use super::sentence::{Question, asked_anew};
 use super::{Said, encoded, read, show};
 use crate::app::{self, AppState, PageError, Removal, reader_units, see_other};
 
@@ -37,10 +39,12 @@ pub struct PresetView {
     pub thickness: String,
     pub weighed: bool,
     pub weight: String,
+    /// And whatever else is about the piece or the guests.
+    pub asked: Vec<Question>,
 }
 
 impl PresetView {
-    pub fn new(preset: &Preset, pantry: &Pantry) -> Self {
+    pub fn new(preset: &Preset, pantry: &Pantry, units: Units) -> Self {
         let form = preset.form("", "");
         let food = pantry.food(&form.food);
         let name = food.map_or("a food that is not kept any more", |f| f.name.as_str());
@@ -50,9 +54,10 @@ impl PresetView {
             name: preset.name.clone(),
             what: format!("{name}, {}, bath {}", form.thickness, form.bath).replace(", ,", ","),
             thick: food.is_none_or(|f| f.sizes.is_empty()),
-            thickness: form.thickness,
+            thickness: form.thickness.clone(),
             weighed: food.is_none_or(Food::is_bagged),
             weight: if was.is_empty() { "not weighed".into() } else { was.to_owned() },
+            asked: food.map_or_else(Vec::new, |f| asked_anew(f, &form, units)),
         }
     }
 }
@@ -155,6 +160,18 @@ struct Anew {
     weight: String,
     #[serde(default)]
     removed: bool,
+    #[serde(default)]
+    from: String,
+    #[serde(default)]
+    guests: String,
+    #[serde(default)]
+    size: String,
+    #[serde(default)]
+    intact: String,
+    #[serde(default)]
+    parasites: String,
+    #[serde(default)]
+    prepared: String,
 }
 
 /// A preset, planned for a piece as it is today.
@@ -167,7 +184,11 @@ async fn preset(
     let pantry = state.store.pantry(state.kitchen.id).await?;
     match pantry.preset(*id) {
         Some(preset) => {
-            Ok(see_other(&format!("/plan?{}", encoded(&preset.form(&anew.thickness, &anew.weight))?)))
+            let Anew { thickness, weight, from, guests, size, intact, parasites, prepared, .. } =
+                anew.into_inner();
+            let piece = preset.form(&thickness, &weight);
+            let form = PlanForm { from, guests, size, intact, parasites, prepared, ..piece };
+            Ok(see_other(&format!("/plan?{}", encoded(&form)?)))
         }
         None if anew.removed => {
             show(&state, &request, &PlanForm::default(), Said { removed: Some(*id), ..Said::default() }).await

@@ -70,6 +70,12 @@ async fn page(
     show(&state, &request, &typed, Said::default()).await
 }
 
+/// Which blanks the page showed that are not always there.
+#[derive(Deserialize)]
+struct OnPage {
+    out: Option<String>,
+}
+
 /// What the page says besides.
 #[derive(Default)]
 struct Said {
@@ -87,7 +93,8 @@ async fn show(
     let pantry = state.store.pantry(state.kitchen.id).await?;
     let (sentence, answer) = understand(state, request, &pantry, typed)?;
     let shell = Shell::new(state, request, Place::Plan, "Plan").await?;
-    let presets = pantry.presets.iter().map(|p| PresetView::new(p, &pantry)).collect();
+    let units = reader_units(request);
+    let presets = pantry.presets.iter().map(|p| PresetView::new(p, &pantry, units)).collect();
     let Said { removed, notice, problem } = said;
     html(&PlanPage { shell, sentence, answer, presets, removed, notice, problem })
 }
@@ -96,12 +103,13 @@ async fn answer(
     state: web::Data<AppState>,
     request: HttpRequest,
     typed: web::Query<PlanForm>,
+    on_page: web::Query<OnPage>,
 ) -> Result<HttpResponse, PageError> {
     let pantry = state.store.pantry(state.kitchen.id).await?;
     let (sentence, answer) = understand(&state, &request, &pantry, &typed)?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
-    let mut response = html(&Fragment { sentence: sentence.after(&typed), answer })?;
+    let mut response = html(&Fragment { sentence: sentence.after(&typed, on_page.out.is_some()), answer })?;
     let value = address.parse().map_err(|_| PageError::Request("unprintable text".into()))?;
     response.headers_mut().insert(HeaderName::from_static("hx-replace-url"), value);
     Ok(response)

@@ -171,22 +171,11 @@ impl Sentence {
             could_be: reading.could_be.iter().filter_map(name_of).collect(),
             blanks: blanks(food, &form),
             questions: questions(food, &form, units),
-            starts: {
-                let starts: Vec<(&str, &str)> = From::ALL
-                    .into_iter()
-                    .filter(|f| food.may_come_from(f.id()))
-                    .map(|f| (f.id(), f.start().label.as_str()))
-                    .collect();
-                question("where, this time?", &starts, &form.from)
-            },
+            starts: question("where, this time?", &starts(food), &form.from),
             asks_out: From::ALL.into_iter().any(|f| f.id() == form.from && f.start().out),
             water: water_choices(water),
             doneness: doneness(food, dialled, &form, units),
-            guests: question(
-                "whom, this time?",
-                &[("well", "guests not at risk"), ("at-risk", "a guest at risk")],
-                &form.guests,
-            ),
+            guests: question("whom, this time?", &GUESTS, &form.guests),
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
             hints: hints(food, units),
             scale: scales(&scale)?,
@@ -212,11 +201,11 @@ impl Sentence {
 
     /// The same, as the answer to `typed`: says what must be shown anew. The field under the cook's
     /// fingers is never among it, for what was typed there is kept.
-    pub fn after(mut self, typed: &PlanForm) -> Self {
+    pub fn after(mut self, typed: &PlanForm, showed_out: bool) -> Self {
         let known = self.food_href.is_some();
         let other_use = self.form.egg_use != typed.egg_use;
         self.swap_asked = known && (self.form.food != typed.food_was || other_use);
-        self.swap_out = known && !self.swap_asked;
+        self.swap_out = known && !self.swap_asked && self.asks_out != showed_out;
         self.swap_food = known && typed.food != self.food_name;
         let kept = !self.swap_asked;
         self.swap_thickness = kept && self.form.thickness != typed.thickness;
@@ -261,6 +250,30 @@ impl Sentence {
             ("pieces", "Pieces"),
         ]
     }
+}
+
+/// What is asked anew when a kept plan is opened for another piece and other guests.
+pub fn asked_anew(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
+    let starts: Vec<(&str, &str)> = starts(food);
+    let from = question("where, this time?", &starts, &form.from);
+    let guests = question("whom, this time?", &GUESTS, &form.guests);
+    let mut all = vec![
+        Question { field: "from", label: "From where", choices: from },
+        Question { field: "guests", label: "For whom", choices: guests },
+    ];
+    all.extend(questions(food, form, units).into_iter().filter(|q| q.field != "use"));
+    all
+}
+
+const GUESTS: [(&str, &str); 2] = [("well", "guests not at risk"), ("at-risk", "a guest at risk")];
+
+/// Where a food may come from.
+fn starts(food: &Food) -> Vec<(&'static str, &'static str)> {
+    From::ALL
+        .into_iter()
+        .filter(|f| food.may_come_from(f.id()))
+        .map(|f| (f.id(), f.start().label.as_str()))
+        .collect()
 }
 
 fn blanks(food: &Food, form: &PlanForm) -> Vec<Blank> {
