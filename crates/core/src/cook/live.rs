@@ -312,7 +312,7 @@ impl OutOfBath<'_> {
         let runs_out = spans.iter().find(|s| s.from_min > cooled && s.level > verdict.level);
         let eat_by = runs_out
             .filter(|_| ended.is_none() && verdict.level != Level::Refused)
-            .and_then(|s| later(self.now, (s.from_min - cooled).floor()));
+            .and_then(|s| later(self.now, s.from_min - cooled));
         let stage = self.state.stage();
         let (next, next_at, expect) = match stage {
             Stage::Eaten => {

@@ -341,14 +341,14 @@ impl PlanRequest {
             // Two pieces, each off by as much.
             thickness_mm: self.spread_mm() * if stacked { 2.0 } else { 1.0 },
             bath_k: self.rules.bath_spread_k,
-            start_c: (self.from_glass(start.slow_c), self.from_glass(start.fast_c)),
+            start_c: (self.as_glass_lets(start.slow_c), self.as_glass_lets(start.fast_c)),
             coefficient: self.surface().ends_w_m2k(),
             ..Spreads::default()
         }
     }
 
     /// Glass colder than its filling draws heat from it first.
-    fn from_glass(&self, start_c: f64) -> f64 {
+    fn as_glass_lets(&self, start_c: f64) -> f64 {
         self.glass_c.map_or(start_c, |g| g.min(start_c))
     }
 
@@ -364,7 +364,7 @@ impl PlanRequest {
             around: Around { out_min: self.out().0, out_c: start.fast_c, waited_min: 0.0, after_min },
             profile: self.rules.profile,
             boils_c: boiling_c(self.rules.altitude_m),
-            ..Piece::new(food, self.shape(thickness_mm), self.from_glass(start.nominal_c), bath)
+            ..Piece::new(food, self.shape(thickness_mm), self.as_glass_lets(start.nominal_c), bath)
         }
     }
 
