@@ -38,6 +38,8 @@ const shots = [
   ["cook-phone", "/cook", phone, "dark"],
   ["book", "/book", laptop, "light"],
   ["know", "/how-we-know", laptop, "light"],
+  ["kitchen", "/kitchen", laptop, "light"],
+  ["plan-asks", "/plan?food=salmon-fillet&ready=20:00&typed_in=c-mm", laptop, "light"],
 ];
 const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
 for (const [name, path, viewport, colorScheme, at, then] of shots) {

@@ -14,7 +14,7 @@ pub struct Catalogue {
 }
 
 /// Raised when a value of `data/foods/` changes.
-const VERSION: &str = "2026-11-25.2";
+const VERSION: &str = "2026-11-25.3";
 
 /// What a typed name led to.
 #[derive(Debug, Clone, PartialEq)]

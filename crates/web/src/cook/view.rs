@@ -6,7 +6,7 @@ use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{CookState, EventKind, Live, Milestone, Rating, Stage, live};
 use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest};
-use hold_steady_core::safety::{Level, Verdict, limits};
+use hold_steady_core::safety::{Level, Rule, Verdict, limits};
 use hold_steady_core::steps as work;
 use hold_steady_core::units::{Celsius, Length, Units, minutes_between, trimmed};
 use jiff::Timestamp;
@@ -225,9 +225,18 @@ pub struct CookView {
     pub next_time: String,
 }
 
-fn steps(stage: Stage, finish: &Finish) -> Vec<Step> {
+/// Whether it is out of the bath and too late for anything but throwing it away.
+fn spoiled(live: &Live) -> bool {
+    let refused = live.verdict.as_ref().is_some_and(|v| v.level == Level::Refused && v.row == Rule::Growth);
+    refused && live.stage > Stage::InBath
+}
+
+fn steps(stage: Stage, finish: &Finish, spoiled: bool) -> Vec<Step> {
     let step = |what, text, main| Step { what, text, main, sear: what == "seared" };
     match stage {
+        _ if spoiled && stage < Stage::Chilled => {
+            vec![step("discarded", "Thrown away", true), step("eaten", "Eaten", false)]
+        }
         Stage::Waiting => vec![step("dropped", "Dropped", true)],
         Stage::InBath => vec![step("pulled", "Pulled", true)],
         Stage::Pulled if finish.dries => {
@@ -319,7 +328,7 @@ impl CookView {
                 duration(plan.bath_min),
                 day_and_time(plan.times.serve, zone)
             ),
-            steps: steps(stage, finish),
+            steps: steps(stage, finish, spoiled(&live)),
             when: if typed.about.is_none() { typed.when.clone() } else { String::new() },
             faces: typed.faces,
             face_s: finish.face_s.unwrap_or_default(),
