@@ -219,3 +219,35 @@ fn the_map_says_what_the_plan_says() {
         assert_eq!(kind_at(&map, map.rows[0].bath_c, 0.0), BandKind::Warming, "{id}");
     }
 }
+
+#[test]
+fn no_level_on_the_scale_is_always_refused() {
+    // At some thickness a cook could have on the board, each level can be served to guests not at risk.
+    for food in catalogue().listed() {
+        for level in &food.doneness {
+            let usual = planned(&PlanForm {
+                done: level.id.clone(),
+                bath: format!("{} °C", level.c),
+                ..sentence(food)
+            });
+            if !usual.is_refused() {
+                continue;
+            }
+            let thin = PlanForm {
+                thickness: format!("{} mm", food.thickness_mm.low.max(20.0)),
+                done: level.id.clone(),
+                bath: format!("{} °C", level.c),
+                ..sentence(food)
+            };
+            let p = planned(&thin);
+            assert!(!p.is_refused(), "{} {} at {}: {:?}", food.id, level.id, level.c, p.verdict.reasons);
+            // And at its usual thickness the way out is given at once.
+            let way = usual.verdict.way_out.expect("a way out").text;
+            assert!(
+                way.contains("heated through in time") || way.contains("no later than"),
+                "{}: {way}",
+                food.id
+            );
+        }
+    }
+}
