@@ -56,6 +56,51 @@ fn other_host_names_are_refused_unless_they_are_allowed() {
 }
 
 #[test]
+fn a_name_said_by_a_proxy_s_headers_is_not_believed() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    // A page of another site, its name pointed at this machine, can set these.
+    for forged in
+        [("X-Forwarded-Host", "localhost"), ("Forwarded", "host=localhost"), ("X-Forwarded-For", "127.0.0.1")]
+    {
+        assert_eq!(server.get_with("/book", &[("Host", "evil.example"), forged]).status, 403, "{forged:?}");
+    }
+    // Nor do they shut out who comes by the right name.
+    assert_eq!(server.get_with("/book", &[("X-Forwarded-Host", "evil.example")]).status, 200);
+}
+
+#[test]
+fn another_site_may_lead_here_and_read_nothing() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let asked = |site, mode, dest| {
+        let headers = [("Sec-Fetch-Site", site), ("Sec-Fetch-Mode", mode), ("Sec-Fetch-Dest", dest)];
+        server.get_with("/book/export.json", &headers).status
+    };
+    assert_eq!(asked("cross-site", "navigate", "document"), 200);
+    assert_eq!(asked("same-origin", "cors", "empty"), 200);
+    for (mode, dest) in
+        [("no-cors", "script"), ("cors", "empty"), ("navigate", "iframe"), ("no-cors", "image")]
+    {
+        assert_eq!(asked("cross-site", mode, dest), 403, "{mode} {dest}");
+    }
+    let page = server.get("/plan");
+    assert_eq!(page.header("cross-origin-resource-policy"), "same-origin");
+    assert!(page.header("permissions-policy").contains("camera=()"));
+}
+
+#[test]
+fn json_is_json_however_it_is_written() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let body = br#"{"food":"beef-strip","thickness_mm":25,"start_c":5,"bath_c":55}"#;
+    for kind in ["application/json", "Application/JSON", "application/json; charset=utf-8"] {
+        assert_eq!(server.send("/api/v1/calc/heat", kind, body).status, 200, "{kind}");
+    }
+    assert_eq!(server.send("/api/v1/calc/heat", "text/plain", body).status, 415);
+}
+
+#[test]
 fn what_is_too_large_is_refused() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());

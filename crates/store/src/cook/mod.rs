@@ -72,7 +72,7 @@ impl Store {
             }],
         };
         self.with(move |c| {
-            let tx = c.transaction()?;
+            let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
             if !exists(&tx, "cook", record.id)? {
                 insert(&tx, kitchen, &record)?;
             }

@@ -47,7 +47,7 @@ impl Store {
         zone: Option<TimeZone>,
     ) -> Result<Kitchen, StoreError> {
         self.with(move |c| {
-            let tx = c.transaction()?;
+            let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
             let zone_name = zone.and_then(|z| z.iana_name().map(str::to_owned));
             let found: Option<String> =
                 tx.query_row("SELECT id FROM kitchen LIMIT 1", [], |r| r.get(0)).optional()?;

@@ -44,13 +44,18 @@ async fn calculate(
     kind: web::Path<String>,
     body: Result<web::Bytes, actix_web::Error>,
 ) -> HttpResponse {
-    let is_json = header_text(&request, &header::CONTENT_TYPE)
-        .is_some_and(|t| t.split(';').next().is_some_and(|t| t.trim() == "application/json"));
+    let is_json = header_text(&request, &header::CONTENT_TYPE).is_some_and(|t| {
+        t.split(';').next().is_some_and(|t| t.trim().eq_ignore_ascii_case("application/json"))
+    });
     if !is_json {
         return plain_problem(StatusCode::UNSUPPORTED_MEDIA_TYPE, "Send the request as application/json");
     }
-    let Ok(body) = body else {
-        return plain_problem(StatusCode::PAYLOAD_TOO_LARGE, "The request is larger than 1 MB");
+    let body = match body {
+        Ok(body) => body,
+        Err(e) if e.as_response_error().status_code() == StatusCode::PAYLOAD_TOO_LARGE => {
+            return plain_problem(StatusCode::PAYLOAD_TOO_LARGE, "The request is larger than 1 MB");
+        }
+        Err(_) => return plain_problem(StatusCode::BAD_REQUEST, "The request broke off before its end"),
     };
     let kind = kind.into_inner();
     if !calc::KINDS.contains(&kind.as_str()) {

@@ -4,9 +4,9 @@ use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, header};
 use actix_web::middleware::{DefaultHeaders, Next};
-use actix_web::{Error, ResponseError, web};
+use actix_web::{Error, HttpRequest, ResponseError, web};
 
-use super::{AppState, PageError};
+use super::{AppState, PageError, header_text};
 
 /// Headers of every answer. Pages load nothing from elsewhere, run no inline script or style, and
 /// cannot be framed.
@@ -21,6 +21,8 @@ pub fn headers() -> DefaultHeaders {
         .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .add((header::REFERRER_POLICY, "same-origin"))
         .add(("Cross-Origin-Opener-Policy", "same-origin"))
+        .add(("Cross-Origin-Resource-Policy", "same-origin"))
+        .add(("Permissions-Policy", "camera=(), microphone=(), geolocation=(), payment=(), usb=()"))
 }
 
 /// Refuses requests for host names that are not ours (a page elsewhere whose name was pointed at this
@@ -39,24 +41,37 @@ pub async fn guard(
 }
 
 fn refusal(request: &ServiceRequest) -> Option<&'static str> {
-    let host = request.connection_info().host().to_lowercase();
+    let host = authority(request.request()).to_lowercase();
     let known = request
         .app_data::<web::Data<AppState>>()
         .is_some_and(|state| state.hosts.contains(without_port(&host)));
     if !known {
         return Some("This kitchen does not answer to that host name. Start it with --host to allow it.");
     }
+    let text = |name: &str| request.headers().get(name).and_then(|v| v.to_str().ok());
+    // Where a browser says that another site asks: it may lead here, and may read nothing.
+    let foreign = matches!(text("sec-fetch-site"), Some("cross-site" | "same-site"));
+    let leads_here = text("sec-fetch-mode") == Some("navigate") && text("sec-fetch-dest") == Some("document");
+    if foreign && !leads_here {
+        return Some("Another site asked for that. Open the page here and try again.");
+    }
     let reads = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
     if reads || request.path().starts_with("/api/v1/") {
         return None;
     }
-    let text = |name| request.headers().get(name).and_then(|v| v.to_str().ok());
-    let Some(origin) = text(header::ORIGIN).or_else(|| text(header::REFERER)) else {
+    let Some(origin) = text(header::ORIGIN.as_str()).or_else(|| text(header::REFERER.as_str())) else {
         return Some("That form does not say where it was sent from. Open the page here and try again.");
     };
     let from = origin.split_once("://").map_or("", |(_, rest)| rest);
     let from = from.split('/').next().unwrap_or_default().to_lowercase();
     (from != host).then_some("That form was sent from another site. Open the page here and try again.")
+}
+
+/// The host and port the request itself was sent to. What a proxy may say in other headers is not believed:
+/// a page of another site can set those too.
+pub fn authority(request: &HttpRequest) -> &str {
+    let in_address = request.uri().authority().map(|a| a.as_str());
+    in_address.or_else(|| header_text(request, &header::HOST)).unwrap_or_default()
 }
 
 fn without_port(host: &str) -> &str {

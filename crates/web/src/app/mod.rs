@@ -12,7 +12,7 @@ pub use assets::version as asset_version;
 pub use clock::Clock;
 pub use error::{PageError, no_such_page};
 pub use files::{attachment, json_file, uploaded_text};
-pub use guard::{guard, headers};
+pub use guard::{authority, guard, headers};
 pub use page::{Place, Shell, clock_time, day_and_time, html, near_time, running, see_other};
 pub use units::reader_units;
 

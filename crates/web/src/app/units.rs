@@ -33,7 +33,7 @@ pub async fn switch(request: HttpRequest, form: web::Form<Switch>) -> HttpRespon
     let back = header_text(&request, &header::REFERER)
         .and_then(|r| r.split_once("://"))
         .and_then(|(_, rest)| rest.find('/').map(|i| rest[i..].to_owned()))
-        .filter(|path| !path.starts_with("//"))
+        .filter(|path| !path.starts_with("//") && !path.contains('\\'))
         .unwrap_or_else(|| "/plan".into());
     HttpResponse::SeeOther().cookie(cookie).insert_header((header::LOCATION, back)).finish()
 }

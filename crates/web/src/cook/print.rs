@@ -8,7 +8,7 @@ use qrcode::render::svg;
 use qrcode::{EcLevel, QrCode};
 
 use super::view::{CheckLine, checklist, first_plan, guided, ribbon, sentence};
-use crate::app::{AppState, PageError, day_and_time, reader_units};
+use crate::app::{AppState, PageError, authority, day_and_time, reader_units};
 use crate::drawing::ribbons;
 
 /// One page to hang up: the steps, the verdict, the address of the running cook.
@@ -76,7 +76,7 @@ fn qr_svg(text: &str) -> Result<String, PageError> {
 
 /// Where the kitchen's network reaches this server, and whether another device can.
 pub fn network_address(state: &AppState, http: &HttpRequest) -> (String, bool) {
-    let info = http.connection_info().host().to_owned();
+    let info = authority(http).to_owned();
     let (host, port) = match info.rsplit_once(':') {
         Some((host, port)) if port.bytes().all(|b| b.is_ascii_digit()) => {
             (host.to_owned(), format!(":{port}"))
