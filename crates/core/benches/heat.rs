@@ -6,10 +6,11 @@ use hold_steady_core::bath::BathTrace;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::{
     BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, FROZEN_CELLS, Mesh, Problem, Shape, Start, Surface, simulate,
-    simulate_block,
+    simulate_block, simulate_watched,
 };
 use hold_steady_core::piece::{Piece, Spreads, monte_carlo};
 use hold_steady_core::plan::{KitchenRules, PlanForm, PlanRequest, Setting, plan};
+use hold_steady_core::safety::{GrowthWatch, limits};
 use hold_steady_core::units::{Length, Units};
 
 fn main() {
@@ -31,6 +32,21 @@ fn slab(bencher: Bencher, start: f64, cells: usize, hours: f64) {
 #[divan::bench]
 fn slab_25_mm_4_h(bencher: Bencher) {
     slab(bencher, 5.0, DEFAULT_CELLS, 4.0);
+}
+
+/// The same with the growth clocks of every layer: what they cost is the ratio to the line before.
+#[divan::bench]
+fn slab_25_mm_4_h_watched(bencher: Bencher) {
+    let meat = catalogue().food("beef-tenderloin").expect("in the catalogue").material();
+    let bath = BathTrace::constant(55.0);
+    bencher.bench(|| {
+        let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
+        let surface = Surface { coefficient: 95.0, bath: bath.clone() };
+        let problem = Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface);
+        let mut watch = GrowthWatch::new(limits(), &bath);
+        let run = simulate_watched(black_box(&problem), FOUR_HOURS, &[], &mut watch).expect("a slab");
+        (run, watch.finish())
+    });
 }
 
 #[divan::bench]

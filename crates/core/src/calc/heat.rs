@@ -128,6 +128,12 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
         })
         .collect();
     kill.sort_by(|a, b| (a.log10 / a.target_log10).total_cmp(&(b.log10 / b.target_log10)));
+    let mut verdict = run.quick_verdict_at(until_min, Units::default());
+    if !matches!(verdict.level, Level::Pasteurized | Level::Exempt) {
+        // The way out may be to leave it in: the bath stays as it was at that minute.
+        let onward = piece.run(&[]).map_err(failed)?;
+        verdict.way_out = onward.verdict_at(until_min, Units::default()).map_err(failed)?.way_out;
+    }
     let (best_from_min, best_until_min) = piece.food.best_min(piece.set_c());
     Ok(HeatAnswer {
         until_min,
@@ -143,7 +149,7 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
             best_until_min: rounded(best_until_min, 1),
             basis: piece.food.texture.basis,
         },
-        verdict: run.verdict_at(until_min, Units::default()).map_err(failed)?,
+        verdict,
         curve: curve_points(&run.solution, until_min),
     })
 }

@@ -123,6 +123,10 @@ pub struct GrowthWatch<'a> {
     /// The growth limit while the bath is hot enough to pasteurise.
     upper_hot_c: f64,
     upper_c: f64,
+    /// Lower and upper end of each range, the upper one outside it.
+    ranges: [(f64, f64); RANGES],
+    /// The ends of all ranges, rising.
+    edges: [f64; 2 * RANGES],
     layers: Vec<Layer>,
     spells: [Vec<(usize, f64, f64)>; RANGES],
     /// The coldest layer at the end of each step.
@@ -139,6 +143,8 @@ impl<'a> GrowthWatch<'a> {
             gate,
             upper_hot_c: limits.growth_limit_c(gate.set_point()),
             upper_c: f64::NAN,
+            ranges: [(f64::NAN, f64::NAN); RANGES],
+            edges: [f64::NAN; 2 * RANGES],
             layers: Vec::new(),
             spells: Default::default(),
             coldest: Vec::new(),
@@ -165,19 +171,19 @@ impl<'a> GrowthWatch<'a> {
         (Clocks { raw, come_up, warm }, self.coldest)
     }
 
-    /// Lower and upper end of each range, the upper one outside it.
-    fn ranges(&self) -> [(f64, f64); RANGES] {
+    /// The growth limit changes with the bath: every layer is looked at anew.
+    fn place_all(&mut self, at_s: f64, celsius: &[f64]) {
         let l = self.limits;
-        [
+        self.ranges = [
             (l.zone_low_c.value, self.upper_c),
             (l.come_up_low_c.value, self.upper_c),
             // Just at its upper end counts.
             (l.warm_low_c.value, l.warm_high_c.value.next_up()),
-        ]
-    }
-
-    /// The growth limit changes with the bath: every layer is looked at anew.
-    fn place_all(&mut self, at_s: f64, celsius: &[f64]) {
+        ];
+        for (ends, range) in self.edges.chunks_exact_mut(2).zip(self.ranges) {
+            ends.copy_from_slice(&[range.0, range.1]);
+        }
+        self.edges.sort_by(f64::total_cmp);
         self.layers.resize(celsius.len(), Layer { low: 0.0, high: 0.0, since: [None; RANGES] });
         for (i, c) in celsius.iter().enumerate() {
             self.place(i, *c, at_s);
@@ -186,17 +192,11 @@ impl<'a> GrowthWatch<'a> {
 
     /// Puts layer `i`, at `c` from `at_s` on, into its ranges.
     fn place(&mut self, i: usize, c: f64, at_s: f64) {
-        let ranges = self.ranges();
         let layer = &mut self.layers[i];
-        (layer.low, layer.high) = (f64::NEG_INFINITY, f64::INFINITY);
-        for (range, &(low, high)) in ranges.iter().enumerate() {
-            for edge in [low, high] {
-                if c >= edge {
-                    layer.low = layer.low.max(edge);
-                } else {
-                    layer.high = layer.high.min(edge);
-                }
-            }
+        let below = self.edges.iter().take_while(|edge| c >= **edge).count();
+        layer.low = if below == 0 { f64::NEG_INFINITY } else { self.edges[below - 1] };
+        layer.high = self.edges.get(below).copied().unwrap_or(f64::INFINITY);
+        for (range, &(low, high)) in self.ranges.iter().enumerate() {
             match (layer.since[range], (low..high).contains(&c)) {
                 (None, true) => layer.since[range] = Some(at_s),
                 (Some(from), false) => {
@@ -211,13 +211,12 @@ impl<'a> GrowthWatch<'a> {
     /// A layer that left its place within a step: through the edges in the order it passed them.
     fn moved(&mut self, i: usize, step: &Step<'_>) {
         let (a, b) = (step.before[i], step.after[i]);
-        let mut edges: Vec<f64> = self.ranges().iter().flat_map(|r| [r.0, r.1]).collect();
-        edges.sort_by(f64::total_cmp);
-        if b < a {
-            edges.reverse();
-        }
-        for edge in edges {
-            if (a < edge) != (b < edge) {
+        // Two ranges that end together are passed together.
+        let mut last = f64::NAN;
+        for k in 0..self.edges.len() {
+            let edge = self.edges[if b > a { k } else { self.edges.len() - 1 - k }];
+            if (a < edge) != (b < edge) && edge != last {
+                last = edge;
                 let at_s = step.passes_s(i, edge);
                 let c = if b > a { edge } else { edge.next_down() };
                 self.place(i, c, at_s);
