@@ -34,18 +34,24 @@ fn slab_25_mm_4_h(bencher: Bencher) {
     slab(bencher, 5.0, DEFAULT_CELLS, 4.0);
 }
 
-/// The same with the growth clocks of every layer: what they cost is the ratio to the line before.
-#[divan::bench]
-fn slab_25_mm_4_h_watched(bencher: Bencher) {
+/// With and without the growth clocks of every layer: what they cost is the ratio of the two. (Not to the line
+/// above: that one is compiled with the solver.)
+#[divan::bench(args = [false, true])]
+fn slab_25_mm_4_h_clocks(bencher: Bencher, clocks: bool) {
     let meat = catalogue().food("beef-tenderloin").expect("in the catalogue").material();
     let bath = BathTrace::constant(55.0);
     bencher.bench(|| {
         let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
         let surface = Surface { coefficient: 95.0, bath: bath.clone() };
-        let problem = Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface);
-        let mut watch = GrowthWatch::new(limits(), &bath);
-        let run = simulate_watched(black_box(&problem), FOUR_HOURS, &[], &mut watch).expect("a slab");
-        (run, watch.finish())
+        let problem = black_box(Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface));
+        if clocks {
+            let mut watch = GrowthWatch::new(limits(), &bath);
+            let run = simulate_watched(&problem, FOUR_HOURS, &[], &mut watch).expect("a slab");
+            (run, watch.finish())
+        } else {
+            let run = simulate_watched(&problem, FOUR_HOURS, &[], &mut ()).expect("a slab");
+            (run, GrowthWatch::new(limits(), &bath).finish())
+        }
     });
 }
 
