@@ -64,7 +64,7 @@ impl<'de> Visitor<'de> for Look {
         let mut seen = BTreeSet::new();
         while let Some(key) = fields.next_key::<String>()? {
             if seen.contains(&key) {
-                let key: String = key.chars().take(40).collect();
+                let key = crate::units::shortened(&key);
                 return Err(A::Error::custom(format!("“{key}” is given twice; give it once")));
             }
             seen.insert(key);

@@ -140,6 +140,13 @@ pub fn boiling_c(altitude_m: f64) -> f64 {
     b / (a - (pascal / pascal_per_torr).log10()) - c
 }
 
+/// Where water boils at an altitude, °C, if `c` is hotter than that: no bath is.
+#[must_use]
+pub fn above_boil_c(c: f64, altitude_m: f64) -> Option<f64> {
+    const ROUNDING_K: f64 = 0.05;
+    Some(boiling_c(altitude_m)).filter(|boils| c > boils + ROUNDING_K)
+}
+
 /// One point of a bath's temperature over time.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]

@@ -7,7 +7,7 @@ use super::fields::{CalcError, Fields};
 use super::heat::{CurvePoint, curve_points, range, read_food, read_shape, rounded};
 use crate::bath::surroundings;
 use crate::chill::{Chilled, Cooling, LONGEST_COOLING_MIN, around};
-use crate::units::Length;
+use crate::units::{Length, shortened};
 
 /// Names of the ways to cool.
 pub(super) fn methods() -> Vec<&'static str> {
@@ -58,7 +58,7 @@ pub fn chill(request: &Value) -> Result<ChillAnswer, CalcError> {
         }
         Some(name) if around(name).is_some() => Some(name),
         Some(other) => {
-            let other = super::shortened(other);
+            let other = shortened(other);
             f.fault("method", format!("“{other}” is none of: {}", methods().join(", ")));
             None
         }

@@ -169,7 +169,7 @@ impl<'a> Fields<'a> {
             self.object.keys().filter(|k| !self.known.contains(k.as_str())).cloned().collect();
         let known: Vec<&str> = self.known.iter().copied().collect();
         for field in unknown {
-            let field: String = field.chars().take(40).collect();
+            let field = crate::units::shortened(&field);
             self.fault(&field, format!("is not a field of this request; there is: {}", known.join(", ")));
         }
     }

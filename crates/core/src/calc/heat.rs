@@ -6,14 +6,15 @@ use serde::Serialize;
 use serde_json::Value;
 
 use super::fields::{CalcError, Fields};
-use crate::bath::{BathPoint, BathTrace, Water, boiling_c};
+use crate::bath::{BathPoint, BathTrace, Water, above_boil_c, boiling_c};
 use crate::food::{Basis, Food, FoodClass, catalogue};
 use crate::heat::{Material, Shape, Solution};
 use crate::piece::{Around, LONGEST_MIN, Piece, Run};
 use crate::safety::{
-    Case, EggUse, FoodState, Level, Parasites, Profile, Rule, Verdict, limits, organisms, profile, profiles,
+    Case, EggUse, FoodState, Level, Parasites, Profile, Rule, Verdict, known_profile, limits, organisms,
+    profiles,
 };
-use crate::units::{Length, Units};
+use crate::units::{Length, Units, shortened};
 
 /// Ranges of the requests' numbers. Outside them the equations or the data do not hold.
 pub(super) mod range {
@@ -297,26 +298,15 @@ fn read_around(f: &mut Fields<'_>, start_c: Option<f64>) -> (bool, Around) {
 
 fn read_profile(f: &mut Fields<'_>) -> Option<&'static Profile> {
     let Some(id) = f.text("profile") else { return profiles().first() };
-    let found = profile(id);
-    if found.is_none() {
-        let ids: Vec<&str> = profiles().iter().map(|p| p.id.as_str()).collect();
-        let id = super::shortened(id);
-        f.fault("profile", format!("“{id}” is not a profile; there is: {}", ids.join(", ")));
-    }
-    found
+    known_profile(id).map_err(|e| f.fault("profile", e)).ok()
 }
 
 /// No water is hotter than where it boils.
 fn check_boiling(f: &mut Fields<'_>, bath: Option<&BathTrace>, altitude_m: f64) {
-    const ROUNDING_K: f64 = 0.05;
-    let boils = boiling_c(altitude_m);
     let points = bath.map_or(&[][..], BathTrace::points);
-    if let Some(p) = points.iter().find(|p| p.c > boils + ROUNDING_K) {
+    if let Some((c, boils)) = points.iter().find_map(|p| Some((p.c, above_boil_c(p.c, altitude_m)?))) {
         let field = if f.has("bath_c") { "bath_c" } else { "bath" };
-        f.fault(
-            field,
-            format!("{} °C is above the boil: at {altitude_m} m water boils at {boils:.1} °C", p.c),
-        );
+        f.fault(field, format!("{c} °C is above the boil: at {altitude_m} m water boils at {boils:.1} °C"));
     }
 }
 
@@ -340,7 +330,7 @@ fn read_words<T: Copy + Default>(f: &mut Fields<'_>, name: &'static str, words: 
     let found = words.iter().find(|w| w.0 == text).map(|w| w.1);
     found.unwrap_or_else(|| {
         let known: Vec<&str> = words.iter().map(|w| w.0).collect();
-        f.fault(name, format!("“{}” is none of: {}", super::shortened(text), known.join(", ")));
+        f.fault(name, format!("“{}” is none of: {}", shortened(text), known.join(", ")));
         T::default()
     })
 }
@@ -358,7 +348,7 @@ pub(super) fn read_food(f: &mut Fields<'_>) -> Option<&'static Food> {
     let id = f.text("food")?;
     let food = catalogue().food(id);
     if food.is_none() {
-        f.fault("food", format!("“{}” is not in the catalogue; there is: {}", super::shortened(id), ids()));
+        f.fault("food", format!("“{}” is not in the catalogue; there is: {}", shortened(id), ids()));
     }
     food
 }
@@ -397,7 +387,7 @@ pub(super) fn read_shape(
             Some(Shape::Block { thickness, width: Length::from_mm(width), length: Length::from_mm(length) })
         }
         other => {
-            let other = super::shortened(other);
+            let other = shortened(other);
             f.fault("shape", format!("“{other}” is none of: slab, cylinder, sphere, block"));
             None
         }

@@ -14,6 +14,8 @@ pub use openapi::openapi;
 
 use serde_json::Value;
 
+use crate::units::shortened;
+
 /// The kinds of calculation there are.
 pub const KINDS: [&str; 2] = ["heat", "chill"];
 
@@ -53,8 +55,4 @@ pub fn run_text(kind: &str, text: &str) -> Result<Value, CalcError> {
     crate::strict::check(text).map_err(not_json)?;
     let request = serde_json::from_str(text).map_err(not_json)?;
     run(kind, &request)
-}
-
-fn shortened(text: &str) -> String {
-    text.chars().take(40).collect()
 }

@@ -194,8 +194,12 @@ impl InBath<'_> {
     /// When it is to be pulled, minutes from when it began to cook: as planned, or when it is ready if that
     /// is later.
     fn pull_min(&self) -> f64 {
-        let ready = if self.plan.must_pasteurise { self.pasteurised_min() } else { self.slow.done_min() };
-        ready.map_or(self.plan.bath_min, |r| r.ceil().max(self.plan.bath_min))
+        self.ready_min().map_or(self.plan.bath_min, |r| r.ceil().max(self.plan.bath_min))
+    }
+
+    /// Pasteurised where it must be, else heated through.
+    fn ready_min(&self) -> Option<f64> {
+        if self.plan.must_pasteurise { self.pasteurised_min() } else { self.slow.done_min() }
     }
 
     fn pasteurised_min(&self) -> Option<f64> {
@@ -240,9 +244,8 @@ impl InBath<'_> {
                 ),
             };
         }
-        let ready = if self.plan.must_pasteurise { pasteurised } else { self.slow.done_min() };
         let pull = Some(self.pull_min());
-        match ready {
+        match self.ready_min() {
             Some(r) if min < r => (
                 "Pull it".into(),
                 pull,

@@ -102,7 +102,10 @@ impl OwnFood {
         let Some(base) = catalogue().food(&self.base) else {
             errors.insert(
                 "base",
-                format!("“{}” is not in the catalogue; copy a food that is.", short(&self.base)),
+                format!(
+                    "“{}” is not in the catalogue; copy a food that is.",
+                    crate::units::shortened(&self.base)
+                ),
             );
             return Err(errors);
         };
@@ -113,7 +116,10 @@ impl OwnFood {
         if catalogue().foods.iter().any(|f| f.name.eq_ignore_ascii_case(name)) {
             errors.insert(
                 "name",
-                format!("“{}” is in the catalogue already. Give yours a name of its own.", short(name)),
+                format!(
+                    "“{}” is in the catalogue already. Give yours a name of its own.",
+                    crate::units::shortened(name)
+                ),
             );
         }
         if !self.id.starts_with(OWN) || self.id.len() > LONGEST_NAME {
@@ -211,10 +217,6 @@ fn windows_of(food: &Food) -> Vec<OwnWindow> {
         .collect()
 }
 
-fn short(text: &str) -> String {
-    text.chars().take(40).collect()
-}
-
 /// A kitchen's own food exactly as typed, so that nothing typed is lost.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[serde(default)]
@@ -281,7 +283,10 @@ impl OwnForm {
             let value: Option<f64> = text.trim().trim_end_matches('%').trim().replace(',', ".").parse().ok();
             let value = value.filter(|v| (0.0..=100.0).contains(v));
             if value.is_none() {
-                errors.insert(field, format!("“{}” is not a share in per cent, from 0 to 100.", short(text)));
+                errors.insert(
+                    field,
+                    format!("“{}” is not a share in per cent, from 0 to 100.", crate::units::shortened(text)),
+                );
             }
             // To a ten-thousandth of a per cent: a share is a short decimal, and reads back as one.
             (value.unwrap_or(0.0) * 1e4).round() / 1e6
@@ -301,7 +306,10 @@ impl OwnForm {
         let levels = lines(&self.levels, |l| level(l, units.temperature)).unwrap_or_else(|l| {
             errors.insert(
                 "levels",
-                format!("“{}” is not a level. Write a name and a temperature: medium 58 °C.", short(&l)),
+                format!(
+                    "“{}” is not a level. Write a name and a temperature: medium 58 °C.",
+                    crate::units::shortened(&l)
+                ),
             );
             Vec::new()
         });
@@ -310,7 +318,7 @@ impl OwnForm {
                 "windows",
                 format!(
                     "“{}” is not a window. Write a temperature and two times: 55 °C: 1 h to 4 h.",
-                    short(&l)
+                    crate::units::shortened(&l)
                 ),
             );
             Vec::new()

@@ -26,6 +26,7 @@ mod watch;
 pub use block::{BLOCK_CELLS, BlockProblem, simulate_block, simulate_block_watched};
 pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
 pub use material::{Composition, CompositionError, Material, Structure};
+pub(crate) use solution::bisect;
 pub(crate) use solution::first_where;
 pub use solution::{Curve, Profile, Solution};
 pub use solver::{HeatError, Problem, Start, Surface, TOLERANCE_K, simulate, simulate_watched};

@@ -128,7 +128,7 @@ pub(crate) fn first_where(
 }
 
 /// Narrows a change from false (at `low`) to true (at `high`) down to a tenth of a second.
-fn bisect(mut low: f64, mut high: f64, reached: impl Fn(f64) -> bool) -> f64 {
+pub(crate) fn bisect(mut low: f64, mut high: f64, reached: impl Fn(f64) -> bool) -> f64 {
     while high - low > 0.1 {
         let middle = 0.5 * (low + high);
         if reached(middle) { high = middle } else { low = middle }

@@ -241,31 +241,24 @@ impl<'a> Stepper<'a> {
                 self.factor(step);
                 let (error, heat) = self.attempt(flow, step, bath_then, bath_slope);
                 if error <= TOLERANCE_K {
-                    for i in 0..n {
-                        before[i] = self.state[i].t;
-                        slope_before[i] = self.state[i].dt * self.rate[i] * step;
-                    }
+                    self.temperatures(step, &mut before, &mut slope_before);
                     for i in 0..n {
                         self.h[i] = self.stage[i] + self.k[3][i];
                     }
                     self.heat_in += heat;
                     flow = self.rates_here(bath_then);
                     let end = t + step;
+                    self.temperatures(step, &mut after, &mut slope_after);
                     while let Some(s) = snapshots.next_if(|s| *s < end - 1e-9) {
                         let x = (s - t) / step;
                         let celsius: Vec<f64> = (0..n)
-                            .map(|i| {
-                                let (now, slope) = (self.state[i].t, self.state[i].dt * self.rate[i] * step);
-                                hermite(before[i], now, slope_before[i], slope, x)
-                            })
+                            .map(|i| hermite(before[i], after[i], slope_before[i], slope_after[i], x))
                             .collect();
                         let highest = celsius.iter().zip(&self.highest).map(|(c, h)| c.max(*h)).collect();
                         profiles.push(Profile { at_s: s, celsius, highest });
                     }
-                    for i in 0..n {
-                        after[i] = self.state[i].t;
-                        slope_after[i] = self.state[i].dt * self.rate[i] * step;
-                        self.highest[i] = self.highest[i].max(after[i]);
+                    for (highest, after) in self.highest.iter_mut().zip(&after) {
+                        *highest = highest.max(*after);
                     }
                     watch.step(&Step {
                         from_s: t,
@@ -465,6 +458,14 @@ impl<'a> Stepper<'a> {
             self.k[3].iter().zip(&self.inverse_reference).map(|(k, inverse)| (k * inverse).powi(2)).sum();
         let error = (squares / n as f64).sqrt();
         (error, 2.0 * q1 + q3 + q4)
+    }
+
+    /// Each cell's temperature and its slope, K per step.
+    fn temperatures(&self, step: f64, celsius: &mut [f64], slope: &mut [f64]) {
+        for (i, state) in self.state.iter().enumerate() {
+            celsius[i] = state.t;
+            slope[i] = state.dt * self.rate[i] * step;
+        }
     }
 
     fn record(

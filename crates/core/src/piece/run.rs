@@ -1,9 +1,9 @@
 //! A simulated piece, which answers for any instant.
 
 use super::Piece;
-use crate::heat::{HeatError, Solution};
+use crate::heat::{HeatError, Solution, bisect};
 use crate::safety::{
-    AtKill, Clocks, Coldest, Facts, Fermenting, FoodState, Level, Limit, Limits, Progress, Reheating, Rule,
+    Clocks, ClocksAt, Coldest, Facts, Fermenting, FoodState, Level, Limit, Limits, Progress, Reheating, Rule,
     Timeline, Turn, Verdict, judge, limits, organisms,
 };
 use crate::units::Units;
@@ -154,12 +154,8 @@ impl<'a> Run<'a> {
         // Between two looks the temperature is smooth; they are as close as the solver's steps.
         let times = core.times();
         let Some(last) = times.iter().rposition(|t| *t < end && off(*t)) else { return Some(0.0) };
-        let (mut low, mut high) = (times[last], times.get(last + 1).map_or(end, |t| t.min(end)));
-        while high - low > 0.1 {
-            let middle = 0.5 * (low + high);
-            if off(middle) { low = middle } else { high = middle }
-        }
-        Some(high / 60.0)
+        let next = times.get(last + 1).map_or(end, |t| t.min(end));
+        Some(bisect(times[last], next, |t| !off(t)) / 60.0)
     }
 
     /// The stretches over which the verdict is the same, from the drop to the end of the run.
@@ -334,14 +330,13 @@ impl<'a> Run<'a> {
         self.facts(min).raw_min
     }
 
-    fn at_kill(&self, min: f64) -> Option<AtKill> {
-        let at_s = self.targets_min().filter(|m| *m <= min)? * 60.0;
+    fn clocks_at(&self, at_s: f64) -> ClocksAt {
         let (raw, come_up, warm) = self.piece.before_min();
-        Some(AtKill {
+        ClocksAt {
             raw_min: raw + self.clocks.raw.between_s(0.0, at_s) / 60.0,
             come_up_min: come_up + self.clocks.come_up.between_s(0.0, at_s) / 60.0,
             warm_min: warm + self.clocks.warm.between_s(0.0, at_s) / 60.0,
-        })
+        }
     }
 
     /// What the verdict table decides by, for a pull at a minute, eaten as long after it as the piece says.
@@ -374,7 +369,8 @@ impl<'a> Run<'a> {
     #[must_use]
     pub fn facts_at_pull(&self, min: f64) -> Facts {
         let (piece, m, at_s) = (self.piece, &self.marks, min * 60.0);
-        let (raw, come_up, warm) = piece.before_min();
+        let (raw, ..) = piece.before_min();
+        let clocks = self.clocks_at(at_s);
         let by = |mark: Option<f64>| mark.is_some_and(|t| t <= min);
         let after_kill = self.timeline.kinetics_reached_s().filter(|s| *s <= at_s);
         let left_cold = m.left_cold.filter(|t| *t <= min);
@@ -385,10 +381,10 @@ impl<'a> Run<'a> {
             after_min: 0.0,
             kinetics_reached: by(m.kinetics),
             code_reached: self.has_table().then(|| by(m.code)),
-            at_kill: self.at_kill(min),
-            come_up_min: come_up + self.clocks.come_up.between_s(0.0, at_s) / 60.0,
-            raw_min: raw + self.clocks.raw.between_s(0.0, at_s) / 60.0,
-            warm_min: warm + self.clocks.warm.between_s(0.0, at_s) / 60.0,
+            at_kill: self.targets_min().filter(|m| *m <= min).map(|m| self.clocks_at(m * 60.0)),
+            come_up_min: clocks.come_up_min,
+            raw_min: clocks.raw_min,
+            warm_min: clocks.warm_min,
             after_kill_min: after_kill.map_or(0.0, |kill| self.clocks.raw.between_s(kill, at_s) / 60.0),
             reheating: (piece.case.state == FoodState::PasteurizedChilled).then(|| Reheating {
                 since_min: left_cold.map_or(0.0, |t| min - t) + raw,

@@ -5,14 +5,14 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::{From, PlanRequest, PlannedFood, Ready, Setting, resolve_ready, routine};
-use crate::bath::{Water, boiling_c};
+use crate::bath::{Water, above_boil_c};
 use crate::food::{Food, FoodClass, Found, Usual, catalogue};
 use crate::piece::LONGEST_MIN;
 use crate::prep::PrepForm;
 use crate::safety::{EggUse, Parasites, minutes};
 use crate::units::{
     Celsius, Length, LengthUnit, QuantityError, TemperatureUnit, Thickness, Units, parse_length,
-    parse_millilitres, parse_minutes, parse_temperature, parse_thickness,
+    parse_millilitres, parse_minutes, parse_temperature, parse_thickness, shortened,
 };
 
 /// The sentence exactly as typed. Every field is text, so that nothing typed is ever lost. Fields that a
@@ -244,7 +244,7 @@ impl<'a> Reader<'a> {
             self.form.food.clone_from(&first.id);
             return (Some(first), Vec::new());
         }
-        let typed: String = self.form.food.trim().chars().take(40).collect();
+        let typed = shortened(self.form.food.trim());
         match self.setting.pantry.find(&self.form.food) {
             Found::One(food) => {
                 self.form.food.clone_from(&food.id);
@@ -706,11 +706,7 @@ fn check_temperature(
 
 /// No water is hotter than where it boils in this kitchen.
 fn check_boiling(t: Celsius, altitude_m: f64, units: Units) -> Result<Celsius, QuantityError> {
-    const ROUNDING_K: f64 = 0.05;
-    let boils = boiling_c(altitude_m);
-    if t.value() <= boils + ROUNDING_K {
-        return Ok(t);
-    }
+    let Some(boils) = above_boil_c(t.value(), altitude_m) else { return Ok(t) };
     let boils = units.temperature(Celsius::new((boils * 10.0).round() / 10.0));
     Err(QuantityError::OutOfRange {
         shown: units.temperature(t),

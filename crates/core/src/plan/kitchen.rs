@@ -10,8 +10,8 @@ use serde::{Deserialize, Serialize};
 use crate::bath::Water;
 use crate::food::{Basis, Pantry};
 use crate::piece::Spreads;
-use crate::safety::{Profile, profile, profiles};
-use crate::units::{Length, TemperatureUnit, Units, parse_length, trimmed};
+use crate::safety::{Profile, known_profile, profile, profiles};
+use crate::units::{Length, TemperatureUnit, Units, parse_length, shortened, trimmed};
 
 /// Where the piece comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -204,7 +204,7 @@ impl KitchenForm {
             errors.insert("water", "Choose whether a pump moves the water or it stands still.".to_owned());
         }
         let mut figure = |figure: Figure, text: &str, read: &dyn Fn(&str) -> Option<f64>, example: &str| {
-            let shown: String = text.trim().chars().take(40).collect();
+            let shown = shortened(text.trim());
             match read(text) {
                 Some(value) if figure.allows(value) => value,
                 Some(_) => {
@@ -277,7 +277,7 @@ fn altitude_m(text: &str) -> Option<f64> {
 
 /// A profile as its identifier.
 mod profile_by_id {
-    use super::{Profile, profile, profiles};
+    use super::{Profile, known_profile};
     use serde::{Deserialize, Deserializer, Serializer};
 
     pub fn serialize<S: Serializer>(p: &&'static Profile, s: S) -> Result<S::Ok, S::Error> {
@@ -285,12 +285,7 @@ mod profile_by_id {
     }
 
     pub fn deserialize<'de, D: Deserializer<'de>>(d: D) -> Result<&'static Profile, D::Error> {
-        let id = String::deserialize(d)?;
-        profile(&id).ok_or_else(|| {
-            let known: Vec<&str> = profiles().iter().map(|p| p.id.as_str()).collect();
-            let id: String = id.chars().take(40).collect();
-            serde::de::Error::custom(format!("“{id}” is not a profile; there is: {}", known.join(", ")))
-        })
+        known_profile(&String::deserialize(d)?).map_err(serde::de::Error::custom)
     }
 }
 

@@ -4,6 +4,8 @@ use jiff::civil::{Date, DateTime, Time, Weekday};
 use jiff::tz::{AmbiguousOffset, TimeZone};
 use jiff::{Timestamp, ToSpan};
 
+use crate::units::shortened;
+
 /// What “ready at” was understood as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Ready {
@@ -61,7 +63,7 @@ const FURTHEST_DAYS: i64 = 30;
 /// ```
 pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Ready, ReadyError> {
     let typed = text.trim();
-    let wrong = || ReadyError::NotATime(typed.chars().take(40).collect());
+    let wrong = || ReadyError::NotATime(shortened(typed));
     let lower = typed.to_lowercase();
     if matches!(lower.as_str(), "" | "soon" | "soonest" | "asap" | "now" | "as soon as it can be") {
         return Ok(Ready::Soonest);
@@ -104,7 +106,7 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
 /// ```
 pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, PastError> {
     let typed = text.trim().to_lowercase();
-    let wrong = || PastError(text.trim().chars().take(40).collect());
+    let wrong = || PastError(shortened(text.trim()));
     if matches!(typed.as_str(), "" | "now" | "just now") {
         return Ok(now);
     }

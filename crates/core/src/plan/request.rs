@@ -11,7 +11,7 @@ use crate::heat::{Detail, HeatError, Shape};
 use crate::piece::{Around, Piece, Spreads, slow_and_fast, slowest};
 use crate::prep::{Lie, Prep};
 use crate::safety::{Case, EggUse, FoodState, Parasites, limits};
-use crate::units::{Celsius, Length, Units};
+use crate::units::{Celsius, Length, Units, capitalised, shortened};
 
 /// The food of a plan, found once: a value of this type always has one. An unknown identifier is refused
 /// where a record or a sentence is read.
@@ -40,24 +40,23 @@ impl PlannedFood {
     /// # Errors
     /// In words, with the name that is not known or the fields that cannot be taken.
     pub fn find(id: &str, own: Option<OwnFood>) -> Result<Self, String> {
-        let shown = |id: &str| id.chars().take(40).collect::<String>();
         let Some(own) = own else {
             let food = catalogue().food(id);
             return food
                 .map(|f| Self(Origin::Shipped(f)))
-                .ok_or_else(|| format!("the food “{}” is not in the catalogue", shown(id)));
+                .ok_or_else(|| format!("the food “{}” is not in the catalogue", shortened(id)));
         };
         if own.id != id {
             return Err(format!(
                 "the food “{}” comes with the copy of another, “{}”",
-                shown(id),
-                shown(&own.id)
+                shortened(id),
+                shortened(&own.id)
             ));
         }
         own.build().map_err(|errors| {
             let all: Vec<String> =
                 errors.into_iter().map(|(field, text)| format!("{field}: {text}")).collect();
-            format!("the food “{}”: {}", shown(id), all.join(" "))
+            format!("the food “{}”: {}", shortened(id), all.join(" "))
         })?;
         Ok(Self(Origin::Own(Box::new(own))))
     }
@@ -195,10 +194,8 @@ impl PlanRequest {
     #[must_use]
     pub fn title(&self, units: Units) -> String {
         let food = self.food();
-        let mut letters = food.name.chars();
-        let name: String =
-            letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
-        format!("{name}, {}, {}", self.how_big(units), units.temperature(Celsius::new(self.bath_c)))
+        let bath = units.temperature(Celsius::new(self.bath_c));
+        format!("{}, {}, {bath}", capitalised(&food.name), self.how_big(units))
     }
 
     /// How big it is, in the words its food is measured in.

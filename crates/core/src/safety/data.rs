@@ -6,7 +6,7 @@ use std::sync::LazyLock;
 use serde::Deserialize;
 
 use crate::food::{Basis, Food, FoodClass};
-use crate::units::Celsius;
+use crate::units::{Celsius, shortened};
 
 /// A limit with its meaning and source.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -408,6 +408,17 @@ pub fn profiles() -> &'static [Profile] {
 #[must_use]
 pub fn profile(id: &str) -> Option<&'static Profile> {
     PROFILES.iter().find(|p| p.id == id)
+}
+
+/// The profile with this identifier.
+///
+/// # Errors
+/// In words: the name, and those there are.
+pub fn known_profile(id: &str) -> Result<&'static Profile, String> {
+    profile(id).ok_or_else(|| {
+        let known: Vec<&str> = PROFILES.iter().map(|p| p.id.as_str()).collect();
+        format!("“{}” is not a profile; there is: {}", shortened(id), known.join(", "))
+    })
 }
 
 #[cfg(test)]

@@ -148,9 +148,9 @@ impl Case {
     }
 }
 
-/// The clocks when the targets (and the code's table) were reached.
+/// What the growth clocks have counted at one moment, the minutes before the bath with it.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct AtKill {
+pub struct ClocksAt {
     /// Minutes on the raw clock.
     pub raw_min: f64,
     /// Minutes of warming from 10 °C.
@@ -197,7 +197,7 @@ pub struct Facts {
     /// The code's table reached; `None` where the profile has none for this class.
     pub code_reached: Option<bool>,
     /// The clocks at that instant, where both were reached.
-    pub at_kill: Option<AtKill>,
+    pub at_kill: Option<ClocksAt>,
     /// Minutes from 10 °C upward, so far.
     pub come_up_min: f64,
     /// Minutes on the raw clock until eaten.

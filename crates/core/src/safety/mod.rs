@@ -18,9 +18,10 @@ mod verdict;
 
 pub use clocks::{Clocks, GrowthWatch, Spells};
 pub use data::{
-    CodeTable, Limit, Limits, Organism, Profile, SingleTemperature, limits, organisms, profile, profiles,
+    CodeTable, Limit, Limits, Organism, Profile, SingleTemperature, known_profile, limits, organisms,
+    profile, profiles,
 };
-pub use facts::{AtKill, Case, EggUse, Facts, Fermenting, FoodState, Parasites, Reheating};
+pub use facts::{Case, ClocksAt, EggUse, Facts, Fermenting, FoodState, Parasites, Reheating};
 pub use rules::{Decision, Row, Rule, Turn};
 pub use timeline::{Coldest, Progress, Rules, Timeline};
 pub(crate) use verdict::not_to_be_stored;

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::{Facts, Limits, Rule};
 use crate::food::{Basis, FoodClass};
-use crate::units::{Celsius, Units};
+use crate::units::{Celsius, Units, capitalised};
 
 /// How a piece may be served.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -285,11 +285,6 @@ pub fn minutes(min: f64) -> String {
         (h, 0) => format!("{h} h"),
         (h, m) => format!("{h} h {m} min"),
     }
-}
-
-fn capitalised(text: &str) -> String {
-    let mut chars = text.chars();
-    chars.next().map_or_else(String::new, |c| c.to_uppercase().chain(chars).collect())
 }
 
 #[cfg(test)]

@@ -343,6 +343,27 @@ fn inches(value: f64) -> String {
     }
 }
 
+/// With a capital first letter.
+///
+/// ```
+/// assert_eq!(hold_steady_core::units::capitalised("strip steak"), "Strip steak");
+/// ```
+#[must_use]
+pub fn capitalised(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default()
+}
+
+/// As much of what was typed as an error repeats.
+///
+/// ```
+/// assert_eq!(hold_steady_core::units::shortened(&"beef ".repeat(20)).chars().count(), 40);
+/// ```
+#[must_use]
+pub fn shortened(text: &str) -> String {
+    text.chars().take(40).collect()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

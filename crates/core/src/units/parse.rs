@@ -1,5 +1,6 @@
 //! Reading what a cook types: `1 1/4 in`, `32mm`, `1¼"`, `130f`, `54,5 °C`.
 
+use super::shortened;
 use super::{Celsius, Length, LengthUnit, TemperatureUnit};
 
 /// Why a typed quantity could not be taken, in a sentence that can stand beside the field.
@@ -233,11 +234,7 @@ pub fn parse_minutes(text: &str) -> Result<f64, QuantityError> {
     const WHAT: &str = "time";
     const EXAMPLE: &str = "2 h, 90 min or 1 h 30 min";
     let lower = text.trim().to_lowercase();
-    let wrong = || QuantityError::NotANumber {
-        text: text.trim().chars().take(40).collect(),
-        what: WHAT,
-        example: EXAMPLE,
-    };
+    let wrong = || QuantityError::NotANumber { text: shortened(text.trim()), what: WHAT, example: EXAMPLE };
     if lower.is_empty() {
         return Err(QuantityError::Empty { what: WHAT, example: EXAMPLE });
     }
@@ -333,7 +330,7 @@ fn split(text: &str, what: &'static str, example: &'static str) -> Result<(f64, 
     if text.is_empty() {
         return Err(QuantityError::Empty { what, example });
     }
-    let not_a_number = || QuantityError::NotANumber { text: text.chars().take(40).collect(), what, example };
+    let not_a_number = || QuantityError::NotANumber { text: shortened(text), what, example };
     let spread = spread_fractions(text);
     let end = spread.find(|c: char| !(c.is_ascii_digit() || " .,/-+".contains(c))).unwrap_or(spread.len());
     let (number, unit) = spread.split_at(end);

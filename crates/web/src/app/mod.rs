@@ -13,7 +13,7 @@ pub use clock::Clock;
 pub use error::{PageError, no_such_page};
 pub use files::{attachment, json_file, uploaded_text};
 pub use guard::{authority, guard, headers};
-pub use page::{Place, Shell, clock_time, day_and_time, html, near_time, running, see_other};
+pub use page::{Place, Shell, clock_time, day_and_time, html, html_for, near_time, running, see_other};
 pub use units::reader_units;
 
 use std::collections::BTreeSet;

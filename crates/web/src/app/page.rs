@@ -1,6 +1,6 @@
 //! The frame around every page: navigation, units, the next thing the hands must do.
 
-use actix_web::http::header;
+use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use hold_steady_core::book::CookRecord;
@@ -174,6 +174,15 @@ pub fn html(page: &impl Template) -> Result<HttpResponse, PageError> {
         .content_type("text/html; charset=utf-8")
         .insert_header((header::CACHE_CONTROL, "no-store"))
         .body(page.render()?))
+}
+
+/// The same, with the status of a form that was refused where it was.
+pub fn html_for(page: &impl Template, refused: bool) -> Result<HttpResponse, PageError> {
+    let mut answer = html(page)?;
+    if refused {
+        *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
+    }
+    Ok(answer)
 }
 
 /// Sends the browser to another page, with GET.

@@ -11,14 +11,17 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::cook::{Event, EventKind, Rating, Refusal, live};
 use hold_steady_core::plan::resolve_past;
-use hold_steady_core::units::{Celsius, Units, parse_minutes, parse_seconds, parse_temperature};
+use hold_steady_core::units::{
+    Celsius, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
+};
 use hold_steady_store::new_id;
 use jiff::Timestamp;
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, clock_time, html, near_time, reader_units, running, see_other,
+    self, AppState, PageError, Place, Shell, clock_time, html, html_for, near_time, reader_units, running,
+    see_other,
 };
 use print::PrintView;
 use view::{CookView, LiveView, Typed};
@@ -123,11 +126,7 @@ async fn show(
     let refused = typed.problem.is_some();
     let live = LiveView::new(state, request, &record)?;
     let cook = CookView::new(state, request, &record, typed)?;
-    let mut answer = html(&CookPage { shell, cook, live })?;
-    if refused {
-        *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
-    }
-    Ok(answer)
+    html_for(&CookPage { shell, cook, live }, refused)
 }
 
 async fn live_fragment(
@@ -277,7 +276,7 @@ fn understand(
 fn percent(text: &str) -> Result<f64, String> {
     let bare = text.trim().trim_end_matches('%').trim().replace(',', ".");
     bare.parse().map_err(|_| {
-        let shown: String = text.trim().chars().take(40).collect();
+        let shown = shortened(text.trim());
         format!(
             "“{shown}” is not a share of salt. Type per cent of its weight, from 0 to 10, for example 1.2."
         )
@@ -333,9 +332,7 @@ async fn record(
 }
 
 fn words(refusal: &Refusal, state: &AppState) -> String {
-    let text = refusal.to_string();
-    let mut letters = text.chars();
-    let text: String = letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
+    let text = capitalised(&refusal.to_string());
     match refusal.clashes_with() {
         Some(at) => format!("{text} That was at {}.", clock_time(at, &state.kitchen.zone)),
         None => text,

@@ -3,7 +3,7 @@
 use hold_steady_core::food::{Basis, Food, FoodClass, Pantry};
 use hold_steady_core::prep::{bag, figures, salt};
 use hold_steady_core::safety::{organisms, profiles};
-use hold_steady_core::units::{Celsius, Length, Units, trimmed};
+use hold_steady_core::units::{Celsius, Length, Units, capitalised, trimmed};
 
 use crate::app::duration;
 
@@ -44,7 +44,7 @@ impl FoodView {
         let copied_from = own.and_then(|o| pantry.food(&o.base)).map(|b| (b.id.clone(), b.name.clone()));
         Self {
             id: food.id.clone(),
-            title: capital(&food.name),
+            title: capitalised(&food.name),
             group: food.group.clone(),
             about: units.sentence(&food.about),
             also: food.synonyms.join(", "),
@@ -66,11 +66,6 @@ impl FoodView {
             .collect(),
         }
     }
-}
-
-fn capital(name: &str) -> String {
-    let mut letters = name.chars();
-    letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default()
 }
 
 fn said_once(mut section: Section) -> Section {

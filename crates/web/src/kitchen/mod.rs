@@ -2,7 +2,6 @@
 
 use std::collections::BTreeMap;
 
-use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::boiling_c;
@@ -10,7 +9,7 @@ use hold_steady_core::plan::KitchenForm;
 use hold_steady_core::safety::profiles;
 use hold_steady_core::units::Celsius;
 
-use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units, see_other};
+use crate::app::{self, AppState, PageError, Place, Shell, html_for, reader_units, see_other};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(web::resource("/kitchen").route(app::get(page)).route(web::post().to(settle)));
@@ -69,11 +68,7 @@ async fn show(
         errors,
         settled,
     };
-    let mut answer = html(&page)?;
-    if refused {
-        *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
-    }
-    Ok(answer)
+    html_for(&page, refused)
 }
 
 async fn settle(

@@ -6,7 +6,7 @@ use hold_steady_core::plan::{Explanation, OWN_TEMPERATURE, Plan, PlanForm, PlanR
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
 use hold_steady_core::steps::{Before, before};
-use hold_steady_core::units::{Celsius, Units};
+use hold_steady_core::units::{Celsius, Units, capitalised};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use serde::Serialize;
@@ -331,9 +331,7 @@ fn ask(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Result<Vec<AskedA
         .map(|(value, text)| {
             let mut with = form.clone();
             (open.set)(&mut with, value);
-            let mut letters = text.chars();
-            let text = letters.next().map(|c| c.to_uppercase().chain(letters).collect()).unwrap_or_default();
-            Ok(AskedAnswer { text, href: format!("/plan?{}", super::encoded(&with)?) })
+            Ok(AskedAnswer { text: capitalised(text), href: format!("/plan?{}", super::encoded(&with)?) })
         })
         .collect()
 }

@@ -162,7 +162,7 @@ async fn foods(state: web::Data<AppState>, typed: web::Query<Search>) -> Result<
             lines: pantry.search(searched).into_iter().map(Line::of).collect(),
         }]
     };
-    html(&Foods { groups, searched: searched.chars().take(40).collect() })
+    html(&Foods { groups, searched: hold_steady_core::units::shortened(searched) })
 }
 
 #[derive(Deserialize)]
