@@ -2,6 +2,7 @@
 //! gives the way out; the way out, taken, is sound. (The project's own rules; the figures they rest on are
 //! checked in `verdicts.rs`, `published_times.rs` and `eggs.rs`.)
 
+use hold_steady_core::calc;
 use hold_steady_core::plan::{BandKind, KitchenRules, Plan, PlanForm, Setting, plan};
 use hold_steady_core::safety::Level;
 use hold_steady_core::units::Units;
@@ -224,4 +225,71 @@ fn what_no_bath_makes_good_is_refused_before_it_goes_in() {
     let mussels = planned(&form("mussel", "65 °C"));
     assert_eq!(mussels.verdict.level, Level::Refused);
     assert!(mussels.verdict.way_out.expect("a way out").text.contains("92 °C"));
+}
+
+/// What the calculation interface offers for a request, and the level of that answer.
+fn offered(request: &serde_json::Value) -> (String, serde_json::Value) {
+    let answer = calc::run("heat", request).unwrap_or_else(|e| panic!("{request}: {e:?}"));
+    (answer["verdict"]["level"].as_str().unwrap_or_default().to_owned(), answer["verdict"]["way_out"].clone())
+}
+
+#[test]
+fn a_bath_that_is_offered_is_what_its_instrument_is_to_show() {
+    for (food, mm) in [("beef-strip", 25), ("chicken-breast", 30), ("pork-loin", 40)] {
+        for error in [0.0, 0.3, 1.0] {
+            let mut asked = serde_json::json!({"food": food, "thickness_mm": mm, "start_c": 5, "bath_c": 55,
+                                               "until_min": 100, "bath_error_c": error, "intact": true});
+            let (level, way) = offered(&asked);
+            assert_ne!(level, "pasteurized");
+            asked["bath_c"] = way["bath_c"].clone();
+            assert_eq!(offered(&asked).0, "pasteurized", "{food}, {error} K too high: {way}");
+        }
+    }
+    // In a kitchen whose thermometer reads a degree too high too.
+    let now = "2026-11-25T12:00:00Z".parse().expect("an instant");
+    let rules = KitchenRules { bath_error_c: 1.0, ..KitchenRules::default() };
+    let there = |form: &PlanForm| {
+        let reading = form.read(&Setting::new(Units::default(), now, &TimeZone::UTC, &rules));
+        plan(&reading.request.expect("understood"), now, Units::default()).expect("simulates")
+    };
+    let breast =
+        PlanForm { time: "1 h".into(), thickness: "30 mm".into(), ..form("chicken-breast", "58 °C") };
+    let p = there(&breast);
+    assert_eq!(p.verdict.level, Level::Refused);
+    let c = p.verdict.way_out.and_then(|w| w.bath_c).expect("a hotter bath");
+    let hotter = there(&PlanForm { bath: format!("{c} °C"), ..breast });
+    assert_eq!(hotter.verdict.level, Level::Pasteurized, "{c} °C");
+}
+
+#[test]
+fn a_bath_that_is_offered_is_held_and_not_the_old_one_moved() {
+    // Hot for a while and far too cold since: moved up by what is missing at the end it would have boiled.
+    let p = |min, c| serde_json::json!({"min": min, "c": c});
+    let asked = serde_json::json!({"food": "chicken-breast", "thickness_mm": 40, "start_c": 5, "until_min": 100,
+                                   "bath": [p(0, 58), p(20, 58), p(21, 30)]});
+    let (_, way) = offered(&asked);
+    let c = way["bath_c"].as_f64().expect("a hotter bath");
+    let at = |c: f64| {
+        offered(&serde_json::json!({"food": "chicken-breast", "thickness_mm": 40, "start_c": 5,
+                                    "until_min": 100, "bath_c": c}))
+        .0
+    };
+    assert_eq!(at(c), "pasteurized", "{way}");
+    assert_ne!(at(c - 0.2), "pasteurized", "{way}");
+}
+
+#[test]
+fn what_no_heat_makes_good_is_not_sent_back_to_the_stove() {
+    let text = |extra: serde_json::Value| {
+        let mut asked = serde_json::json!({"food": "chicken-breast", "thickness_mm": 25, "start_c": 5,
+                                           "bath_c": 61, "until_min": 120});
+        asked.as_object_mut().expect("a request").extend(extra.as_object().expect("fields").clone());
+        offered(&asked).1["text"].as_str().unwrap_or_default().to_owned()
+    };
+    for extra in [serde_json::json!({"waited_min": 250}), serde_json::json!({"after_min": 300})] {
+        let text = text(extra);
+        assert!(text.contains("hrow it away") && !text.contains("cook it"), "{text}");
+    }
+    let waited_after = text(serde_json::json!({"after_min": 180}));
+    assert!(waited_after.contains("no heat makes good"), "{waited_after}");
 }

@@ -242,6 +242,7 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
         case: Case { out_unsaid, ..case.ok_or_else(missing)? },
         around,
         profile: profile.ok_or_else(missing)?,
+        reads_high_k: bath_error,
         boils_c: boiling_c(altitude),
         ..plain
     };

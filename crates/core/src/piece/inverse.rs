@@ -42,13 +42,19 @@ pub(super) fn find(
         Rule::Ferment => return Ok(Some(ferment(units))),
         _ => {}
     }
-    if run.facts(min).after_kill_min > limits().after_kill_most_min.value {
+    let after_kill_min = run.facts(min).after_kill_min;
+    if after_kill_min > limits().after_kill_most_min.value {
         return Ok(Some(only(
             "Throw it away. Next time eat it, hold it hot or chill it within two hours of the pull.",
         )));
     }
+    if after_kill_min > limits().after_kill_every_min.value {
+        return Ok(Some(only(
+            "What grew after it was pasteurised no heat makes good. Next time eat it, hold it hot or chill it within two hours.",
+        )));
+    }
     let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);
-    let bath_c = lowest_bath_c(piece, min)?.filter(|c| *c > piece.set_c());
+    let bath_c = lowest_bath_c(piece, min)?.filter(|c| *c > piece.shown_c());
     // Eggs and jars are what they are.
     let may_be_cut = piece.food.sizes.is_empty() && piece.food.jar.is_none();
     let thickness_mm = if may_be_cut { greatest_thickness_mm(piece, min)? } else { None };
@@ -75,6 +81,9 @@ pub(super) fn find(
         ways.push(format!("take a piece no thicker than {}", units.length(Length::from_mm(mm))));
     }
     let mut text = match ways.as_slice() {
+        [] if spoiled_before(piece) => {
+            "It was too long where bacteria grow before it went in: throw it away.".into()
+        }
         [] => "No longer, hotter or thinner bath of this kind pasteurises it: cook it another way.".into(),
         _ => format!("For pasteurised, {}.", ways.join("; or ")),
     };
@@ -99,6 +108,12 @@ pub(super) fn find(
     }
     let no_later_than_min = undercooked.no_later_than_min;
     Ok(Some(WayOut { text, until_min, bath_c, thickness_mm, no_later_than_min }))
+}
+
+/// Whether the minutes before the bath alone are too many: then no bath and no pan makes it good.
+fn spoiled_before(piece: &Piece<'_>) -> bool {
+    let (l, (raw, _, warm)) = (limits(), piece.before_min());
+    raw > piece.case.clock_limit(l).value || warm > l.warm_limit_min.value
 }
 
 /// How a piece that may be served undercooked can be, where the growth clocks forbid it as it is: out of the
@@ -142,8 +157,8 @@ fn undercooked(
         }
     }
     let steps = ((limits().lowest_hold_c.value - piece.set_c()) / HALF_K).ceil();
-    let at = |step: f64| ((piece.set_c() + step * HALF_K) / HALF_K).floor() * HALF_K;
-    let hotter = |s: f64| Ok(warms_in_time(&piece.hotter(at(s) - piece.set_c()))?.is_some());
+    let at = |step: f64| ((piece.shown_c() + step * HALF_K) / HALF_K).floor() * HALF_K;
+    let hotter = |s: f64| Ok(warms_in_time(&piece.set_to(at(s)))?.is_some());
     if let Some(step) = first_step(steps, hotter)?.filter(|s| *s > 0.0) {
         ways.push(format!("set the bath to {}", units.temperature(Celsius::new(at(step)))));
     }
@@ -196,11 +211,11 @@ fn only(text: &str) -> WayOut {
 fn bivalves(piece: &Piece<'_>, units: Units) -> Result<WayOut, HeatError> {
     const HOTTER_K: f64 = 2.0;
     let l = limits();
-    let bath = piece.set_c().max(l.bivalve_c.value + HOTTER_K);
+    let bath = piece.shown_c().max(l.bivalve_c.value + HOTTER_K + piece.reads_high_k);
     if bath > piece.boils_c {
         return Ok(only("Water does not get that hot at this altitude: cook them under pressure."));
     }
-    let hot = piece.hotter(bath - piece.set_c());
+    let hot = piece.set_to(bath);
     let run = hot.run(&[])?;
     let reached = run.solution.core.first(0.0, |c| c >= l.bivalve_c.value).map(|s| s + l.bivalve_s.value);
     let degrees = units.temperature(Celsius::new(bath));
@@ -230,15 +245,17 @@ fn pasteurised_min(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError
     Ok(piece.run_until(until, &[])?.pasteurised_from_min())
 }
 
-/// The coldest bath, of at least this piece's and in steps of 0.1 °C, that pasteurises it by `min`.
+/// The coldest bath, of at least this piece's and in steps of 0.1 °C, that pasteurises it by `min`: what its
+/// instrument is to show, and all the while.
 ///
 /// # Errors
 /// When a simulation fails.
 pub fn lowest_bath_c(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
-    let hottest = HOTTEST_C.min(piece.food.bath_c.high).min(piece.boils_c).max(piece.set_c());
-    let steps = ((hottest - piece.set_c()) / BATH_STEP_C).floor();
-    let at = |step: f64| rounded(piece.set_c() + step * BATH_STEP_C);
-    let takes = |step: f64| pasteurised_min(&piece.hotter(at(step) - piece.set_c()), min);
+    let shown = piece.shown_c();
+    let hottest = HOTTEST_C.min(piece.food.bath_c.high).min(piece.boils_c).max(shown);
+    let steps = ((hottest - shown) / BATH_STEP_C).floor();
+    let at = |step: f64| rounded(shown + step * BATH_STEP_C);
+    let takes = |step: f64| pasteurised_min(&piece.set_to(at(step)), min);
     Ok(least_step(steps, min, takes)?.map(at))
 }
 
@@ -263,11 +280,11 @@ fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
         .map_or(0.0, |table| table.first_row_c())
         .max(limits().lowest_hold_c.value);
     // Half a degree is what cooks set.
-    let c = (least * 2.0).ceil() / 2.0;
-    if c <= piece.set_c() {
+    let c = ((least + piece.reads_high_k) / HALF_K).ceil() * HALF_K;
+    if c <= piece.shown_c() {
         return Ok(None);
     }
-    let minutes = piece.hotter(c - piece.set_c()).run(&[])?.pasteurised_from_min();
+    let minutes = piece.set_to(c).run(&[])?.pasteurised_from_min();
     Ok(minutes.map(|m| (c, m.ceil())))
 }
 
@@ -412,8 +429,8 @@ mod tests {
         let p = piece("beef-strip", 25.0, 55.0);
         let at = |p: &Piece<'_>| p.run(&[]).expect("simulates").pasteurised_from_min();
         let c = lowest_bath_c(&p, 100.0).expect("simulates").expect("there is one");
-        assert!(at(&p.hotter(c - 55.0)).is_some_and(|m| m <= 100.0));
-        assert!(at(&p.hotter(c - 55.1)).is_some_and(|m| m > 100.0));
+        assert!(at(&p.set_to(c)).is_some_and(|m| m <= 100.0));
+        assert!(at(&p.set_to(c - 0.1)).is_some_and(|m| m > 100.0));
         let mm = greatest_thickness_mm(&p, 140.0).expect("simulates").expect("there is one");
         assert!(at(&p.cut_to(mm)).is_some_and(|m| m <= 140.0));
         assert!(at(&p.cut_to(mm + 0.5)).is_some_and(|m| m > 140.0));

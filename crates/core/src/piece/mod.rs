@@ -54,6 +54,8 @@ pub struct Piece<'a> {
     /// The bath as set or as read, its instrument's error already taken off: the gates of the rules are
     /// tested on it. Its last temperature is the set point.
     pub bath: BathTrace,
+    /// That error, K: what the bath's instrument reads too high.
+    pub reads_high_k: f64,
     /// How far the water that heats it is off from that, K: an end of the spreads. It moves times, never gates.
     pub bath_off_k: f64,
     /// Coefficient of heat transfer at the surface, W/m²K.
@@ -94,6 +96,7 @@ impl<'a> Piece<'a> {
             detail: Detail::Fine,
             start_c,
             bath,
+            reads_high_k: 0.0,
             bath_off_k: 0.0,
             coefficient: food.surface().w_m2k,
             case: Case::of(food),
@@ -128,10 +131,16 @@ impl<'a> Piece<'a> {
         Self { shape: self.shape.with_thickness(Length::from_mm(mm)), ..self.clone() }
     }
 
-    /// The same piece in a bath set `kelvin` higher, gates and all.
+    /// The same piece in a bath set to `set_c` on its own instrument, and held there.
     #[must_use]
-    pub fn hotter(&self, kelvin: f64) -> Self {
-        Self { bath: self.bath.shifted(kelvin), ..self.clone() }
+    pub fn set_to(&self, set_c: f64) -> Self {
+        Self { bath: BathTrace::constant(set_c - self.reads_high_k), ..self.clone() }
+    }
+
+    /// What the instrument of its bath shows at the end, °C.
+    #[must_use]
+    pub fn shown_c(&self) -> f64 {
+        self.set_c() + self.reads_high_k
     }
 
     /// Minutes before the bath on the raw clock, on the warming limit's clock and in the warmest range: a
@@ -228,8 +237,8 @@ pub(crate) mod tests {
         assert_eq!(level(&p, until), Level::Pasteurized);
         assert_eq!(level(&p, until - 1.0), Level::Refused);
         let bath = w.bath_c.expect("a hotter bath does it in time");
-        assert_eq!(level(&p.hotter(bath - 55.0), 130.0), Level::Pasteurized);
-        assert_eq!(level(&p.hotter(bath - 55.0 - 0.15), 130.0), Level::Refused);
+        assert_eq!(level(&p.set_to(bath), 130.0), Level::Pasteurized);
+        assert_eq!(level(&p.set_to(bath - 0.15), 130.0), Level::Refused);
         let thin = piece("beef-strip", w.thickness_mm.expect("a thinner one too"), 55.0);
         assert!(thin.shape.half_thickness_m() * 2000.0 < 25.0);
         assert_eq!(level(&pierced(thin), 130.0), Level::Pasteurized);

@@ -360,6 +360,7 @@ impl PlanRequest {
             case: self.case(),
             around: Around { out_min: self.out().0, out_c: start.fast_c, waited_min: 0.0, after_min },
             profile: self.rules.profile,
+            reads_high_k: self.rules.bath_error_c,
             boils_c: boiling_c(self.rules.altitude_m),
             ..Piece::new(food, self.shape(thickness_mm), self.as_glass_lets(start.nominal_c), bath)
         }
