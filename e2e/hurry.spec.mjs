@@ -85,6 +85,8 @@ test("everything is reached and answered by keyboard alone, and nothing leaves t
   const url = await kitchen.open();
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(`${url}/plan?food=pork-loin&intact=whole`);
+  // The map comes after the page.
+  await expect(page.locator("#map-point-narrow")).toBeVisible();
   const seen = new Set();
   await page.locator("#f-food").focus();
   for (let i = 0; i < 60; i += 1) {

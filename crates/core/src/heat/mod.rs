@@ -29,6 +29,7 @@ pub use material::{Composition, CompositionError, Material, Structure};
 pub(crate) use solution::bisect;
 pub(crate) use solution::first_where;
 pub use solution::{Curve, Profile, Solution};
+pub(crate) use solver::EXPECTED_POINTS;
 pub use solver::{HeatError, Problem, Start, Surface, TOLERANCE_K, simulate, simulate_watched};
 pub use watch::{Step, Watch};
 

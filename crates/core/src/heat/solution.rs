@@ -139,15 +139,35 @@ pub(crate) fn bisect(mut low: f64, mut high: f64, reached: impl Fn(f64) -> bool)
 /// Cubic through two values with their slopes (per step), the slopes limited so that a monotone
 /// stretch stays monotone (Fritsch and Carlson's sufficient condition). A true peak is kept.
 pub(super) fn hermite(a: f64, b: f64, da: f64, db: f64, x: f64) -> f64 {
-    let rise = b - a;
-    let (mut da, mut db) = (da, db);
-    if da * rise > 0.0 && db * rise > 0.0 {
-        let most = 3.0 * rise.abs();
-        da = da.clamp(-most, most);
-        db = db.clamp(-most, most);
+    Cubic::new(a, b, da, db).at(x)
+}
+
+/// That cubic, `a + x (b + x (c + x d))`.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Cubic([f64; 4]);
+
+impl Cubic {
+    pub(super) fn new(a: f64, b: f64, da: f64, db: f64) -> Self {
+        let rise = b - a;
+        let (mut da, mut db) = (da, db);
+        if da * rise > 0.0 && db * rise > 0.0 {
+            let most = 3.0 * rise.abs();
+            da = da.clamp(-most, most);
+            db = db.clamp(-most, most);
+        }
+        Self([a, da, 3.0 * rise - 2.0 * da - db, da + db - 2.0 * rise])
     }
-    let (x2, x3) = (x * x, x * x * x);
-    a + (3.0 * x2 - 2.0 * x3) * rise + (x3 - 2.0 * x2 + x) * da + (x3 - x2) * db
+
+    pub(super) fn at(&self, x: f64) -> f64 {
+        let [a, b, c, d] = self.0;
+        a + x * (b + x * (c + x * d))
+    }
+
+    /// Its slope.
+    pub(super) fn slope(&self, x: f64) -> f64 {
+        let [_, b, c, d] = self.0;
+        b + x * (2.0 * c + x * 3.0 * d)
+    }
 }
 
 /// Temperatures through the piece at one instant, thermal centre first.

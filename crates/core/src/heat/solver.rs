@@ -125,6 +125,9 @@ pub fn simulate_watched(
 /// RODAS3's γ; its other coefficients stand in [`Stepper::attempt`].
 const GAMMA: f64 = 0.5;
 
+/// Room made for the steps of a run beforehand.
+pub(crate) const EXPECTED_POINTS: usize = 512;
+
 /// Shortest step, seconds: below it something is wrong.
 const SHORTEST_STEP_S: f64 = 1e-7;
 
@@ -152,6 +155,7 @@ struct Stepper<'a> {
     upper: Vec<f64>,
     multiplier: Vec<f64>,
     inverse_pivot: Vec<f64>,
+    back: Vec<f64>,
     highest: Vec<f64>,
     /// The whole volume.
     whole: f64,
@@ -199,6 +203,7 @@ impl<'a> Stepper<'a> {
             upper: zeros(),
             multiplier: zeros(),
             inverse_pivot: zeros(),
+            back: zeros(),
             whole: mesh.volumes.iter().sum(),
             heat_in: 0.0,
         }
@@ -211,7 +216,6 @@ impl<'a> Stepper<'a> {
         watch: &mut impl Watch,
     ) -> Result<Solution, HeatError> {
         const SAFETY: f64 = 0.9;
-        const EXPECTED_POINTS: usize = 512;
         let mut core = Curve::with_capacity(EXPECTED_POINTS);
         let mut surface = Curve::with_capacity(EXPECTED_POINTS);
         let mut mean = Curve::with_capacity(EXPECTED_POINTS);
@@ -374,36 +378,65 @@ impl<'a> Stepper<'a> {
         q
     }
 
-    /// Factors `I/(γ dt) − J`.
+    /// Factors `I/(γ dt) − J`, from both ends towards the middle: two chains of operations that do not wait for
+    /// each other, where from one end there is one of twice the length.
     fn factor(&mut self, dt: f64) {
         let shift = 1.0 / (GAMMA * dt);
         let n = self.h.len();
+        let middle = n / 2;
         let (lower, diagonal, upper) = (&self.lower[..n], &self.diagonal[..n], &self.upper[..n]);
-        let (multiplier, pivot) = (&mut self.multiplier[..n], &mut self.inverse_pivot[..n]);
-        pivot[0] = 1.0 / (shift - diagonal[0]);
-        for i in 1..n {
-            // The matrix has −J off its diagonal.
-            let m = lower[i] * pivot[i - 1];
-            multiplier[i] = m;
-            pivot[i] = 1.0 / (shift - diagonal[i] - m * upper[i - 1]);
+        let (multiplier, pivot, back) =
+            (&mut self.multiplier[..n], &mut self.inverse_pivot[..n], &mut self.back[..n]);
+        // The matrix has −J off its diagonal. What a row takes over from the one eliminated before it:
+        let (mut from_left, mut from_right) = (0.0, 0.0);
+        let (mut left_pivot, mut right_pivot) = (0.0, 0.0);
+        for left in 0..middle {
+            multiplier[left] = lower[left] * left_pivot;
+            left_pivot = 1.0 / (shift - diagonal[left] - multiplier[left] * from_left);
+            (pivot[left], back[left]) = (left_pivot, upper[left] * left_pivot);
+            from_left = upper[left];
+            let right = n - 1 - left;
+            if right > middle {
+                multiplier[right] = upper[right] * right_pivot;
+                right_pivot = 1.0 / (shift - diagonal[right] - multiplier[right] * from_right);
+                (pivot[right], back[right]) = (right_pivot, lower[right] * right_pivot);
+                from_right = lower[right];
+            }
         }
+        multiplier[middle] = lower[middle] * left_pivot;
+        back[middle] = upper[middle] * right_pivot;
+        let met = multiplier[middle] * from_left + back[middle] * from_right;
+        pivot[middle] = 1.0 / (shift - diagonal[middle] - met);
     }
 
-    /// Solves the factored system for stage `which`, in place.
+    /// Solves the factored system for stage `which`, in place: inwards from both ends, and out again.
     fn solve(&mut self, which: usize) {
         let n = self.h.len();
+        let middle = n / 2;
         let x = &mut self.k[which][..n];
-        let (multiplier, upper, pivot) = (&self.multiplier[..n], &self.upper[..n], &self.inverse_pivot[..n]);
-        let mut before = x[0];
-        for i in 1..n {
-            before = x[i] + multiplier[i] * before;
-            x[i] = before;
+        let (multiplier, back, pivot) = (&self.multiplier[..n], &self.back[..n], &self.inverse_pivot[..n]);
+        let (mut from_left, mut from_right) = (0.0, 0.0);
+        for left in 0..middle {
+            from_left = x[left] + multiplier[left] * from_left;
+            x[left] = from_left;
+            let right = n - 1 - left;
+            if right > middle {
+                from_right = x[right] + multiplier[right] * from_right;
+                x[right] = from_right;
+            }
         }
-        let mut after = x[n - 1] * pivot[n - 1];
-        x[n - 1] = after;
-        for i in (0..n - 1).rev() {
-            after = (x[i] + upper[i] * after) * pivot[i];
-            x[i] = after;
+        let met = x[middle] + multiplier[middle] * from_left + back[middle] * from_right;
+        let mut to_left = met * pivot[middle];
+        let mut to_right = to_left;
+        x[middle] = to_left;
+        for left in (0..middle).rev() {
+            to_left = x[left] * pivot[left] + back[left] * to_left;
+            x[left] = to_left;
+            let right = n - 1 - left;
+            if right > middle {
+                to_right = x[right] * pivot[right] + back[right] * to_right;
+                x[right] = to_right;
+            }
         }
     }
 

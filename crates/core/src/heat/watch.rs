@@ -1,6 +1,6 @@
 //! Looking on while a piece is simulated: every cell at both ends of every accepted step.
 
-use super::solution::hermite;
+use super::solution::Cubic;
 
 /// One accepted step of a simulation. Cells are in the solver's order, the thermal centre first.
 #[derive(Debug, Clone, Copy)]
@@ -25,16 +25,28 @@ impl Step<'_> {
     #[must_use]
     pub fn passes_s(&self, i: usize, c: f64) -> f64 {
         const NEAR_S: f64 = 0.1;
+        let (a, b) = (self.before[i], self.after[i]);
         let width = self.until_s - self.from_s;
-        let at =
-            |x: f64| hermite(self.before[i], self.after[i], self.slope_before[i], self.slope_after[i], x);
-        let rising = self.after[i] > self.before[i];
+        let cubic = Cubic::new(a, b, self.slope_before[i], self.slope_after[i]);
+        let near = NEAR_S / width;
+        // Newton from the straight line, kept between the ends known: halved where it would leave them.
         let (mut low, mut high) = (0.0, 1.0);
-        while (high - low) * width > NEAR_S {
-            let middle = 0.5 * (low + high);
-            if (at(middle) >= c) == rising { high = middle } else { low = middle }
+        let mut x = (c - a) / (b - a);
+        while high - low > near {
+            let off = cubic.at(x) - c;
+            if (off >= 0.0) == (b > a) {
+                high = x
+            } else {
+                low = x
+            }
+            let next = x - off / cubic.slope(x);
+            if (next - x).abs() < 0.5 * near && low <= next && next <= high {
+                x = next;
+                break;
+            }
+            x = if low < next && next < high { next } else { 0.5 * (low + high) };
         }
-        self.from_s + width * 0.5 * (low + high)
+        self.from_s + width * x
     }
 }
 

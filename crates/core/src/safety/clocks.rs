@@ -6,7 +6,7 @@
 
 use super::Limits;
 use crate::bath::BathTrace;
-use crate::heat::{Step, Watch};
+use crate::heat::{EXPECTED_POINTS, Step, Watch};
 
 /// The ranges that are kept apart: raw, come-up, warm.
 const RANGES: usize = 3;
@@ -15,45 +15,55 @@ const RANGES: usize = 3;
 ///
 /// Layers that were in it once, within the only spell of another, can never be the worst and are left out.
 #[derive(Debug, Clone, Default)]
-pub struct Spells(Vec<Vec<(f64, f64)>>);
+pub struct Spells {
+    /// Of the layers that were in it once.
+    once: Vec<(f64, f64)>,
+    /// Of each of the others.
+    often: Vec<Vec<(f64, f64)>>,
+}
 
 impl Spells {
     fn new(mut spells: Vec<(usize, f64, f64)>) -> Self {
-        spells.sort_by(|a, b| a.0.cmp(&b.0).then(a.1.total_cmp(&b.1)));
-        let mut once: Vec<(f64, f64)> = Vec::new();
-        let mut layers: Vec<Vec<(f64, f64)>> = Vec::new();
+        // Each layer's own were written down as they ended: they stay in order.
+        spells.sort_by_key(|s| s.0);
+        let mut once: Vec<(f64, f64)> = Vec::with_capacity(spells.len());
+        let mut often: Vec<Vec<(f64, f64)>> = Vec::new();
         for layer in spells.chunk_by(|a, b| a.0 == b.0) {
             match layer {
                 [(_, from, until)] => once.push((*from, *until)),
-                more => layers.push(more.iter().map(|s| (s.1, s.2)).collect()),
+                more => often.push(more.iter().map(|s| (s.1, s.2)).collect()),
             }
         }
         // By beginning, the longest of those that begin together first: what ends no later than one before
         // lies within it.
-        once.sort_by(|a, b| a.0.total_cmp(&b.0).then(b.1.total_cmp(&a.1)));
+        once.sort_unstable_by(|a, b| a.0.total_cmp(&b.0).then(b.1.total_cmp(&a.1)));
         let mut latest = f64::NEG_INFINITY;
         once.retain(|s| {
             let stays = s.1 > latest;
             latest = latest.max(s.1);
             stays
         });
-        layers.extend(once.into_iter().map(|s| vec![s]));
-        Self(layers)
+        Self { once, often }
+    }
+
+    /// Layer by layer.
+    fn layers(&self) -> impl Iterator<Item = &[(f64, f64)]> {
+        self.once.chunks(1).chain(self.often.iter().map(Vec::as_slice))
     }
 
     /// The most any layer has spent in the range from `from_s` to `until_s`.
     #[must_use]
     pub fn between_s(&self, from_s: f64, until_s: f64) -> f64 {
-        let of = |layer: &Vec<(f64, f64)>| -> f64 {
+        let of = |layer: &[(f64, f64)]| -> f64 {
             layer.iter().map(|(a, b)| (b.min(until_s) - a.max(from_s)).max(0.0)).sum()
         };
-        self.0.iter().map(of).fold(0.0, f64::max)
+        self.layers().map(of).fold(0.0, f64::max)
     }
 
     /// When the first layer has spent `limit_s` in the range, counted from `from_s`; `None` when none does.
     #[must_use]
     pub fn passes_s(&self, from_s: f64, limit_s: f64) -> Option<f64> {
-        let of = |layer: &Vec<(f64, f64)>| -> Option<f64> {
+        let of = |layer: &[(f64, f64)]| -> Option<f64> {
             let mut left = limit_s;
             for (a, b) in layer {
                 let a = a.max(from_s);
@@ -64,13 +74,13 @@ impl Spells {
             }
             None
         };
-        self.0.iter().filter_map(of).min_by(f64::total_cmp)
+        self.layers().filter_map(of).min_by(f64::total_cmp)
     }
 
     /// When the first layer enters the range.
     #[must_use]
     pub fn begins_s(&self) -> Option<f64> {
-        self.0.iter().filter_map(|l| l.first()).map(|s| s.0).min_by(f64::total_cmp)
+        self.layers().filter_map(<[_]>::first).map(|s| s.0).min_by(f64::total_cmp)
     }
 }
 
@@ -104,16 +114,6 @@ pub struct Clocks {
     pub warm: Spells,
 }
 
-/// One layer as it is followed.
-#[derive(Debug, Clone, Copy)]
-struct Layer {
-    /// While it stays between these, nothing changes.
-    low: f64,
-    high: f64,
-    /// When it entered each range it is in.
-    since: [Option<f64>; RANGES],
-}
-
 /// Follows every layer of a simulation through the ranges where bacteria grow.
 #[derive(Debug)]
 pub struct GrowthWatch<'a> {
@@ -127,7 +127,11 @@ pub struct GrowthWatch<'a> {
     ranges: [(f64, f64); RANGES],
     /// The ends of all ranges, rising.
     edges: [f64; 2 * RANGES],
-    layers: Vec<Layer>,
+    /// While a layer stays between these, nothing changes.
+    low: Vec<f64>,
+    high: Vec<f64>,
+    /// When each layer entered the ranges it is in.
+    since: Vec<[Option<f64>; RANGES]>,
     spells: [Vec<(usize, f64, f64)>; RANGES],
     /// The coldest layer at the end of each step.
     coldest: Vec<(f64, f64)>,
@@ -145,9 +149,11 @@ impl<'a> GrowthWatch<'a> {
             upper_c: f64::NAN,
             ranges: [(f64::NAN, f64::NAN); RANGES],
             edges: [f64::NAN; 2 * RANGES],
-            layers: Vec::new(),
+            low: Vec::new(),
+            high: Vec::new(),
+            since: Vec::new(),
             spells: Default::default(),
-            coldest: Vec::new(),
+            coldest: Vec::with_capacity(EXPECTED_POINTS),
             end_s: 0.0,
         }
     }
@@ -160,8 +166,8 @@ impl<'a> GrowthWatch<'a> {
 
     /// The clocks, and the coldest layer at the end of each step, `(seconds, °C)`.
     pub(crate) fn finish_with_coldest(mut self) -> (Clocks, Vec<(f64, f64)>) {
-        for (i, layer) in self.layers.iter().enumerate() {
-            for (range, since) in layer.since.iter().enumerate() {
+        for (i, since) in self.since.iter().enumerate() {
+            for (range, since) in since.iter().enumerate() {
                 if let Some(from) = since {
                     self.spells[range].push((i, *from, self.end_s));
                 }
@@ -184,7 +190,12 @@ impl<'a> GrowthWatch<'a> {
             ends.copy_from_slice(&[range.0, range.1]);
         }
         self.edges.sort_by(f64::total_cmp);
-        self.layers.resize(celsius.len(), Layer { low: 0.0, high: 0.0, since: [None; RANGES] });
+        self.low.resize(celsius.len(), 0.0);
+        self.high.resize(celsius.len(), 0.0);
+        self.since.resize(celsius.len(), [None; RANGES]);
+        for spells in &mut self.spells {
+            spells.reserve(celsius.len());
+        }
         for (i, c) in celsius.iter().enumerate() {
             self.place(i, *c, at_s);
         }
@@ -192,15 +203,15 @@ impl<'a> GrowthWatch<'a> {
 
     /// Puts layer `i`, at `c` from `at_s` on, into its ranges.
     fn place(&mut self, i: usize, c: f64, at_s: f64) {
-        let layer = &mut self.layers[i];
         let below = self.edges.iter().take_while(|edge| c >= **edge).count();
-        layer.low = if below == 0 { f64::NEG_INFINITY } else { self.edges[below - 1] };
-        layer.high = self.edges.get(below).copied().unwrap_or(f64::INFINITY);
+        self.low[i] = if below == 0 { f64::NEG_INFINITY } else { self.edges[below - 1] };
+        self.high[i] = self.edges.get(below).copied().unwrap_or(f64::INFINITY);
         for (range, &(low, high)) in self.ranges.iter().enumerate() {
-            match (layer.since[range], (low..high).contains(&c)) {
-                (None, true) => layer.since[range] = Some(at_s),
+            let since = &mut self.since[i][range];
+            match (*since, (low..high).contains(&c)) {
+                (None, true) => *since = Some(at_s),
                 (Some(from), false) => {
-                    layer.since[range] = None;
+                    *since = None;
                     self.spells[range].push((i, from, at_s));
                 }
                 _ => {}
@@ -238,9 +249,8 @@ impl Watch for GrowthWatch<'_> {
         let mut coldest = f64::INFINITY;
         for i in 0..step.after.len() {
             let c = step.after[i];
-            coldest = coldest.min(c);
-            let layer = &self.layers[i];
-            if !(layer.low <= c && c < layer.high) {
+            coldest = if c < coldest { c } else { coldest };
+            if !(self.low[i] <= c && c < self.high[i]) {
                 self.moved(i, step);
             }
         }
