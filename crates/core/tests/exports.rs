@@ -2,8 +2,8 @@
 //! own earlier output: `golden/export-v1.json` was written by version 0.1.0, `golden/export-v2.json` by the
 //! first that kept foods of a kitchen's own; they are never changed.
 
-use hold_steady_core::book::{BookEntry, ImportError, Instrument, csv, read_export};
-use hold_steady_core::cook::Stage;
+use hold_steady_core::book::{BookEntry, ImportError, Instrument, LeftOut, MOST_COOKS, csv, read_export};
+use hold_steady_core::cook::{MOST_EVENTS, Stage};
 use hold_steady_core::food::{Basis, FoodClass};
 use hold_steady_core::safety::Level;
 use hold_steady_core::units::Units;
@@ -12,9 +12,14 @@ use jiff::tz::TimeZone;
 const V1: &str = include_str!("golden/export-v1.json");
 const V2: &str = include_str!("golden/export-v2.json");
 
+/// When the files are brought in.
+fn now() -> jiff::Timestamp {
+    "2026-12-24T12:00:00Z".parse().expect("an instant")
+}
+
 #[test]
 fn version_1_is_read_whole() {
-    let export = read_export(V1).expect("written by us");
+    let export = read_export(V1, now()).map(|r| r.export).expect("written by us");
     assert_eq!((export.version, export.cooks.len()), (1, 2));
     let eaten = &export.cooks[0];
     assert_eq!(eaten.state().stage(), Stage::Eaten);
@@ -32,7 +37,7 @@ fn version_1_is_read_whole() {
 
 #[test]
 fn version_2_is_read_with_what_the_kitchen_keeps_of_its_own() {
-    let export = read_export(V2).expect("written by us");
+    let export = read_export(V2, now()).map(|r| r.export).expect("written by us");
     assert_eq!((export.version, export.cooks.len()), (2, 2));
     let pantry = &export.kitchen.pantry;
     assert_eq!(pantry.dialled.get("beef-strip"), Some(&56.5));
@@ -46,13 +51,15 @@ fn version_2_is_read_with_what_the_kitchen_keeps_of_its_own() {
     assert_eq!(egg.request.food().class, FoodClass::ShellEgg);
 }
 
+/// What is left out of a file after an edit, and why.
+fn left_out(text: &str, pointer: &str, value: serde_json::Value) -> Vec<LeftOut> {
+    let mut v: serde_json::Value = serde_json::from_str(text).expect("JSON");
+    *v.pointer_mut(pointer).unwrap_or_else(|| panic!("{pointer}")) = value;
+    read_export(&v.to_string(), now()).unwrap_or_else(|e| panic!("{pointer}: {e}")).left_out
+}
+
 #[test]
 fn a_food_of_the_kitchen_s_own_is_checked_before_it_is_taken() {
-    let edit = |pointer: &str, value: serde_json::Value| {
-        let mut v: serde_json::Value = serde_json::from_str(V2).expect("JSON");
-        *v.pointer_mut(&format!("/kitchen/pantry{pointer}")).expect("there") = value;
-        read_export(&v.to_string())
-    };
     for (pointer, value) in [
         ("/foods/0/base", "nectar".into()),
         ("/foods/0/id", "chicken-breast".into()),
@@ -61,25 +68,24 @@ fn a_food_of_the_kitchen_s_own_is_checked_before_it_is_taken() {
         ("/foods/0/composition/water", 7.2.into()),
         ("/foods/0/levels", serde_json::json!([])),
         ("/foods/0/windows/0/until_min", serde_json::json!(-1)),
+        ("/foods/0/composition", serde_json::json!({"water": 1, "gold": 0})),
+        ("/dialled/beef-strip", serde_json::json!(1e308)),
+        ("/dialled/beef-strip", serde_json::json!(101)),
     ] {
-        let read = edit(pointer, value);
-        assert!(matches!(read, Err(ImportError::OwnFood { .. })), "{pointer}: {read:?}");
+        let out = left_out(V2, &format!("/kitchen/pantry{pointer}"), value);
+        assert_eq!(out.len(), 1, "{pointer}: {out:?}");
+        assert!(out[0].what.starts_with("food ") || out[0].what.contains("beef-strip"), "{out:?}");
     }
-    let unknown = edit("/foods/0/composition", serde_json::json!({"water": 1, "gold": 0}));
-    assert!(matches!(unknown, Err(ImportError::Unreadable { .. })), "{unknown:?}");
     // The copy in a plan is no way round the check either.
-    let mut v: serde_json::Value = serde_json::from_str(V2).expect("JSON");
-    let own = v.pointer_mut("/cooks/0/pieces/0/plans/0/request/own/base").expect("the plan's own copy");
-    *own = "beef-strip".into();
-    assert!(read_export(&v.to_string()).is_ok(), "another base is another food, and sound");
-    *v.pointer_mut("/cooks/0/pieces/0/plans/0/request/own/base").expect("there") = "nectar".into();
-    assert!(read_export(&v.to_string()).is_err());
+    let base = "/cooks/0/pieces/0/plans/0/request/own/base";
+    assert!(left_out(V2, base, "beef-strip".into()).is_empty(), "another base is another food, and sound");
+    assert_eq!(left_out(V2, base, "nectar".into()).len(), 1);
 }
 
 #[test]
 fn what_is_read_is_written_the_same() {
     for text in [V1, V2] {
-        let export = read_export(text).expect("written by us");
+        let export = read_export(text, now()).map(|r| r.export).expect("written by us");
         let again = serde_json::to_value(&export).expect("plain data");
         let before: serde_json::Value = serde_json::from_str(text).expect("JSON");
         assert_eq!(again, before);
@@ -88,7 +94,7 @@ fn what_is_read_is_written_the_same() {
 
 #[test]
 fn a_result_of_an_unknown_shape_is_computed_anew() {
-    let mut export = read_export(V1).expect("written by us");
+    let mut export = read_export(V1, now()).map(|r| r.export).expect("written by us");
     let record = &mut export.cooks[0].pieces[0].plans[0];
     let stored = record.plan().expect("stored whole");
     record.result = serde_json::json!({"written by": "an engine to come"});
@@ -98,27 +104,56 @@ fn a_result_of_an_unknown_shape_is_computed_anew() {
 }
 
 #[test]
-fn contradictions_are_found_by_cook() {
-    let edit = |f: &dyn Fn(&mut serde_json::Value)| {
-        let mut v: serde_json::Value = serde_json::from_str(V1).expect("JSON");
-        f(&mut v);
-        read_export(&v.to_string())
-    };
-    let twice = edit(&|v| v["cooks"][1]["id"] = v["cooks"][0]["id"].clone());
-    assert!(matches!(twice, Err(ImportError::Inconsistent { .. })), "{twice:?}");
-    let pieceless = edit(&|v| v["cooks"][0]["pieces"] = serde_json::json!([]));
-    assert!(matches!(pieceless, Err(ImportError::Inconsistent { .. })));
-    let absurd = edit(&|v| v["cooks"][0]["pieces"][0]["plans"][0]["request"]["thickness_mm"] = 1e9.into());
-    assert!(matches!(absurd, Err(ImportError::Inconsistent { .. })));
-    let odd = edit(&|v| v["cooks"][0]["events"][0]["kind"] = "exploded".into());
-    assert!(matches!(odd, Err(ImportError::Unreadable { .. })), "{odd:?}");
-    let hot = edit(&|v| v["cooks"][0]["readings"][0]["celsius"] = 4000.into());
-    assert!(matches!(hot, Err(ImportError::Inconsistent { .. })));
+fn what_cannot_be_is_left_out_by_cook_and_named() {
+    let cook: serde_json::Value = serde_json::from_str(V1).expect("JSON");
+    let first = cook["cooks"][0]["id"].clone();
+    let huge = serde_json::json!(1e308);
+    let of = |part: &str| format!("/cooks/0{part}");
+    for (pointer, value, why) in [
+        ("/cooks/1/id".to_owned(), first, "twice"),
+        (of("/pieces"), serde_json::json!([]), "no piece"),
+        (of("/pieces/0/plans/0/request/thickness_mm"), 1e6.into(), "cannot be"),
+        (of("/pieces/0/plans/0/request/thickness_mm"), huge.clone(), "cannot be"),
+        (of("/pieces/0/plans/0/request/rules/bath_error_c"), huge.clone(), "cannot be"),
+        (of("/pieces/0/plans/0/request/rules/bath_error_c"), 900.into(), "outside"),
+        (of("/pieces/0/plans/0/result/horizon_min"), huge, "cannot be"),
+        (of("/pieces/0/plans/0/result/horizon_min"), 1e6.into(), "cannot be"),
+        (of("/pieces/0/plans/0/result/bath_min"), serde_json::json!(-1), "cannot be"),
+        (of("/pieces/0/plans/0/result/times/serve"), "2031-01-01T00:00:00Z".into(), "400 days"),
+        (of("/pieces/0/plans/0/engine"), "x".repeat(500).into(), "characters"),
+        (of("/events/0/kind"), "exploded".into(), "exploded"),
+        (of("/events/1/happened_at"), "2031-01-01T00:00:00Z".into(), "still to come"),
+        (of("/events/1/recorded_at"), "2031-01-01T00:00:00Z".into(), "still to come"),
+        (of("/events/1/happened_at"), "2020-01-01T00:00:00Z".into(), "more than a day before"),
+        (of("/events/1/by"), "".into(), "by whom"),
+        (of("/readings/0/celsius"), 4000.into(), "cannot be"),
+        (of("/readings/0/at"), "2031-01-01T00:00:00Z".into(), "still to come"),
+        (of("/title"), "a\r\nb".into(), "title"),
+        (of("/title"), "x".repeat(5000).into(), "text of 5000 bytes"),
+        (of("/created_at"), "2031-01-01T00:00:00Z".into(), "still to come"),
+    ] {
+        let out = left_out(V1, &pointer, value);
+        assert_eq!(out.len(), 1, "{pointer}: {out:?}");
+        assert!(out[0].reason.contains(why), "{pointer}: {out:?}");
+        assert!(out[0].what.starts_with("cook 0"), "{out:?}");
+    }
+}
+
+#[test]
+fn a_file_of_too_much_is_refused_as_a_whole_and_too_many_events_by_cook() {
+    let mut v: serde_json::Value = serde_json::from_str(V1).expect("JSON");
+    v["cooks"] = vec![serde_json::json!({}); MOST_COOKS + 1].into();
+    let refused = read_export(&v.to_string(), now());
+    assert!(matches!(refused, Err(ImportError::TooMany { most: MOST_COOKS, .. })), "{refused:?}");
+    let v: serde_json::Value = serde_json::from_str(V1).expect("JSON");
+    let event = v["cooks"][0]["events"][0].clone();
+    let out = left_out(V1, "/cooks/0/events", vec![event; MOST_EVENTS + 1].into());
+    assert!(out[0].reason.contains("at most 500"), "{out:?}");
 }
 
 #[test]
 fn the_table_has_one_row_an_entry() {
-    let export = read_export(V1).expect("written by us");
+    let export = read_export(V1, now()).map(|r| r.export).expect("written by us");
     let entries: Vec<BookEntry> =
         export.cooks.iter().filter_map(|c| BookEntry::of(c, Units::default()).expect("simulates")).collect();
     let text = csv(&entries, &TimeZone::UTC).expect("in memory");

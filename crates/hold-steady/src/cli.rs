@@ -26,6 +26,20 @@ pub enum Command {
     Calc(Calc),
     /// Write the whole book out.
     Export(Export),
+    /// Copy the whole database into a new file, also while it is served.
+    Backup {
+        #[command(flatten)]
+        data: Data,
+        /// The file to make. One that is there already is not overwritten.
+        file: PathBuf,
+    },
+    /// Put a copy made with backup in the place of the database, once it was looked through. What was there is kept beside it.
+    Restore {
+        #[command(flatten)]
+        data: Data,
+        /// The copy.
+        file: PathBuf,
+    },
     /// Bring an exported book in. Importing twice changes nothing.
     Import {
         #[command(flatten)]
@@ -74,12 +88,21 @@ pub struct Network {
     /// A further host name the pages are reached by.
     #[arg(long = "host", value_name = "NAME")]
     pub hosts: Vec<String>,
+    /// Address of a proxy in front: what it says of the host name (X-Forwarded-Host, -Proto) is believed, nobody else.
+    #[arg(long, value_name = "ADDRESS")]
+    pub proxy: Option<IpAddr>,
+    /// How much is written to the log, on standard error: error, warn, info (what writes, is refused or fails) or debug (every request).
+    #[arg(long, value_name = "LEVEL", default_value = "info")]
+    pub log: tracing::Level,
     /// For tests: the time the clock shows at the start, as 2026-11-25T16:00:00Z.
     #[arg(long, value_name = "INSTANT", hide_short_help = true)]
     pub clock_at: Option<Timestamp>,
     /// For tests and demonstrations: how many times as fast the clock runs.
     #[arg(long, value_name = "TIMES", default_value_t = 1.0, hide_short_help = true)]
     pub clock_rate: f64,
+    /// For tests: as if somebody set the clock, so many seconds on, so many seconds after the start, as 3600@5.
+    #[arg(long, value_name = "SECONDS@AFTER", hide_short_help = true, allow_hyphen_values = true)]
+    pub clock_set: Option<String>,
 }
 
 #[derive(Debug, Clone, Args)]

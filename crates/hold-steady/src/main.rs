@@ -5,6 +5,7 @@ mod demo;
 mod serve;
 
 use std::io::{BufRead, Read, Write};
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::Parser;
@@ -37,6 +38,8 @@ fn main() -> ExitCode {
         Command::Demo(args) => serve::demo(args),
         Command::Calc(args) => return calculate(&args),
         Command::Export(args) => in_runtime(export(args)),
+        Command::Backup { data, file } => in_runtime(backup(data, file)),
+        Command::Restore { data, file } => restore(&data, &file),
         Command::Import { data, file } => in_runtime(import(data, file)),
     };
     match outcome {
@@ -121,13 +124,34 @@ async fn export(args: Export) -> Result<(), Failure> {
 async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
     let text =
         std::fs::read_to_string(&file).map_err(|e| Failure::Other(format!("{}: {e}", file.display())))?;
-    let read = read_export(&text)
+    let now = Clock::system().now();
+    let read = read_export(&text, now)
         .map_err(|e| Failure::Other(format!("{}: {e}. Nothing was imported.", file.display())))?;
     let (store, kitchen) = open(&data).await?;
-    let done = store.import(&kitchen, read).await?;
-    println!(
-        "{} new, {} with further records, {} already here; {} foods and temperatures of a kitchen's own",
-        done.cooks_added, done.cooks_extended, done.cooks_unchanged, done.pantry_added
-    );
+    let done = store.import(&kitchen, read, "command line", now).await?;
+    println!("{done}");
+    for left in &done.left_out {
+        println!("not taken: {}: {}", left.what, left.reason);
+    }
+    Ok(())
+}
+
+async fn backup(data: Data, file: PathBuf) -> Result<(), Failure> {
+    let from = data.file()?;
+    if !from.exists() {
+        return Err(Failure::Other(format!("there is no database at {}", from.display())));
+    }
+    Store::open(&from).await?.backup(&file).await?;
+    println!("copied to {}", file.display());
+    Ok(())
+}
+
+fn restore(data: &Data, file: &Path) -> Result<(), Failure> {
+    let database = data.file()?;
+    let kept = hold_steady_store::restore(file, &database, Clock::system().now())?;
+    println!("{} was put in place as {}", file.display(), database.display());
+    if let Some(kept) = kept {
+        println!("what was there is kept as {}", kept.display());
+    }
     Ok(())
 }

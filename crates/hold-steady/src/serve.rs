@@ -2,9 +2,12 @@
 
 use std::collections::BTreeSet;
 use std::net::SocketAddr;
+use std::path::PathBuf;
+use std::time::Duration;
 
-use hold_steady_store::Store;
-use hold_steady_web::{AppState, Clock, server};
+use actix_web::web;
+use hold_steady_store::{FolderLock, Store};
+use hold_steady_web::{AppState, Clock, ClockWatch, Desk, server};
 use jiff::tz::TimeZone;
 
 use crate::cli::{Demo, Network, Serve};
@@ -14,22 +17,25 @@ use crate::{Failure, demo, in_runtime};
 pub fn serve(args: Serve) -> Result<(), Failure> {
     let zone = args.time_zone.as_deref().map(named_zone).transpose()?;
     in_runtime(async move {
-        let clock = clock(&args.network);
+        let clock = clock(&args.network)?;
         let file = args.data.file()?;
+        let _folder = FolderLock::take(&file)?;
         let first = !file.exists();
         let store = Store::open(&file).await?;
         let zone = zone.or_else(|| first.then(system_zone));
         let kitchen = store.kitchen(clock.now(), args.kitchen, zone).await?;
-        run(store, kitchen, clock, &args.network, false).await
+        let copies = file.with_file_name("copies");
+        run(store, kitchen, clock, &args.network, Some(copies)).await
     })
 }
 
 /// Serves the demonstration.
 pub fn demo(args: Demo) -> Result<(), Failure> {
     in_runtime(async move {
-        let clock = clock(&args.network);
+        let clock = clock(&args.network)?;
         let folder = args.data.folder("demo")?;
         let file = folder.join("hold-steady-demo.db");
+        let _folder = FolderLock::take(&file)?;
         if args.fresh {
             for end in ["", "-wal", "-shm"] {
                 let path = folder.join(format!("hold-steady-demo.db{end}"));
@@ -41,16 +47,22 @@ pub fn demo(args: Demo) -> Result<(), Failure> {
         }
         let store = Store::open(&file).await?;
         let kitchen = demo::seed(&store, clock.now(), system_zone()).await?;
-        run(store, kitchen, clock, &args.network, true).await
+        run(store, kitchen, clock, &args.network, None).await
     })
 }
 
-fn clock(network: &Network) -> Clock {
-    match (network.clock_at, network.clock_rate) {
+fn clock(network: &Network) -> Result<Clock, Failure> {
+    let clock = match (network.clock_at, network.clock_rate) {
         (Some(at), rate) => Clock::set(at, rate),
-        (None, rate) if rate != 1.0 => Clock::set(Clock::system().now(), rate),
+        (None, rate) if rate != 1.0 || network.clock_set.is_some() => Clock::set(Clock::system().now(), rate),
         _ => Clock::system(),
-    }
+    };
+    let Some(text) = &network.clock_set else { return Ok(clock) };
+    let read = text.split_once('@').and_then(|(by, after)| Some((after.parse().ok()?, by.parse().ok()?)));
+    let (after_s, by_s) = read.ok_or_else(|| {
+        Failure::Other(format!("“{text}” is no setting of the clock; give one such as 3600@5"))
+    })?;
+    Ok(clock.set_later(after_s, by_s))
 }
 
 fn named_zone(name: &str) -> Result<TimeZone, Failure> {
@@ -65,14 +77,36 @@ fn system_zone() -> TimeZone {
     named.unwrap_or(TimeZone::UTC)
 }
 
+/// Looks at the clock every few seconds, leaves a mark of it every minute, and copies the database once a day.
+async fn look_after(state: web::Data<AppState>, copies: Option<PathBuf>) {
+    const LOOK: Duration = Duration::from_secs(2);
+    const LOOKS_A_MINUTE: u64 = 30;
+    for look in 0_u64.. {
+        let looked =
+            if look % LOOKS_A_MINUTE == 0 { state.mark_clock().await } else { state.heed_clock().await };
+        if let Err(e) = looked {
+            tracing::error!(error = %e, "the clock could not be looked after");
+        }
+        if let Some(folder) = copies.as_ref().filter(|_| look % LOOKS_A_MINUTE == 0) {
+            let today = state.clock.now().to_zoned(state.kitchen.zone.clone()).date();
+            match state.store.nightly(folder, today).await {
+                Ok(Some(copy)) => tracing::info!(copy = %copy.display(), "copied"),
+                Ok(None) => {}
+                Err(e) => tracing::error!(error = %e, "the copy of the night could not be made"),
+            }
+        }
+        actix_web::rt::time::sleep(LOOK).await;
+    }
+}
+
 async fn run(
     store: Store,
     kitchen: hold_steady_store::Kitchen,
     clock: Clock,
     network: &Network,
-    demo: bool,
+    copies: Option<PathBuf>,
 ) -> Result<(), Failure> {
-    tracing_subscriber::fmt().with_max_level(tracing::Level::WARN).with_writer(std::io::stderr).init();
+    tracing_subscriber::fmt().with_max_level(network.log).with_writer(std::io::stderr).init();
     let mut hosts: BTreeSet<String> =
         ["localhost", "127.0.0.1", "[::1]"].into_iter().map(str::to_owned).collect();
     if !network.bind.is_unspecified() {
@@ -85,7 +119,19 @@ async fn run(
     let zone = kitchen.zone.iana_name().unwrap_or("UTC").to_owned();
     let name = kitchen.name.clone();
     let rules = std::sync::RwLock::new(kitchen.rules.clone());
-    let state = AppState { store, kitchen, rules, clock, hosts, demo };
+    let state = web::Data::new(AppState {
+        store,
+        kitchen,
+        rules,
+        clock,
+        watch: ClockWatch::default(),
+        hosts,
+        proxy: network.proxy,
+        desk: Desk::default(),
+        demo: copies.is_none(),
+    });
+    state.resume_clock().await?;
+    actix_web::rt::spawn(look_after(state.clone(), copies));
     let address = SocketAddr::new(network.bind, network.port);
     let (running, bound) = server(state, address).map_err(|e| {
         Failure::Other(format!(

@@ -6,8 +6,11 @@
 
 mod book;
 mod cook;
+mod file;
 mod food;
 mod kitchen;
+mod pulse;
+mod standing;
 
 use std::path::{Path, PathBuf};
 use std::sync::{LazyLock, Mutex, PoisonError};
@@ -18,9 +21,12 @@ use rusqlite::{Connection, ErrorCode, OpenFlags};
 use rusqlite_migration::{M, Migrations};
 use uuid::{ContextV7, Uuid};
 
-pub use book::Imported;
+pub use book::{Imported, Origin};
 pub use cook::NewCook;
+pub use file::{COPIES_KEPT, FolderLock, restore, verify};
 pub use kitchen::Kitchen;
+pub use pulse::Beat;
+pub use standing::{Standing, Unreadable};
 
 /// Why the store cannot do what it was asked.
 #[derive(Debug, thiserror::Error)]
@@ -56,12 +62,39 @@ pub enum StoreError {
     /// An identifier is taken by something else.
     #[error("{0}")]
     Conflict(String),
+    /// Another server has the folder.
+    #[error("{} is being served already. Two servers on one folder would not see each other’s changes: stop the other one, or give another folder with --data.", .0.display())]
+    Served(PathBuf),
+    /// There is no room left.
+    #[error("the disk is full: it could not be written down. Make room and try again.")]
+    Full,
+    /// Another program holds the database for longer than is waited for.
+    #[error("the database is busy: it could not be written down. Try again in a moment.")]
+    Busy,
+    /// The file can be read and not written.
+    #[error(
+        "the database cannot be written ({0}): it could not be written down. Check the disk and the permissions of its folder."
+    )]
+    Unwritable(String),
     /// The database itself failed.
     #[error("the database failed: {0}")]
-    Database(#[from] rusqlite::Error),
+    Database(rusqlite::Error),
     /// No connection could be had.
     #[error("no connection to the database: {0}")]
     Pool(String),
+}
+
+impl From<rusqlite::Error> for StoreError {
+    fn from(e: rusqlite::Error) -> Self {
+        match e.sqlite_error_code() {
+            Some(ErrorCode::DiskFull) => Self::Full,
+            Some(ErrorCode::DatabaseBusy | ErrorCode::DatabaseLocked) => Self::Busy,
+            Some(ErrorCode::ReadOnly | ErrorCode::SystemIoFailure | ErrorCode::CannotOpen) => {
+                Self::Unwritable(e.to_string())
+            }
+            _ => Self::Database(e),
+        }
+    }
 }
 
 /// What every connection is set to.
@@ -75,6 +108,7 @@ static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
         M::up(include_str!("../migrations/0001_first.sql")),
         M::up(include_str!("../migrations/0002_pantry.sql")),
+        M::up(include_str!("../migrations/0003_imports.sql")),
     ])
 });
 
@@ -82,6 +116,8 @@ static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
 #[derive(Clone)]
 pub struct Store {
     pool: Pool,
+    /// Where each cook stands, as far as the lists ask: read off its events once.
+    standings: std::sync::Arc<standing::Standings>,
 }
 
 impl Store {
@@ -91,10 +127,8 @@ impl Store {
     /// When the file is locked, damaged, too new or out of reach. In each case it is untouched.
     pub async fn open(path: &Path) -> Result<Self, StoreError> {
         let unreachable = |reason: String| StoreError::Unreachable { path: path.into(), reason };
-        if let Some(folder) = path.parent() {
-            std::fs::create_dir_all(folder).map_err(|e| unreachable(e.to_string()))?;
-        }
         check_file(path)?;
+        file::prepare(path)?;
         let pool = Config::new(path)
             .builder(Runtime::Tokio1)
             .map_err(|e| unreachable(e.to_string()))?
@@ -111,7 +145,7 @@ impl Store {
             }))
             .build()
             .map_err(|e| unreachable(e.to_string()))?;
-        let store = Self { pool };
+        let store = Self { pool, standings: std::sync::Arc::default() };
         let file = path.to_owned();
         store
             .with(move |c| {
@@ -162,7 +196,7 @@ fn check_file(path: &Path) -> Result<(), StoreError> {
 }
 
 /// Migrations there are.
-const SCHEMA_VERSION: i64 = 2;
+const SCHEMA_VERSION: i64 = 3;
 
 fn read_error(path: &Path, e: &rusqlite::Error) -> StoreError {
     let path = path.to_owned();

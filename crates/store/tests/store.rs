@@ -2,7 +2,7 @@
 
 use std::path::PathBuf;
 
-use hold_steady_core::book::{Export, read_export};
+use hold_steady_core::book::{Export, Incoming, read_export};
 use hold_steady_core::cook::{Event, EventKind, Rating, Refusal};
 use hold_steady_core::food::{OwnFood, OwnForm, Pantry, Preset, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
@@ -166,6 +166,11 @@ fn two_taps_at_once_cannot_both_pass() {
     });
 }
 
+/// An export as it is read from its file.
+fn incoming(export: &Export) -> Incoming {
+    read_export(&serde_json::to_string(export).expect("plain data"), t(500)).expect("its own export")
+}
+
 fn without_time(mut export: Export) -> Export {
     export.exported_at = t(0);
     export
@@ -176,23 +181,36 @@ fn an_export_gives_the_same_book_in_an_empty_kitchen_and_twice_changes_nothing()
     run(async {
         let (from, to) = (place(), place());
         let (store, kitchen) = open(&from).await;
-        a_finished_cook(&store, &kitchen).await;
+        let finished = a_finished_cook(&store, &kitchen).await;
         let unfinished = a_cook(&store, &kitchen).await;
         let first = store.export(&kitchen, t(300)).await.expect("exports");
         let text = serde_json::to_string(&first).expect("plain data");
         let (other, its_kitchen) = open(&to).await;
-        let read = || read_export(&text).expect("its own export");
-        let done = other.import(&its_kitchen, read()).await.expect("imports");
+        let read = || read_export(&text, t(500)).expect("its own export");
+        let done = other.import(&its_kitchen, read(), "test", t(500)).await.expect("imports");
         assert_eq!(done, Imported { cooks_added: 2, ..Imported::default() });
         let second = other.export(&its_kitchen, t(400)).await.expect("exports");
         assert_eq!(without_time(second), without_time(first));
-        let done = other.import(&its_kitchen, read()).await.expect("imports again");
+        let done = other.import(&its_kitchen, read(), "test", t(501)).await.expect("imports again");
         assert_eq!(done, Imported { cooks_unchanged: 2, ..Imported::default() });
-        // What happened since is added to what is there.
+        // To what is under way, nothing is added; what ended gets what was written about it since.
         tap(&store, unfinished, 310, EventKind::Dropped).await.expect("in order");
+        let rating = Rating { crust: Some(2), ..Rating::default() };
+        tap(&store, finished, 311, EventKind::Rated(rating)).await.expect("in order");
         let later = store.export(&kitchen, t(320)).await.expect("exports");
-        let done = other.import(&its_kitchen, later).await.expect("imports");
-        assert_eq!(done, Imported { cooks_unchanged: 1, cooks_extended: 1, ..Imported::default() });
+        let done = other.import(&its_kitchen, incoming(&later), "Ida", t(502)).await.expect("imports");
+        assert_eq!((done.cooks_unchanged, done.cooks_extended, done.left_out.len()), (0, 1, 1), "{done:?}");
+        assert_eq!(done.left_out[0].what, format!("cook {unfinished}"));
+        assert!(done.left_out[0].reason.contains("under way"), "{done:?}");
+        assert!(other.cook(unfinished).await.expect("there").state().standing.len() == 1);
+        // And what came says where from.
+        let origins = other.origins(finished).await.expect("there");
+        assert_eq!(origins.len(), 7, "six with the first file, one with the second");
+        assert!(origins.values().any(|o| o.by == "Ida" && o.at == t(502) && o.sha256.len() == 64));
+        assert!(
+            store.origins(finished).await.expect("there").is_empty(),
+            "what was tapped here came from nowhere"
+        );
     });
 }
 
@@ -309,11 +327,11 @@ fn the_pantry_travels_with_the_book_and_what_is_here_stays() {
         let export = store.export(&kitchen, t(1)).await.expect("written");
         let (other, their) = open(&there).await;
         other.dial(their.id, "pork-chop".into(), Some(62.0), t(0)).await.expect("kept");
-        let done = other.import(&their, export.clone()).await.expect("taken");
+        let done = other.import(&their, incoming(&export), "test", t(2)).await.expect("taken");
         assert_eq!(done.pantry_added, 1, "the food; their own temperature stays");
         let pantry = other.pantry(their.id).await.expect("reads");
         assert_eq!((pantry.foods.len(), pantry.dialled.get("pork-chop")), (1, Some(&62.0)));
-        let again = other.import(&their, export).await.expect("taken");
+        let again = other.import(&their, incoming(&export), "test", t(3)).await.expect("taken");
         assert_eq!(again, Imported::default());
     });
 }
@@ -342,7 +360,11 @@ fn a_database_of_the_first_version_is_carried_on() {
         };
         c.execute_batch("PRAGMA foreign_keys = OFF").expect("off");
         for table in &tables {
-            c.execute_batch(&format!("INSERT INTO main.{table} SELECT * FROM now.{table}")).expect("copied");
+            let columns: String = c
+                .query_row("SELECT group_concat(name) FROM pragma_table_info(?1, 'main')", [table], |r| r.get(0))
+                .expect("its columns");
+            let copy = format!("INSERT INTO main.{table} ({columns}) SELECT {columns} FROM now.{table}");
+            c.execute_batch(&copy).expect("copied");
         }
         c.execute_batch("DETACH now; PRAGMA user_version = 1").expect("as it was");
         drop(c);
@@ -381,7 +403,10 @@ fn presets_and_salted_batches_are_kept_once_and_travel() {
         let export = store.export(&kitchen, t(4)).await.expect("written");
         let text = serde_json::to_string(&export).expect("plain data");
         let (other, their) = open(&there).await;
-        let done = other.import(&their, read_export(&text).expect("reads")).await.expect("taken");
+        let done = other
+            .import(&their, read_export(&text, t(5)).expect("reads"), "test", t(5))
+            .await
+            .expect("taken");
         assert_eq!(done.pantry_added, 2);
         assert_eq!(other.pantry(their.id).await.expect("reads"), pantry);
         let known = Pantry { presets: vec![preset], ..Pantry::default() };

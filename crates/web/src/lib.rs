@@ -20,21 +20,22 @@ use actix_web::dev::Server;
 use actix_web::middleware::{Compress, NormalizePath, from_fn};
 use actix_web::{App, HttpServer, web};
 
-pub use app::{AppState, Clock};
+pub use app::{AppState, Clock, ClockWatch, Desk};
 
 /// Starts the server on the addresses given and returns it with the address it really got.
 ///
 /// # Errors
 /// When an address cannot be bound.
-pub fn server(state: AppState, address: SocketAddr) -> std::io::Result<(Server, SocketAddr)> {
-    let state = web::Data::new(state);
+pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Result<(Server, SocketAddr)> {
     let http = HttpServer::new(move || {
         App::new()
             .app_data(state.clone())
             .wrap(Compress::default())
+            .wrap(from_fn(app::body))
             .wrap(from_fn(app::guard))
             .wrap(app::headers())
             .wrap(NormalizePath::trim())
+            .wrap(from_fn(app::log))
             .configure(app::configure)
             .configure(plan::configure)
             .configure(cook::configure)
@@ -49,6 +50,9 @@ pub fn server(state: AppState, address: SocketAddr) -> std::io::Result<(Server, 
     // Answers leave in a few small writes: held back for one another they took 40 ms longer (`scripts/load.mjs`).
     .tcp_nodelay(true)
     .shutdown_timeout(3)
+    // Who says nothing for so long is not waited for.
+    .client_request_timeout(std::time::Duration::from_secs(10))
+    .keep_alive(std::time::Duration::from_secs(30))
     .bind(address)?;
     let bound = http.addrs().first().copied().unwrap_or(address);
     Ok((http.run(), bound))

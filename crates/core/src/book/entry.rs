@@ -120,7 +120,7 @@ pub fn csv(entries: &[BookEntry], zone: &TimeZone) -> Result<String, ::csv::Erro
         let mark = |m: Option<u8>| m.map(|m| m.to_string()).unwrap_or_default();
         let sear: Vec<String> = e.sear_s.iter().map(|s| format!("{s:.0}")).collect();
         let number = |x: Option<f64>| x.map(|x| format!("{x:.1}")).unwrap_or_default();
-        out.write_record([
+        let cells = [
             time(e.planned_at),
             e.request.food().id.clone(),
             trimmed(e.request.thickness_mm, 2),
@@ -151,16 +151,47 @@ pub fn csv(entries: &[BookEntry], zone: &TimeZone) -> Result<String, ::csv::Erro
             mark(r.band),
             mark(r.tenderness),
             mark(r.crust),
-            as_text(&r.note),
-            as_text(&r.next_time),
+            r.note,
+            r.next_time,
             e.plan.engine.clone(),
-        ])?;
+        ];
+        out.write_record(cells.map(|cell| as_text(&cell)))?;
     }
     let bytes = out.into_inner().map_err(|e| ::csv::Error::from(e.into_error()))?;
     Ok(String::from_utf8_lossy(&bytes).into_owned())
 }
 
-/// A note that a spreadsheet would take for a formula gets an apostrophe in front.
-fn as_text(note: &str) -> String {
-    if note.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{note}") } else { note.into() }
+/// A cell that a spreadsheet would take for a formula gets an apostrophe in front, also where spaces or line ends
+/// stand before it, which some leave out. A plain number is none.
+fn as_text(cell: &str) -> String {
+    let bare = cell.trim_start_matches(|c: char| c.is_whitespace() || c.is_control() || c == '\u{feff}');
+    let a_formula = bare.starts_with(['=', '+', '-', '@', '＝', '＋', '－', '＠', '|', '%']);
+    if a_formula && cell.parse::<f64>().is_err() { format!("'{cell}") } else { cell.into() }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::as_text;
+
+    #[test]
+    fn no_cell_is_a_formula() {
+        for bad in [
+            "=1+1",
+            "+1+1",
+            "-1+1",
+            "@SUM(A1)",
+            " =1",
+            "\t=1",
+            "\r\n=1",
+            "\n\n @x",
+            "\u{feff}=1",
+            "\u{a0}=1",
+            "＝1",
+        ] {
+            assert!(as_text(bad).starts_with('\''), "{bad:?}");
+        }
+        for good in ["", "55.00", "-2", "+1", "2026-11-25T19:30:00+01:00", "a = b", "45+45"] {
+            assert_eq!(as_text(good), good);
+        }
+    }
 }

@@ -15,7 +15,7 @@ pub const PRESETS_FORMAT: &str = "hold-steady/presets";
 pub const FILE_VERSION: u32 = 1;
 /// Longest text of a sentence's field, bytes; most presets in a file; longest name.
 const LONGEST_FIELD: usize = 400;
-const MOST_PRESETS: usize = 500;
+pub(super) const MOST_PRESETS: usize = 500;
 const LONGEST_NAME: usize = 60;
 /// Longest sentence of a preset, bytes of JSON: unknown fields count too.
 const LONGEST_PRESET: usize = 8192;
@@ -75,7 +75,7 @@ pub struct PresetsFile {
 }
 
 /// The sentence's fields, of bearable length: what they say is judged when the sentence is read.
-fn check_form(form: &PlanForm) -> Result<(), ImportError> {
+pub(super) fn check_form(form: &PlanForm) -> Result<(), ImportError> {
     let fields = serde_json::to_value(form).ok().and_then(|v| v.as_object().cloned()).unwrap_or_default();
     match fields.iter().find(|(_, v)| v.as_str().is_some_and(|t| t.len() > LONGEST_FIELD)) {
         Some((field, _)) => Err(ImportError::Field { field: field.clone(), longest: LONGEST_FIELD }),

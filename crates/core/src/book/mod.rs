@@ -5,31 +5,30 @@
 
 mod entry;
 mod file;
+mod incoming;
 
 pub use entry::{BookEntry, csv};
 pub use file::{
     FILE_VERSION, PLAN_FORMAT, PRESETS_FORMAT, PlanFile, PresetsFile, check_preset, read_plan_file,
     read_presets_file,
 };
+pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, read_export};
 
-use std::collections::BTreeSet;
-
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use uuid::Uuid;
 
-use crate::cook::{CookState, Event, LONGEST_TEXT};
+use crate::cook::{CookState, Event, EventKind, MOST_EVENTS, Refusal};
 use crate::food::{OwnFood, Pantry};
 use crate::heat::HeatError;
-use crate::piece::LONGEST_MIN;
-use crate::plan::{Plan, PlanForm, PlanRequest, plan};
+use crate::plan::{KitchenRules, Plan, PlanForm, PlanRequest, plan};
 use crate::units::Units;
 
 /// The `format` of an export.
 pub const FORMAT: &str = "hold-steady/kitchen";
 /// The `version` written; every one up to it is read.
-pub const VERSION: u32 = 2;
+pub const VERSION: u32 = 3;
 
 /// A kitchen with all its cooks.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -56,6 +55,12 @@ pub struct KitchenRecord {
     /// What it keeps of its own; from version 2 on.
     #[serde(default, skip_serializing_if = "Pantry::is_empty")]
     pub pantry: Pantry,
+    /// What it took off its lists; from version 3 on.
+    #[serde(default, skip_serializing_if = "Pantry::is_empty")]
+    pub removed: Pantry,
+    /// What it had settled; from version 3 on. An import does not take it over.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rules: Option<KitchenRules>,
 }
 
 /// One cook: pieces, events in the order recorded, readings.
@@ -168,16 +173,46 @@ impl CookRecord {
         CookState::of(&events)
     }
 
+    /// Where it stands after one more event.
+    ///
+    /// # Errors
+    /// When that cannot have happened, or there are too many already.
+    pub fn with(&self, event: &Event) -> Result<CookState, Refusal> {
+        let ends = matches!(event.kind, EventKind::Deleted | EventKind::Discarded | EventKind::Eaten);
+        if self.events.len() >= MOST_EVENTS && !ends {
+            return Err(Refusal::TooMany);
+        }
+        self.state().apply(event)
+    }
+
     /// The plan that is being cooked: the first one of the first piece.
     #[must_use]
     pub fn plan_record(&self) -> Option<&PlanRecord> {
         self.pieces.first()?.plans.first()
     }
 
-    /// The bath's readings, `(instant, °C)`.
+    /// The bath's readings, `(instant, °C)`, on the clock as it is now.
     #[must_use]
     pub fn bath_readings(&self) -> Vec<(Timestamp, f64)> {
-        self.readings.iter().filter(|r| r.instrument == Instrument::Bath).map(|r| (r.at, r.celsius)).collect()
+        let set: Vec<(Timestamp, SignedDuration)> = self
+            .events
+            .iter()
+            .filter_map(|e| match e.event.kind {
+                EventKind::ClockSet { by_s } => {
+                    Some((e.event.happened_at, SignedDuration::try_from_secs_f64(by_s).ok()?))
+                }
+                _ => None,
+            })
+            .collect();
+        let on_this_clock = |at: Timestamp| {
+            set.iter().fold(at, |at, (then, by)| {
+                // Read before the clock was set, by the clock as it was.
+                let before = then.checked_sub(*by).is_ok_and(|old| at <= old);
+                if before { at.checked_add(*by).unwrap_or(at) } else { at }
+            })
+        };
+        let bath = self.readings.iter().filter(|r| r.instrument == Instrument::Bath);
+        bath.map(|r| (on_this_clock(r.at), r.celsius)).collect()
     }
 }
 
@@ -200,6 +235,16 @@ pub enum ImportError {
     /// Written by a later version of this application.
     #[error("the file is of version {0}, which this application does not read: update it")]
     Version(u32),
+    /// More of something than is taken.
+    #[error("{field}: {got}; at most {most} are taken from one file: split it")]
+    TooMany {
+        /// Of what.
+        field: String,
+        /// How many are taken.
+        most: usize,
+        /// How many there are.
+        got: usize,
+    },
     /// A field is too long, or empty where it may not be.
     #[error("{field}: it must not be empty, nor longer than {longest}")]
     Field {
@@ -213,14 +258,6 @@ pub enum ImportError {
     OwnFood {
         /// Which.
         id: String,
-        /// What is wrong.
-        reason: String,
-    },
-    /// The records contradict each other.
-    #[error("cook {cook}: {reason}")]
-    Inconsistent {
-        /// Which cook.
-        cook: Uuid,
         /// What is wrong.
         reason: String,
     },
@@ -255,92 +292,8 @@ fn check_own_food(food: &OwnFood) -> Result<(), ImportError> {
     check_own(food).map_err(|reason| ImportError::OwnFood { id: id(), reason })
 }
 
-/// Reads an export of any version.
-///
-/// # Errors
-/// With line and reason when it is not one, and by cook where records contradict each other.
-pub fn read_export(text: &str) -> Result<Export, ImportError> {
-    read_header(text, FORMAT, VERSION)?;
-    let export: Export = serde_json::from_str(text).map_err(unreadable)?;
-    export.kitchen.pantry.foods.iter().try_for_each(check_own_food)?;
-    export.kitchen.pantry.presets.iter().try_for_each(check_preset)?;
-    let mut seen = BTreeSet::new();
-    for cook in &export.cooks {
-        check(cook, &mut seen).map_err(|reason| ImportError::Inconsistent { cook: cook.id, reason })?;
-    }
-    Ok(export)
-}
-
 fn check_own(food: &OwnFood) -> Result<(), String> {
     food.build().map(|_| ()).map_err(|errors| {
         errors.into_iter().map(|(field, text)| format!("{field}: {text}")).collect::<Vec<_>>().join(" ")
     })
-}
-
-/// Sizes and times of a request that could not be planned.
-fn check_request(r: &PlanRequest) -> Result<(), String> {
-    let size = 1.0..=1000.0;
-    let within =
-        |value: Option<f64>, range: &std::ops::RangeInclusive<f64>| value.is_none_or(|v| range.contains(&v));
-    if !(1.0..=300.0).contains(&r.thickness_mm) || !(0.0..=100.0).contains(&r.bath_c) {
-        return Err(format!("{} mm at {} °C cannot be", r.thickness_mm, r.bath_c));
-    }
-    if !(within(r.thin_mm, &size)
-        && within(r.width_mm, &size)
-        && within(r.length_mm, &size)
-        && within(r.fill_ml, &(1.0..=10_000.0)))
-    {
-        return Err("a size that cannot be".into());
-    }
-    if !within(r.time_min, &(0.0..=LONGEST_MIN)) || !within(r.glass_c, &(-60.0..=150.0)) {
-        return Err("a time or temperature that cannot be".into());
-    }
-    let prep = &r.prep;
-    let text = prep.in_bag.iter().chain([&prep.batch, &prep.air]).all(|t| t.len() <= LONGEST_TEXT);
-    if !within(prep.weight_g, &(0.0..=100_000.0)) || !within(prep.salt_percent, &(0.0..=100.0)) || !text {
-        return Err("a weight, salt or text that cannot be".into());
-    }
-    if !within(r.out_min, &(0.0..=LONGEST_MIN)) {
-        return Err("a time out of the refrigerator that cannot be".into());
-    }
-    r.rules.check().map_err(|(field, why)| format!("{field}: {why}"))
-}
-
-fn check(cook: &CookRecord, seen: &mut BTreeSet<Uuid>) -> Result<(), String> {
-    let mut once = |id: Uuid, what: &str| {
-        if seen.insert(id) { Ok(()) } else { Err(format!("{what} {id} is there twice")) }
-    };
-    once(cook.id, "cook")?;
-    if cook.pieces.is_empty() {
-        return Err("has no piece".into());
-    }
-    for piece in &cook.pieces {
-        once(piece.id, "piece")?;
-        if piece.plans.is_empty() {
-            return Err(format!("piece {} has no plan", piece.id));
-        }
-        for plan in &piece.plans {
-            once(plan.id, "plan")?;
-            check_request(&plan.request).map_err(|e| format!("plan {}: {e}", plan.id))?;
-        }
-    }
-    let has_piece = |id: Option<Uuid>| id.is_none_or(|id| cook.pieces.iter().any(|p| p.id == id));
-    for e in &cook.events {
-        once(e.event.id, "event")?;
-        if !has_piece(e.piece) {
-            return Err(format!("event {} names a piece that is not there", e.event.id));
-        }
-    }
-    CookState::fold(cook.events.iter().map(|e| &e.event))
-        .map_err(|(i, refusal)| format!("event {}: {refusal}", cook.events[i].event.id))?;
-    for r in &cook.readings {
-        once(r.id, "reading")?;
-        if !has_piece(r.piece) {
-            return Err(format!("reading {} names a piece that is not there", r.id));
-        }
-        if !(-60.0..=300.0).contains(&r.celsius) {
-            return Err(format!("reading {}: {} °C cannot be", r.id, r.celsius));
-        }
-    }
-    Ok(())
 }

@@ -17,11 +17,13 @@ use crate::safety::{
 use crate::units::{Length, Units, shortened};
 
 /// Ranges of the requests' numbers. Outside them the equations or the data do not hold.
-pub(super) mod range {
+pub(crate) mod range {
     pub const THICKNESS_MM: (f64, f64) = (1.0, 300.0);
     pub const SIDE_MM: (f64, f64) = (1.0, 600.0);
     pub const START_C: (f64, f64) = (-40.0, 60.0);
     pub const BATH_C: (f64, f64) = (0.0, 100.0);
+    /// Points of a bath: three days at four a minute.
+    pub const MOST_POINTS: usize = 20_000;
     pub const SURFACE_W_M2K: (f64, f64) = (1.0, 5000.0);
     pub const DIFFUSIVITY_M2_S: (f64, f64) = (2e-8, 1e-6);
     pub const CONDUCTIVITY_W_MK: (f64, f64) = (0.05, 5.0);
@@ -415,8 +417,7 @@ fn read_bath(f: &mut Fields<'_>) -> Option<BathTrace> {
         }
         (false, true) => {
             f.value("bath_c");
-            const MOST_POINTS: usize = 20_000;
-            let points = f.list("bath", (1, MOST_POINTS), |p| {
+            let points = f.list("bath", (1, range::MOST_POINTS), |p| {
                 let min = p.needed_number("min", 0.0, LONGEST_MIN);
                 let c = p.needed_number("c", low, high);
                 Some(BathPoint { min: min?, c: c? })

@@ -9,12 +9,17 @@ mod openapi;
 
 pub use chill::{ChillAnswer, chill};
 pub use fields::{CalcError, FieldError};
+pub(crate) use heat::range;
 pub use heat::{HeatAnswer, heat, judged};
 pub use openapi::openapi;
 
 use serde_json::Value;
 
 use crate::units::shortened;
+
+/// The most one question to a server may cost, in cells times steps ([`crate::heat::Effort`]): some 1 to 2
+/// seconds of one core. A slab of 25 mm takes about 5,000, a large frozen block with its way out 4 million.
+pub const MOST_EFFORT: u64 = 6_000_000;
 
 /// The kinds of calculation there are.
 pub const KINDS: [&str; 2] = ["heat", "chill"];

@@ -3,6 +3,7 @@
 
 use serde_json::{Map, Value, json};
 
+use super::MOST_EFFORT;
 use super::heat::range;
 use crate::food::catalogue;
 use crate::safety::profiles;
@@ -68,7 +69,7 @@ fn heat_request() -> Value {
     fields.extend([
         ("start_c", number(range::START_C, "Temperature throughout when it goes in, °C; below freezing means frozen."), true),
         ("bath_c", number(range::BATH_C, "Constant bath, °C; this or `bath`."), false),
-        ("bath", json!({"type": "array", "minItems": 1, "items": point, "description": "Straight between points, flat after the last; in place of `bath_c`."}), false),
+        ("bath", json!({"type": "array", "minItems": 1, "maxItems": range::MOST_POINTS, "items": point, "description": "Straight between points, flat after the last; in place of `bath_c`."}), false),
         ("until_min", number(range::UNTIL_MIN, "When everything is judged; the bath is looked at up to then and no further. By default the later of the kinetics' and the table's time, 240 if one is never reached."), false),
         ("intact", flag("Whole muscle, never pierced. Absent means not intact for meat that can be."), false),
         ("at_risk", flag("A guest is very young, old, pregnant or ill; false when absent."), false),
@@ -230,9 +231,11 @@ fn path(kind: &str, summary: &str) -> Value {
         "requestBody": {"required": true, "content": content("application/json", &format!("{kind}Request"))},
         "responses": {
             "200": {"description": "The answer.", "content": content("application/json", &format!("{kind}Answer"))},
+            "408": refusal("The request did not arrive within 10 seconds."),
             "413": refusal("The request is larger than 1 MB."),
             "415": refusal("The request is not application/json."),
-            "422": refusal("Some fields cannot be taken; each is named with what is allowed."),
+            "422": refusal(&format!("Some fields cannot be taken; each is named with what is allowed. Or the answer takes more than {MOST_EFFORT} cells times steps of computing: ask for a shorter time, a thinner piece, or a bath of fewer points.")),
+            "503": refusal("Others are being computed for; try again after the seconds of Retry-After."),
         }
     }})
 }

@@ -60,6 +60,12 @@ pub enum EventKind {
         /// Which.
         event: Uuid,
     },
+    /// Somebody set the clock that everything is written down by. What was written down before it lies by so
+    /// much elsewhere on the clock as it is now.
+    ClockSet {
+        /// Seconds, forward or back.
+        by_s: f64,
+    },
     /// The cook was taken off the lists.
     Deleted,
     /// And put back.
@@ -102,6 +108,7 @@ impl EventKind {
             Self::Rated(_) => "rated",
             Self::Corrected { .. } => "corrected",
             Self::Undone { .. } => "undone",
+            Self::ClockSet { .. } => "clock-set",
             Self::Deleted => "deleted",
             Self::Restored => "restored",
         }

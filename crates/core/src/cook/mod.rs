@@ -11,4 +11,4 @@ mod state;
 
 pub use event::{Event, EventKind, LONGEST_TEXT, Rating};
 pub use live::{Live, LiveRibbon, live, trace_from_drop};
-pub use state::{CookState, Entry, Milestone, Refusal, Stage};
+pub use state::{CLOCK_SKEW, CookState, Entry, MOST_EVENTS, Milestone, Refusal, Stage};

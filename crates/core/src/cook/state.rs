@@ -143,6 +143,11 @@ pub enum Refusal {
     /// The cook was taken off the lists.
     #[error("This cook was taken off the lists. Put it back first.")]
     Deleted,
+    /// There are too many already.
+    #[error(
+        "This cook has {MOST_EVENTS} entries, the most there can be. Begin another cook for what follows."
+    )]
+    TooMany,
     /// A value is off its scale.
     #[error("{0}")]
     Value(&'static str),
@@ -160,7 +165,11 @@ impl Refusal {
 }
 
 /// How far a clock may run ahead of ours before a time counts as future.
-const CLOCK_SKEW: SignedDuration = SignedDuration::from_secs(120);
+pub const CLOCK_SKEW: SignedDuration = SignedDuration::from_secs(120);
+
+/// Most events of a cook: a cook of three days with a reading of the hot hold every quarter of an hour has some
+/// three hundred.
+pub const MOST_EVENTS: usize = 500;
 
 /// Longest sear turn that is taken, seconds, and the most turns.
 const LONGEST_TURN_S: f64 = 1800.0;
@@ -168,6 +177,9 @@ const MOST_TURNS: usize = 60;
 
 /// Most salt that is taken down, per cent.
 const MOST_SALT_PERCENT: f64 = 10.0;
+
+/// Furthest a clock is set, seconds: from 1970 to today and more.
+const FURTHEST_SET_S: f64 = 100.0 * 366.0 * 86_400.0;
 
 /// What a core held hot can read, °C.
 const HOT_C: std::ops::RangeInclusive<f64> = 0.0..=100.0;
@@ -194,17 +206,21 @@ impl CookState {
     /// # Errors
     /// At the first that cannot have happened: its place in the list, and why.
     pub fn fold<'a>(events: impl IntoIterator<Item = &'a Event>) -> Result<Self, (usize, Refusal)> {
-        let first = Self::default();
-        events
-            .into_iter()
-            .enumerate()
-            .try_fold(first, |state, (i, event)| state.apply(event).map_err(|refusal| (i, refusal)))
+        let mut state = Self::default();
+        for (i, event) in events.into_iter().enumerate() {
+            state.take(event).map_err(|refusal| (i, refusal))?;
+        }
+        Ok(state)
     }
 
     /// The state after all events that can have happened. What an older version wrote down that cannot have
     /// is kept in [`Self::not_counted`].
     #[must_use]
     pub fn of(events: &[Event]) -> Self {
+        // Nearly always all can have happened, and nothing need be kept to go back to.
+        if let Ok(state) = Self::fold(events) {
+            return state;
+        }
         events.iter().fold(Self::default(), |state, event| match state.apply(event) {
             Ok(next) => next,
             Err(refusal) => {
@@ -220,18 +236,23 @@ impl CookState {
     /// # Errors
     /// When it cannot have happened as the list stands; see [`Refusal`].
     pub fn apply(&self, event: &Event) -> Result<Self, Refusal> {
+        let mut next = self.clone();
+        next.take(event)?;
+        Ok(next)
+    }
+
+    /// The same in place; after a refusal the state is of no use.
+    fn take(&mut self, event: &Event) -> Result<(), Refusal> {
         if self.deleted && event.kind != EventKind::Restored {
             return Err(Refusal::Deleted);
         }
-        let mut next = self.clone();
-        let about = next.take_in(event)?;
+        let about = self.take_in(event)?;
         check_value(&event.kind)?;
         if event.happened_at.duration_since(event.recorded_at) > CLOCK_SKEW {
             return Err(Refusal::Future(about));
         }
-        next.standing.sort_by_key(|s| (s.at, s.event.id));
-        next.check(about)?;
-        Ok(next)
+        self.standing.sort_by_key(|s| (s.at, s.event.id));
+        self.check(about)
     }
 
     /// Takes an event in without asking whether the whole can have happened; returns what it is about.
@@ -246,7 +267,9 @@ impl CookState {
                     return Ok(about);
                 }
                 let found = self.standing.iter().position(|s| s.event.id == *target);
-                let i = found.filter(|i| self.standing[*i].event.kind != EventKind::Started);
+                let stays =
+                    |kind: &EventKind| matches!(kind, EventKind::Started | EventKind::ClockSet { .. });
+                let i = found.filter(|i| !stays(&self.standing[*i].event.kind));
                 let entry = self.standing.remove(i.ok_or(Refusal::NoSuchEvent)?);
                 let about = name(&entry.event.kind);
                 self.undone.push((event.id, entry));
@@ -258,6 +281,16 @@ impl CookState {
                 let entry = entry.ok_or(Refusal::NoSuchEvent)?;
                 (entry.at, entry.corrected) = (event.happened_at, true);
                 Ok(name(&entry.event.kind))
+            }
+            EventKind::ClockSet { by_s } => {
+                // Everything so far, put on the clock as it is now: the minutes between are those that passed.
+                let by = SignedDuration::try_from_secs_f64(*by_s).unwrap_or_default();
+                let undone = self.undone.iter_mut().map(|(_, entry)| entry);
+                for entry in self.standing.iter_mut().chain(undone) {
+                    entry.at = entry.at.checked_add(by).unwrap_or(entry.at);
+                }
+                self.standing.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
+                Ok(about)
             }
             EventKind::Deleted => {
                 self.deleted = true;
@@ -393,11 +426,11 @@ impl CookState {
         self.standing
             .iter()
             .filter_map(|s| match &s.event.kind {
-                EventKind::Rated(r) => Some((s.event.id, r)),
+                EventKind::Rated(r) => Some((s.event.recorded_at, s.event.id, r)),
                 _ => None,
             })
-            .max_by_key(|(id, _)| *id)
-            .map(|(_, r)| r)
+            .max_by_key(|(at, id, _)| (*at, *id))
+            .map(|(_, _, r)| r)
     }
 
     /// Seconds a face, if it was seared.
@@ -419,6 +452,18 @@ impl CookState {
                 _ => 0.0,
             })
             .sum()
+    }
+
+    /// Times the clock was set, `(when on the clock as it was then set, by how many seconds)`.
+    #[must_use]
+    pub fn clock_set(&self) -> Vec<(Timestamp, f64)> {
+        self.standing
+            .iter()
+            .filter_map(|s| match s.event.kind {
+                EventKind::ClockSet { by_s } => Some((s.at, by_s)),
+                _ => None,
+            })
+            .collect()
     }
 
     /// Readings of a hot hold, `(when, °C)`, by time.
@@ -443,6 +488,7 @@ fn name(kind: &EventKind) -> &'static str {
         EventKind::Floated { .. } => "Floating",
         EventKind::HotChecked { .. } => "A reading of the hot hold",
         EventKind::Rated(_) => "A rating",
+        EventKind::ClockSet { .. } => "Setting the clock",
         other => other.milestone().map_or("That", Milestone::name),
     }
 }
@@ -479,6 +525,9 @@ fn check_value(kind: &EventKind) -> Result<(), Refusal> {
         }
         EventKind::Floated { afloat_min } if !(0.0..=f64::MAX).contains(afloat_min) => {
             value("It cannot have been afloat for longer than it was in the bath.")
+        }
+        EventKind::ClockSet { by_s } if by_s.is_nan() || by_s.abs() > FURTHEST_SET_S => {
+            value("A clock is set by at most a hundred years.")
         }
         EventKind::HotChecked { celsius } if !HOT_C.contains(celsius) => {
             value("A core held hot reads from 0 to 100 °C.")
@@ -564,6 +613,30 @@ mod tests {
         assert!(matches!(tried(&s, bad, t(140), now), Err(Refusal::Value(_))));
         let twice = tried(&s, EventKind::Started, t(140), now);
         assert!(matches!(twice, Err(Refusal::Already(_))), "{twice:?}");
+    }
+
+    #[test]
+    fn minutes_that_did_not_pass_are_not_counted_when_the_clock_is_set() {
+        // In at 5, set an hour on at 30 (it shows 90 then), out at 185 by the new clock: 120 minutes.
+        let set = |n, min, by_min: f64| event(n, min, EventKind::ClockSet { by_s: by_min * 60.0 });
+        let in_bath = [event(1, 0, EventKind::Started), event(2, 5, EventKind::Dropped)];
+        let s = CookState::of(&in_bath).apply(&set(3, 90, 60.0)).expect("noticed");
+        let s = s.apply(&event(4, 185, EventKind::Pulled)).expect("pulled");
+        let minutes = |s: &CookState| {
+            let at = |m| s.when(m).expect("happened");
+            minutes_between(at(Milestone::Dropped), at(Milestone::Pulled))
+        };
+        assert_eq!((minutes(&s), s.clock_set()), (120.0, vec![(t(90), 3600.0)]));
+        // Set back an hour at 70 (it shows 10 then): out at 25 by the new clock is 80 minutes, not 20.
+        let s = CookState::of(&in_bath).apply(&set(3, 10, -60.0)).expect("noticed");
+        assert_eq!(minutes(&s.apply(&event(4, 25, EventKind::Pulled)).expect("pulled")), 80.0);
+        // Nobody undoes it, and what was undone before comes back where it belongs.
+        assert_eq!(s.apply(&event(5, 30, undone(3))).err(), Some(Refusal::NoSuchEvent));
+        let s = CookState::of(&in_bath).apply(&event(3, 6, undone(2))).expect("undone");
+        let s =
+            s.apply(&set(4, 90, 60.0)).expect("noticed").apply(&event(5, 91, undone(3))).expect("put back");
+        assert_eq!(s.when(Milestone::Dropped), Some(t(65)));
+        assert!(matches!(s.apply(&set(6, 90, f64::NAN)), Err(Refusal::Value(_))));
     }
 
     #[test]

@@ -1,5 +1,6 @@
 //! A real block: length, width and thickness, all three solved.
 
+use super::effort::Meter;
 use super::material::State;
 use super::solution::hermite;
 use super::solver::{HeatError, Surface};
@@ -179,6 +180,7 @@ impl<'a> Stepper<'a> {
         let reference = 1.0 / self.problem.material.reference_capacity();
         let mut watts = self.rates_here(bath.at(0.0));
         let cells = self.h.len();
+        let meter = Meter::new();
         let (mut before, mut slope_before) = (vec![0.0; cells], vec![0.0; cells]);
         let (mut after, mut slope_after) = (vec![0.0; cells], vec![0.0; cells]);
         for (segment_end, slope) in bath.segments(until_s) {
@@ -186,6 +188,7 @@ impl<'a> Stepper<'a> {
             while t < segment_end - 1e-9 {
                 let step = if t + 1.001 * dt >= segment_end { segment_end - t } else { dt };
                 let then = bath.at(t + step);
+                meter.step(cells)?;
                 self.factor(step);
                 self.k1.copy_from_slice(&self.rate);
                 sweep(&self.axes, &self.state, GAMMA * step, &mut self.k1);

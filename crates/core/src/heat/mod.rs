@@ -17,6 +17,7 @@
 //! - [`Solution`]: the answer, continuous in time.
 
 mod block;
+mod effort;
 mod geometry;
 mod material;
 mod solution;
@@ -24,6 +25,7 @@ mod solver;
 mod watch;
 
 pub use block::{BLOCK_CELLS, BlockProblem, simulate_block, simulate_block_watched};
+pub use effort::Effort;
 pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
 pub use material::{Composition, CompositionError, Material, Structure};
 pub(crate) use solution::bisect;

@@ -1,5 +1,6 @@
 //! The time stepping.
 
+use super::effort::Meter;
 use super::material::State;
 use super::solution::hermite;
 use super::watch::{Step, Watch};
@@ -62,6 +63,12 @@ pub enum HeatError {
         /// How many there should be.
         want: usize,
     },
+    /// It would have taken more cells times steps than the question was given; see [`super::Effort`].
+    #[error("this takes more than {} million cell steps of computing, the most for one question: ask for a shorter time, a thinner piece, or a bath of fewer points", .0 / 1_000_000)]
+    TooMuch(u64),
+    /// Whoever asked is gone.
+    #[error("the simulation was stopped")]
+    Stopped,
     /// The step became too short to go on.
     #[error("the simulation stopped converging {0:.1} s in")]
     Diverged(f64),
@@ -227,6 +234,7 @@ impl<'a> Stepper<'a> {
         let mut before = vec![0.0; n];
         let mut slope_before = vec![0.0; n];
         let (mut after, mut slope_after) = (vec![0.0; n], vec![0.0; n]);
+        let meter = Meter::new();
         let mut flow = self.rates_here(self.bath.at(0.0));
         let mut first = true;
         for (segment_end, bath_slope) in self.bath.segments(until_s) {
@@ -242,6 +250,7 @@ impl<'a> Stepper<'a> {
                 }
                 let step = if t + 1.001 * dt >= segment_end { segment_end - t } else { dt };
                 let bath_then = self.bath.at(t + step);
+                meter.step(n)?;
                 self.factor(step);
                 let (error, heat) = self.attempt(flow, step, bath_then, bath_slope);
                 if error <= TOLERANCE_K {

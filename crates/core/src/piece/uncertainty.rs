@@ -9,7 +9,7 @@ use rand_pcg::rand_core::{RngCore, SeedableRng};
 
 use super::{Piece, Run};
 use crate::bath::circulated;
-use crate::heat::{Detail, HeatError, Shape};
+use crate::heat::{Detail, Effort, HeatError, Shape};
 use crate::safety::Limit;
 use crate::units::Length;
 
@@ -256,7 +256,9 @@ pub fn monte_carlo(
         let sample = &sample;
         let workers: Vec<_> = (0..threads)
             .map(|w| {
-                scope.spawn(move || (w..runs).step_by(threads).map(sample).collect::<Result<Vec<_>, _>>())
+                scope.spawn(Effort::helping(move || {
+                    (w..runs).step_by(threads).map(sample).collect::<Result<Vec<_>, _>>()
+                }))
             })
             .collect();
         let mut all = Vec::with_capacity(runs);

@@ -7,7 +7,7 @@ use super::form::RAW;
 use super::pictures::{self, Band, Frame, Stop};
 use super::{ENGINE_VERSION, Finishing, PlanRequest, routine};
 use crate::food::catalogue;
-use crate::heat::HeatError;
+use crate::heat::{Effort, HeatError};
 use crate::piece::{LONGEST_MIN, Run};
 use crate::safety::{EggUse, FoodState, Level, Verdict, limits, minutes};
 use crate::units::{Celsius, Length, Units, moved};
@@ -151,7 +151,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     let pieces = request.pieces(finishing.warm_min)?;
     // The two ends at once: they do not depend on each other.
     let (slow, fast) = std::thread::scope(|scope| {
-        let fast = scope.spawn(|| pieces.fast.run(&[]));
+        let fast = scope.spawn(Effort::helping(|| pieces.fast.run(&[])));
         (pieces.slow.run(&[]), fast.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
     });
     let (slow, fast) = (slow?, fast?);

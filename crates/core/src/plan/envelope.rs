@@ -3,7 +3,7 @@
 use super::PlanRequest;
 use super::answer::{for_every_guest, texture_window};
 use super::pictures::{self, Band};
-use crate::heat::{Detail, HeatError};
+use crate::heat::{Detail, Effort, HeatError};
 use crate::piece::Piece;
 use crate::safety::limits;
 
@@ -72,7 +72,8 @@ pub fn envelope(request: &PlanRequest, horizon_min: f64) -> Result<Envelope, Hea
     // Half of them on another thread: they do not depend on each other.
     let (colder, hotter) = baths.split_at(baths.len() / 2);
     let (first, second) = std::thread::scope(|scope| {
-        let other = scope.spawn(|| hotter.iter().map(|c| row(*c)).collect::<Result<Vec<_>, _>>());
+        let other =
+            scope.spawn(Effort::helping(|| hotter.iter().map(|c| row(*c)).collect::<Result<Vec<_>, _>>()));
         let first = colder.iter().map(|c| row(*c)).collect::<Result<Vec<_>, _>>();
         (first, other.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
     });

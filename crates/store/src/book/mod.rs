@@ -1,13 +1,28 @@
 //! Taking the whole kitchen out, and bringing one in.
 
-use hold_steady_core::book::{CookRecord, Export, FORMAT, KitchenRecord, VERSION};
+use hold_steady_core::book::{
+    CookRecord, Export, FORMAT, Incoming, KitchenRecord, LeftOut, MOST_UNDER_WAY, VERSION,
+};
 use jiff::Timestamp;
+use uuid::Uuid;
 
 use crate::cook::{exists, insert, load, load_all};
-use crate::{Kitchen, Store, StoreError, food};
+use crate::standing::ids;
+use crate::{Kitchen, Standing, Store, StoreError, food, new_id, to_json};
+
+/// Where a record came from that was not written down here.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Origin {
+    /// When it was brought in.
+    pub at: Timestamp,
+    /// By whom.
+    pub by: String,
+    /// SHA-256 of the file it was in.
+    pub sha256: String,
+}
 
 /// What an import did.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Imported {
     /// Cooks that were new.
     pub cooks_added: usize,
@@ -17,6 +32,22 @@ pub struct Imported {
     pub cooks_unchanged: usize,
     /// Foods and temperatures of the kitchen's own that were new.
     pub pantry_added: usize,
+    /// What was not taken, and why.
+    pub left_out: Vec<LeftOut>,
+}
+
+impl std::fmt::Display for Imported {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(
+            f,
+            "{} new, {} with further records, {} already here; {} foods and temperatures of a kitchen’s own; {} left out",
+            self.cooks_added,
+            self.cooks_extended,
+            self.cooks_unchanged,
+            self.pantry_added,
+            self.left_out.len()
+        )
+    }
 }
 
 impl Store {
@@ -26,7 +57,18 @@ impl Store {
     /// When the database fails.
     pub async fn export(&self, kitchen: &Kitchen, now: Timestamp) -> Result<Export, StoreError> {
         let id = kitchen.id;
-        let (mut cooks, pantry) = self.with(move |c| Ok((load_all(c, id)?, food::load(c, id)?))).await?;
+        let (mut cooks, pantry, removed, rules) = self
+            .with(move |c| {
+                // What stands in the file stood together.
+                let tx = c.transaction()?;
+                Ok((
+                    load_all(&tx, id)?,
+                    food::load(&tx, id)?,
+                    food::load_removed(&tx, id)?,
+                    crate::kitchen::rules(&tx, id)?,
+                ))
+            })
+            .await?;
         cooks.reverse();
         Ok(Export {
             format: FORMAT.into(),
@@ -36,33 +78,68 @@ impl Store {
                 name: kitchen.name.clone(),
                 time_zone: kitchen.zone.iana_name().unwrap_or("UTC").into(),
                 pantry,
+                removed,
+                rules: Some(rules),
             },
             cooks,
         })
     }
 
-    /// Brings in the cooks of an export and what its kitchen kept of its own: all of them or, on any failure, none. Records already here
-    /// are left as they are, so importing twice changes nothing.
+    /// Brings in the cooks of a file and what its kitchen kept of its own. Records already here are left as they
+    /// are, so importing twice changes nothing. What cannot be taken is left out and named; what is taken is
+    /// marked with when and by whom it was brought in and the file it was in. To a cook that is under way here,
+    /// nothing is ever added. What the other kitchen had settled is not taken over.
     ///
     /// # Errors
-    /// When a record clashes with another one here, or the database fails.
-    pub async fn import(&self, kitchen: &Kitchen, export: Export) -> Result<Imported, StoreError> {
-        let id = kitchen.id;
+    /// When the database fails: then nothing was imported.
+    pub async fn import(
+        &self,
+        kitchen: &Kitchen,
+        incoming: Incoming,
+        by: &str,
+        now: Timestamp,
+    ) -> Result<Imported, StoreError> {
+        let (kitchen, by, standings) = (kitchen.id, by.to_owned(), self.standings.clone());
         self.with(move |c| {
-            let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-            let kept = food::merge(&tx, id, &export.kitchen.pantry, export.exported_at)?;
-            let mut done = Imported { pantry_added: kept, ..Imported::default() };
+            let mut tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
+            let Incoming { export, left_out, sha256 } = incoming;
+            let import = new_id(now).to_string();
+            // Written at the end, when it is known what was left out; what is marked with it waits till then.
+            tx.execute_batch("PRAGMA defer_foreign_keys = ON")?;
+            let pantry_added = food::merge(&tx, kitchen, &export.kitchen.pantry, export.exported_at)?;
+            let mut done = Imported { pantry_added, left_out, ..Imported::default() };
+            let mut under_way = ids(&tx, kitchen, Standing::UnderWay, &standings)?.0.len();
             for cook in &export.cooks {
-                let known = exists(&tx, "cook", cook.id)?;
-                if known {
-                    check_together(&tx, cook)?;
+                // One cook that cannot be taken leaves the others alone.
+                let part = tx.savepoint()?;
+                match bring(&part, kitchen, cook, &import, &mut under_way)? {
+                    Ok(step) => {
+                        part.commit()?;
+                        match step {
+                            Step::Added => done.cooks_added += 1,
+                            Step::Extended => done.cooks_extended += 1,
+                            Step::Unchanged => done.cooks_unchanged += 1,
+                        }
+                    }
+                    Err(reason) => done.left_out.push(LeftOut { what: format!("cook {}", cook.id), reason }),
                 }
-                let written = insert(&tx, id, cook).map_err(|e| clash(cook, e))?;
-                match (known, written) {
-                    (false, _) => done.cooks_added += 1,
-                    (true, 0) => done.cooks_unchanged += 1,
-                    (true, _) => done.cooks_extended += 1,
-                }
+            }
+            let anything = done.cooks_added + done.cooks_extended + done.pantry_added > 0;
+            if anything {
+                tx.execute(
+                    "INSERT INTO import (id, kitchen_id, at, by, sha256, exported_at, kitchen, left_out)
+                     VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
+                    (
+                        import,
+                        kitchen.to_string(),
+                        now.to_string(),
+                        by,
+                        sha256,
+                        export.exported_at.to_string(),
+                        export.kitchen.name,
+                        to_json(&done.left_out, "left out")?,
+                    ),
+                )?;
             }
             tx.commit()?;
             Ok(done)
@@ -71,22 +148,61 @@ impl Store {
     }
 }
 
-/// Whether what happened here and what the file adds can have happened together, in this order.
-fn check_together(c: &rusqlite::Connection, cook: &CookRecord) -> Result<(), StoreError> {
-    let here = load(c, cook.id)?.ok_or(StoreError::NotFound)?;
-    let new = cook.events.iter().filter(|e| here.events.iter().all(|h| h.event.id != e.event.id));
-    let state = here.state();
-    new.map(|e| &e.event)
-        .try_fold(state, |state, event| state.apply(event))
-        .map(|_| ())
-        .map_err(|refusal| StoreError::Conflict(format!("cook {}: {refusal}", cook.id)))
+enum Step {
+    Added,
+    Extended,
+    Unchanged,
 }
 
-fn clash(cook: &CookRecord, e: StoreError) -> StoreError {
-    match e {
-        StoreError::Database(e) => {
-            StoreError::Conflict(format!("cook {} clashes with a record here: {e}", cook.id))
+/// Brings one cook in; why not, where it cannot be.
+fn bring(
+    c: &rusqlite::Connection,
+    kitchen: Uuid,
+    cook: &CookRecord,
+    import: &str,
+    under_way: &mut usize,
+) -> Result<Result<Step, String>, StoreError> {
+    if !exists(c, "cook", cook.id)? {
+        if Standing::of(&cook.state()) == Standing::UnderWay {
+            if *under_way >= MOST_UNDER_WAY {
+                return Ok(Err(format!(
+                    "{under_way} cooks are under way here, and more than {MOST_UNDER_WAY} cannot be: finish or remove some, then import again"
+                )));
+            }
+            *under_way += 1;
         }
-        other => other,
+        return Ok(written(insert(c, kitchen, cook, Some(import)))?.map(|_| Step::Added));
+    }
+    let here = load(c, cook.id)?.ok_or(StoreError::NotFound)?;
+    let new: Vec<_> =
+        cook.events.iter().filter(|e| here.events.iter().all(|h| h.event.id != e.event.id)).collect();
+    let state = here.state();
+    if !new.is_empty() && Standing::of(&state) == Standing::UnderWay {
+        return Ok(Err(
+            "it is under way here, and an import never adds to that: its own events are what counts".into(),
+        ));
+    }
+    // What happened here and what the file adds must be able to have happened together, in this order.
+    let together = new.iter().map(|e| &e.event).try_fold(state, |state, event| state.apply(event));
+    if let Err(refusal) = together {
+        return Ok(Err(refusal.to_string()));
+    }
+    if Standing::of(&here.state()) == Standing::UnderWay {
+        return Ok(Ok(Step::Unchanged));
+    }
+    Ok(written(insert(c, kitchen, cook, Some(import)))?
+        .map(|rows| if rows == 0 { Step::Unchanged } else { Step::Extended }))
+}
+
+/// A clash of records is the file's fault, anything else the database's.
+fn written(rows: Result<usize, StoreError>) -> Result<Result<usize, String>, StoreError> {
+    match rows {
+        Ok(rows) => Ok(Ok(rows)),
+        Err(StoreError::Database(e))
+            if e.sqlite_error_code() == Some(rusqlite::ErrorCode::ConstraintViolation) =>
+        {
+            Ok(Err(format!("it clashes with a record here: {e}")))
+        }
+        Err(e) => Err(e),
     }
 }

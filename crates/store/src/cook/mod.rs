@@ -3,11 +3,13 @@
 use hold_steady_core::book::{CookRecord, EventRecord, Instrument, PieceRecord, PlanRecord, ReadingRecord};
 use hold_steady_core::cook::{Event, EventKind};
 use hold_steady_core::plan::{Plan, PlanForm, PlanRequest};
+use std::collections::HashMap;
+
 use jiff::Timestamp;
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use crate::{Store, StoreError, new_id, parse_id, parse_json, parse_time, to_json};
+use crate::{Origin, Store, StoreError, new_id, parse_id, parse_json, parse_time, to_json};
 
 /// A plan about to be cooked.
 #[derive(Debug, Clone)]
@@ -74,7 +76,7 @@ impl Store {
         self.with(move |c| {
             let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
             if !exists(&tx, "cook", record.id)? {
-                insert(&tx, kitchen, &record)?;
+                insert(&tx, kitchen, &record, None)?;
             }
             tx.commit()?;
             Ok(record.id)
@@ -83,11 +85,12 @@ impl Store {
     }
 
     /// Adds an event to a cook, after `check` has looked at the cook as it stands then: both in one
-    /// transaction, so that two taps at once cannot both pass.
+    /// transaction, so that two taps at once cannot both pass. One that is there already, by its identifier, is
+    /// not added again and not refused: a tap whose answer was lost is sent again.
     ///
     /// # Errors
-    /// When the cook is not there, the check refuses (its error is handed back), or the database
-    /// fails.
+    /// When the cook is not there, the check refuses (its error is handed back), the identifier is another
+    /// cook's, or the database fails.
     pub async fn add_event<E: Send + 'static>(
         &self,
         cook: Uuid,
@@ -97,6 +100,12 @@ impl Store {
         self.with(move |c| {
             let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
             let record = load(&tx, cook)?.ok_or(StoreError::NotFound)?;
+            if record.events.iter().any(|e| e.event.id == event.id) {
+                return Ok(Ok(()));
+            }
+            if exists(&tx, "event", event.id)? {
+                return Err(StoreError::Conflict(format!("the event {} is another cook’s", event.id)));
+            }
             if let Err(refusal) = check(&record) {
                 return Ok(Err(refusal));
             }
@@ -107,7 +116,7 @@ impl Store {
                 EventKind::Started | EventKind::Deleted | EventKind::Restored => None,
                 _ => record.pieces.first().map(|p| p.id),
             };
-            insert_event(&tx, &kitchen, cook, &EventRecord { piece, event })?;
+            insert_event(&tx, &kitchen, cook, &EventRecord { piece, event }, None)?;
             tx.commit()?;
             Ok(Ok(()))
         })
@@ -120,6 +129,27 @@ impl Store {
     /// When it is not there or the database fails.
     pub async fn cook(&self, id: Uuid) -> Result<CookRecord, StoreError> {
         self.with(move |c| load(c, id)?.ok_or(StoreError::NotFound)).await
+    }
+
+    /// Which of a cook's events came with an import, and when, by whom and from which file that was.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn origins(&self, cook: Uuid) -> Result<HashMap<Uuid, Origin>, StoreError> {
+        self.with(move |c| {
+            let mut rows = c.prepare_cached(
+                "SELECT event.id, import.at, import.by, import.sha256 FROM event JOIN import ON import.id = event.import_id
+                 WHERE event.cook_id = ?1",
+            )?;
+            type Row = (String, String, String, String);
+            let rows: Vec<Row> = rows
+                .query_map([cook.to_string()], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))?
+                .collect::<Result<_, _>>()?;
+            rows.into_iter()
+                .map(|(id, at, by, sha256)| Ok((parse_id(&id)?, Origin { at: parse_time(&at)?, by, sha256 })))
+                .collect()
+        })
+        .await
     }
 
     /// All cooks of a kitchen, newest first.
@@ -139,12 +169,18 @@ pub(crate) fn exists(c: &Connection, table: &str, id: Uuid) -> Result<bool, Stor
     Ok(c.query_row(&sql, [id.to_string()], |_| Ok(())).optional()?.is_some())
 }
 
-/// Writes a cook with everything it owns; records that are there already are left as they are.
-pub(crate) fn insert(c: &Connection, kitchen: Uuid, cook: &CookRecord) -> Result<usize, StoreError> {
+/// Writes a cook with everything it owns; records that are there already are left as they are. What comes with
+/// an import is marked with it.
+pub(crate) fn insert(
+    c: &Connection,
+    kitchen: Uuid,
+    cook: &CookRecord,
+    import: Option<&str>,
+) -> Result<usize, StoreError> {
     let (k, cook_id) = (kitchen.to_string(), cook.id.to_string());
     let mut written = c.execute(
-        "INSERT INTO cook (id, kitchen_id, title, created_at) VALUES (?1, ?2, ?3, ?4) ON CONFLICT (id) DO NOTHING",
-        (&cook_id, &k, &cook.title, cook.created_at.to_string()),
+        "INSERT INTO cook (id, kitchen_id, title, created_at, import_id) VALUES (?1, ?2, ?3, ?4, ?5) ON CONFLICT (id) DO NOTHING",
+        (&cook_id, &k, &cook.title, cook.created_at.to_string(), import),
     )?;
     for piece in &cook.pieces {
         written += c.execute(
@@ -170,7 +206,7 @@ pub(crate) fn insert(c: &Connection, kitchen: Uuid, cook: &CookRecord) -> Result
         }
     }
     for event in &cook.events {
-        written += insert_event(c, &k, cook.id, event)?;
+        written += insert_event(c, &k, cook.id, event, import)?;
     }
     for r in &cook.readings {
         written += c.execute(
@@ -199,11 +235,12 @@ fn insert_event(
     kitchen: &str,
     cook: Uuid,
     record: &EventRecord,
+    import: Option<&str>,
 ) -> Result<usize, StoreError> {
     let e = &record.event;
     Ok(c.execute(
-        "INSERT INTO event (id, kitchen_id, cook_id, piece_id, happened_at, recorded_at, recorded_by, body) \
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8) ON CONFLICT (id) DO NOTHING",
+        "INSERT INTO event (id, kitchen_id, cook_id, piece_id, happened_at, recorded_at, recorded_by, body, import_id) \
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9) ON CONFLICT (id) DO NOTHING",
         (
             e.id.to_string(),
             kitchen,
@@ -213,6 +250,7 @@ fn insert_event(
             e.recorded_at.to_string(),
             &e.by,
             to_json(&e.kind, "event")?,
+            import,
         ),
     )?)
 }
@@ -279,7 +317,7 @@ fn load_pieces(c: &Connection, cook: Uuid) -> Result<Vec<PieceRecord>, StoreErro
     Ok(all)
 }
 
-fn load_events(c: &Connection, cook: Uuid) -> Result<Vec<EventRecord>, StoreError> {
+pub(crate) fn load_events(c: &Connection, cook: Uuid) -> Result<Vec<EventRecord>, StoreError> {
     let mut events = c.prepare_cached(
         "SELECT id, piece_id, happened_at, recorded_at, recorded_by, body FROM event WHERE cook_id = ?1 ORDER BY seq",
     )?;

@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use crate::{Store, StoreError, parse_json, to_json};
+use crate::{Store, StoreError, parse_id, parse_json, to_json};
 
 impl Store {
     /// Everything a kitchen keeps of its own, removed foods left out.
@@ -169,29 +169,46 @@ fn insert_preset(c: &Connection, kitchen: &str, preset: &Preset, now: &str) -> R
 
 pub(crate) fn load(c: &Connection, kitchen: Uuid) -> Result<Pantry, StoreError> {
     let id = kitchen.to_string();
-    let mut foods = c.prepare_cached(
-        "SELECT body FROM own_food WHERE kitchen_id = ?1 AND removed_at IS NULL ORDER BY created_at, id",
-    )?;
-    let foods = foods
-        .query_map([&id], |r| r.get::<_, String>(0))?
-        .map(|body| parse_json(&body?, "own food"))
-        .collect::<Result<Vec<OwnFood>, StoreError>>()?;
     let mut dialled = c.prepare_cached("SELECT food, celsius FROM dialled WHERE kitchen_id = ?1")?;
     let dialled = dialled.query_map([&id], |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
     let mut salted = c.prepare_cached("SELECT name FROM salted_batch WHERE kitchen_id = ?1 ORDER BY name")?;
     let salted = salted.query_map([&id], |r| r.get(0))?.collect::<Result<_, _>>()?;
-    let mut presets = c.prepare_cached(
-        "SELECT id, name, body FROM preset WHERE kitchen_id = ?1 AND removed_at IS NULL ORDER BY created_at, id",
-    )?;
-    let presets = presets
-        .query_map([&id], |r| Ok((r.get::<_, String>(0)?, r.get(1)?, r.get::<_, String>(2)?)))?
-        .map(|row| {
-            let (id, name, body) = row?;
-            let id = id.parse().map_err(|_| StoreError::NotFound)?;
-            Ok(Preset { id, name, typed: parse_json(&body, "preset")? })
-        })
-        .collect::<Result<_, StoreError>>()?;
+    let (foods, presets) = (foods(c, kitchen, Shown::Listed)?, presets(c, kitchen, Shown::Listed)?);
     Ok(Pantry { foods, dialled, salted, presets })
+}
+
+/// What was taken off the lists.
+pub(crate) fn load_removed(c: &Connection, kitchen: Uuid) -> Result<Pantry, StoreError> {
+    let (foods, presets) = (foods(c, kitchen, Shown::Removed)?, presets(c, kitchen, Shown::Removed)?);
+    Ok(Pantry { foods, presets, ..Pantry::default() })
+}
+
+#[derive(Clone, Copy, PartialEq)]
+enum Shown {
+    Listed,
+    Removed,
+}
+
+fn foods(c: &Connection, kitchen: Uuid, shown: Shown) -> Result<Vec<OwnFood>, StoreError> {
+    let mut rows = c.prepare_cached(
+        "SELECT body FROM own_food WHERE kitchen_id = ?1 AND (removed_at IS NULL) = ?2 ORDER BY created_at, id",
+    )?;
+    let bodies: Vec<String> = rows
+        .query_map((kitchen.to_string(), shown == Shown::Listed), |r| r.get(0))?
+        .collect::<Result<_, _>>()?;
+    bodies.iter().map(|body| parse_json(body, "own food")).collect()
+}
+
+fn presets(c: &Connection, kitchen: Uuid, shown: Shown) -> Result<Vec<Preset>, StoreError> {
+    let mut rows = c.prepare_cached(
+        "SELECT id, name, body FROM preset WHERE kitchen_id = ?1 AND (removed_at IS NULL) = ?2 ORDER BY created_at, id",
+    )?;
+    let rows: Vec<(String, String, String)> = rows
+        .query_map((kitchen.to_string(), shown == Shown::Listed), |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?
+        .collect::<Result<_, _>>()?;
+    rows.into_iter()
+        .map(|(id, name, body)| Ok(Preset { id: parse_id(&id)?, name, typed: parse_json(&body, "preset")? }))
+        .collect()
 }
 
 /// Brings in what another kitchen kept: what is here already stays as it is. Returns how many records were

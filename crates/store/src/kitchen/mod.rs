@@ -21,6 +21,14 @@ pub struct Kitchen {
     pub rules: KitchenRules,
 }
 
+/// What a kitchen has settled.
+pub(crate) fn rules(c: &rusqlite::Connection, kitchen: Uuid) -> Result<KitchenRules, StoreError> {
+    let text: Option<String> = c
+        .query_row("SELECT rules FROM kitchen WHERE id = ?1", [kitchen.to_string()], |r| r.get(0))
+        .optional()?;
+    parse_json(&text.ok_or(StoreError::NotFound)?, "rules")
+}
+
 impl Store {
     /// Writes down what a kitchen has settled.
     ///

@@ -6,7 +6,7 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::calc::{self, CalcError};
 use serde_json::json;
 
-use crate::app::{API_LIMIT, get, header_text};
+use crate::app::{API_LIMIT, AppState, PageError, compute, get, header_text};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(
@@ -27,7 +27,7 @@ fn problem(status: StatusCode, error: &CalcError) -> HttpResponse {
     }))
 }
 
-fn plain_problem(status: StatusCode, title: &str) -> HttpResponse {
+pub fn plain_problem(status: StatusCode, title: &str) -> HttpResponse {
     problem(status, &CalcError { title: title.into(), fields: Vec::new() })
 }
 
@@ -42,7 +42,8 @@ async fn no_such() -> HttpResponse {
 async fn calculate(
     request: HttpRequest,
     kind: web::Path<String>,
-    body: Result<web::Bytes, actix_web::Error>,
+    state: web::Data<AppState>,
+    body: web::Bytes,
 ) -> HttpResponse {
     let is_json = header_text(&request, &header::CONTENT_TYPE).is_some_and(|t| {
         t.split(';').next().is_some_and(|t| t.trim().eq_ignore_ascii_case("application/json"))
@@ -50,13 +51,6 @@ async fn calculate(
     if !is_json {
         return plain_problem(StatusCode::UNSUPPORTED_MEDIA_TYPE, "Send the request as application/json");
     }
-    let body = match body {
-        Ok(body) => body,
-        Err(e) if e.as_response_error().status_code() == StatusCode::PAYLOAD_TOO_LARGE => {
-            return plain_problem(StatusCode::PAYLOAD_TOO_LARGE, "The request is larger than 1 MB");
-        }
-        Err(_) => return plain_problem(StatusCode::BAD_REQUEST, "The request broke off before its end"),
-    };
     let kind = kind.into_inner();
     if !calc::KINDS.contains(&kind.as_str()) {
         return plain_problem(
@@ -68,10 +62,17 @@ async fn calculate(
         return plain_problem(StatusCode::UNPROCESSABLE_ENTITY, "The request is not UTF-8");
     };
     let text = text.to_owned();
-    let answer = web::block(move || calc::run_text(&kind, &text)).await;
-    match answer {
+    match compute(&state, move || calc::run_text(&kind, &text)).await {
         Ok(Ok(answer)) => HttpResponse::Ok().json(answer),
         Ok(Err(error)) => problem(StatusCode::UNPROCESSABLE_ENTITY, &error),
+        Err(PageError::Busy) => {
+            let mut busy = plain_problem(
+                StatusCode::SERVICE_UNAVAILABLE,
+                "Others are being computed for; try again in a moment",
+            );
+            busy.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from_static("1"));
+            busy
+        }
         Err(_) => plain_problem(StatusCode::INTERNAL_SERVER_ERROR, "The calculation was interrupted"),
     }
 }

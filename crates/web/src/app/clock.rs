@@ -1,8 +1,13 @@
-//! The one clock everything reads.
+//! The one clock everything reads, and whether somebody has set it.
 
+use std::sync::{Mutex, PoisonError};
 use std::time::Instant;
 
+use hold_steady_core::cook::{Event, EventKind};
+use hold_steady_store::{Beat, Standing, StoreError, new_id};
 use jiff::{SignedDuration, Timestamp};
+
+use super::AppState;
 
 /// The time, as the application takes it: the system's, or one that was set off elsewhere or runs
 /// faster, for tests and demonstrations.
@@ -12,19 +17,27 @@ pub struct Clock {
     at: Timestamp,
     rate: f64,
     system: bool,
+    /// For tests: after so many seconds it is set by so many.
+    set_later: Option<(f64, f64)>,
 }
 
 impl Clock {
     /// The system's clock.
     #[must_use]
     pub fn system() -> Self {
-        Self { begun: Instant::now(), at: Timestamp::now(), rate: 1.0, system: true }
+        Self { begun: Instant::now(), at: Timestamp::now(), rate: 1.0, system: true, set_later: None }
     }
 
     /// A clock that shows `at` now and runs `rate` times as fast as the system's.
     #[must_use]
     pub fn set(at: Timestamp, rate: f64) -> Self {
-        Self { begun: Instant::now(), at, rate, system: false }
+        Self { begun: Instant::now(), at, rate, system: false, set_later: None }
+    }
+
+    /// The same, as if somebody set it `by_s` further `after_s` seconds from now.
+    #[must_use]
+    pub const fn set_later(self, after_s: f64, by_s: f64) -> Self {
+        Self { set_later: Some((after_s, by_s)), ..self }
     }
 
     /// The time now.
@@ -33,14 +46,111 @@ impl Clock {
         if self.system {
             return Timestamp::now();
         }
-        let run = SignedDuration::from_secs_f64(self.begun.elapsed().as_secs_f64() * self.rate);
+        let elapsed = self.begun.elapsed().as_secs_f64();
+        let set = self.set_later.filter(|(after, _)| elapsed >= *after).map_or(0.0, |(_, by)| by);
+        let run = SignedDuration::from_secs_f64(elapsed * self.rate + set);
         self.at.checked_add(run).unwrap_or(self.at)
+    }
+
+    /// Seconds on a clock that nobody sets, counted also while the machine sleeps.
+    #[must_use]
+    pub fn steady_s(&self) -> f64 {
+        if self.system { steady_s(self.begun) } else { self.begun.elapsed().as_secs_f64() * self.rate }
     }
 
     /// How many seconds pass on it in one second.
     #[must_use]
     pub const fn rate(&self) -> f64 {
         self.rate
+    }
+
+    /// The start of the machine that [`Self::steady_s`] counts from, where it is known.
+    fn boot(&self) -> Option<String> {
+        let id =
+            self.system.then(|| std::fs::read_to_string("/proc/sys/kernel/random/boot_id").ok()).flatten();
+        id.map(|id| id.trim().to_owned())
+    }
+}
+
+#[cfg(target_os = "linux")]
+fn steady_s(_: Instant) -> f64 {
+    let t = rustix::time::clock_gettime(rustix::time::ClockId::Boottime);
+    t.tv_sec as f64 + t.tv_nsec as f64 / 1e9
+}
+
+#[cfg(not(target_os = "linux"))]
+fn steady_s(begun: Instant) -> f64 {
+    begun.elapsed().as_secs_f64()
+}
+
+/// A clock off by less is being set right little by little, as machines on a network do all the time.
+const STEP_S: f64 = 5.0;
+
+/// Notices when the clock is set: wall time and steady time no longer go together.
+#[derive(Debug, Default)]
+pub struct ClockWatch(Mutex<Option<(Timestamp, f64)>>);
+
+impl ClockWatch {
+    /// By how many seconds the clock was set since this was last asked.
+    fn step_s(&self, now: Timestamp, steady_s: f64) -> Option<f64> {
+        let mut last = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let step = last.map(|(at, steady)| now.duration_since(at).as_secs_f64() - (steady_s - steady));
+        *last = Some((now, steady_s));
+        step.filter(|s| s.abs() > STEP_S)
+    }
+
+    /// Goes on from a mark of before the program was started.
+    fn go_on_from(&self, beat: &Beat) {
+        *self.0.lock().unwrap_or_else(PoisonError::into_inner) = Some((beat.at, beat.steady_s));
+    }
+}
+
+impl AppState {
+    /// Before anything is written: was the clock set? Then every cook under way is told, so that no minute in
+    /// its bath is counted that did not pass.
+    ///
+    /// # Errors
+    /// When it cannot be written down.
+    pub async fn heed_clock(&self) -> Result<(), StoreError> {
+        let now = self.clock.now();
+        let Some(by_s) = self.watch.step_s(now, self.clock.steady_s()) else { return Ok(()) };
+        tracing::warn!(by_s, "the clock of this machine was set");
+        let (cooks, _, _) =
+            self.store.cooks_that(self.kitchen.id, Standing::UnderWay, (0, usize::MAX)).await?;
+        for cook in cooks {
+            let kind = EventKind::ClockSet { by_s };
+            let event =
+                Event { id: new_id(now), happened_at: now, recorded_at: now, by: "clock".into(), kind };
+            let candidate = event.clone();
+            let told = self.store.add_event(cook.id, event, move |c| c.with(&candidate).map(|_| ())).await?;
+            if let Err(refusal) = told {
+                tracing::error!(cook = %cook.id, %refusal, "the cook could not be told that the clock was set");
+            }
+        }
+        Ok(())
+    }
+
+    /// Looks at the clock and leaves a mark, so that a clock set while the program is off is noticed too.
+    ///
+    /// # Errors
+    /// When it cannot be written down.
+    pub async fn mark_clock(&self) -> Result<(), StoreError> {
+        self.heed_clock().await?;
+        let Some(boot) = self.clock.boot() else { return Ok(()) };
+        self.store.mark(Beat { at: self.clock.now(), steady_s: self.clock.steady_s(), boot }).await
+    }
+
+    /// At the start: goes on from the last mark, if the machine was not started anew since.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn resume_clock(&self) -> Result<(), StoreError> {
+        if let Some(boot) = self.clock.boot()
+            && let Some(beat) = self.store.last_mark().await?.filter(|b| b.boot == boot)
+        {
+            self.watch.go_on_from(&beat);
+        }
+        self.mark_clock().await
     }
 }
 
@@ -54,5 +164,24 @@ mod tests {
         let standing = Clock::set(at, 0.0);
         assert_eq!(standing.now(), at);
         assert!(Clock::set(at, 3600.0).now() >= at);
+        assert_eq!(
+            standing.set_later(0.0, 60.0).now(),
+            at.checked_add(SignedDuration::from_mins(1)).expect("near")
+        );
+    }
+
+    #[test]
+    fn a_clock_that_is_set_is_noticed_once_and_a_sleeping_machine_is_not_taken_for_it() {
+        let at = |s: i64| Timestamp::from_second(1_800_000_000 + s).expect("in range");
+        let watch = ClockWatch::default();
+        assert_eq!(watch.step_s(at(0), 100.0), None);
+        assert_eq!(watch.step_s(at(10), 110.0), None);
+        // An hour asleep: both went on.
+        assert_eq!(watch.step_s(at(3610), 3710.0), None);
+        assert_eq!(watch.step_s(at(7220), 3720.0), Some(3600.0));
+        assert_eq!(watch.step_s(at(7230), 3730.0), None);
+        assert_eq!(watch.step_s(at(3640), 3740.0), Some(-3600.0));
+        // A second or two is no step.
+        assert_eq!(watch.step_s(at(3652), 3750.0), None);
     }
 }

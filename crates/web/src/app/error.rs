@@ -1,9 +1,10 @@
 //! When a page cannot be shown: what happened, and the way back.
 
-use actix_web::http::StatusCode;
+use actix_web::http::{StatusCode, header};
 use actix_web::{HttpResponse, ResponseError};
 use askama::Template;
 use hold_steady_core::heat::HeatError;
+use hold_steady_core::units::capitalised;
 use hold_steady_store::StoreError;
 
 /// Why a page cannot be shown.
@@ -24,6 +25,15 @@ pub enum PageError {
     /// The request came from somewhere it must not come from.
     #[error("{0}")]
     Forbidden(&'static str),
+    /// The body of the request could not be taken.
+    #[error("{1}")]
+    Body(StatusCode, String),
+    /// Everything that computes is at work.
+    #[error("The kitchen’s machine is busy computing for others. Try again in a moment.")]
+    Busy,
+    /// What computed was interrupted.
+    #[error("The computation was interrupted.")]
+    Interrupted,
     /// The store failed.
     #[error("{0}")]
     Store(#[from] StoreError),
@@ -52,6 +62,10 @@ impl ResponseError for PageError {
                 StatusCode::NOT_FOUND
             }
             Self::Request(_) => StatusCode::BAD_REQUEST,
+            Self::Body(status, _) => *status,
+            Self::Heat(HeatError::TooMuch(_)) => StatusCode::UNPROCESSABLE_ENTITY,
+            Self::Busy | Self::Store(StoreError::Busy) => StatusCode::SERVICE_UNAVAILABLE,
+            Self::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,
             Self::Forbidden(_) => StatusCode::FORBIDDEN,
             _ => StatusCode::INTERNAL_SERVER_ERROR,
         }
@@ -77,6 +91,15 @@ impl ResponseError for PageError {
                     .to_owned(),
             ),
             Self::Request(reason) => ("That could not be understood", reason.clone()),
+            Self::Body(_, reason) => ("That did not arrive whole", reason.clone()),
+            Self::Heat(e @ HeatError::TooMuch(_)) => {
+                ("That is more than is computed here", format!("{}.", capitalised(&e.to_string())))
+            }
+            Self::Busy => ("One moment", self.to_string()),
+            Self::Store(e @ (StoreError::Busy | StoreError::Full | StoreError::Unwritable(_))) => (
+                "It was not written down",
+                format!("{} What was written down before is safe.", capitalised(&e.to_string())),
+            ),
             Self::Forbidden(reason) => ("That is not allowed from here", (*reason).to_owned()),
             other => ("Something failed here", format!("{other}. What was written down before is safe.")),
         };
@@ -87,7 +110,11 @@ impl ResponseError for PageError {
         };
         let version = super::assets::version();
         let page = ErrorPage { version, heading, text, back, back_text };
-        HttpResponse::build(status)
+        let mut answer = HttpResponse::build(status);
+        if status == StatusCode::SERVICE_UNAVAILABLE {
+            answer.insert_header((header::RETRY_AFTER, "1"));
+        }
+        answer
             .content_type("text/html; charset=utf-8")
             .body(page.render().unwrap_or_else(|_| heading.to_owned()))
     }

@@ -67,11 +67,32 @@ fn refusal(request: &ServiceRequest) -> Option<&'static str> {
     (from != host).then_some("That form was sent from another site. Open the page here and try again.")
 }
 
-/// The host and port the request itself was sent to. What a proxy may say in other headers is not believed:
-/// a page of another site can set those too.
+/// The host and port the request itself was sent to. What other headers say of it is not believed (a page of
+/// another site can set those too), but for those of the one proxy that was named at the start.
 pub fn authority(request: &HttpRequest) -> &str {
     let in_address = request.uri().authority().map(|a| a.as_str());
-    in_address.or_else(|| header_text(request, &header::HOST)).unwrap_or_default()
+    let own = in_address.or_else(|| header_text(request, &header::HOST)).unwrap_or_default();
+    let said = proxied(request).then(|| first_of(request, "x-forwarded-host")).flatten();
+    said.unwrap_or(own)
+}
+
+/// `https` where the proxy in front says so.
+pub fn scheme(request: &HttpRequest) -> &'static str {
+    match proxied(request).then(|| first_of(request, "x-forwarded-proto")).flatten() {
+        Some("https") => "https",
+        _ => "http",
+    }
+}
+
+/// Whether the request comes from the proxy that was named at the start.
+fn proxied(request: &HttpRequest) -> bool {
+    let named = request.app_data::<web::Data<AppState>>().and_then(|state| state.proxy);
+    named.is_some() && named == request.peer_addr().map(|a| a.ip())
+}
+
+fn first_of<'a>(request: &'a HttpRequest, name: &'static str) -> Option<&'a str> {
+    let text = header_text(request, &header::HeaderName::from_static(name))?;
+    text.split(',').next().map(str::trim).filter(|t| !t.is_empty())
 }
 
 fn without_port(host: &str) -> &str {

@@ -1,22 +1,29 @@
 //! What all pages share: state, clock, shell, errors, guards, shipped files.
 
 mod assets;
+mod body;
 mod clock;
 mod error;
 mod files;
 mod guard;
+mod log;
 mod page;
 mod units;
+mod work;
 
 pub use assets::version as asset_version;
-pub use clock::Clock;
+pub use body::body;
+pub use clock::{Clock, ClockWatch};
 pub use error::{PageError, no_such_page};
 pub use files::{attachment, json_file, uploaded_text};
-pub use guard::{authority, guard, headers};
+pub use guard::{authority, guard, headers, scheme};
+pub use log::log;
 pub use page::{Place, Shell, clock_time, day_and_time, html, html_for, near_time, running, see_other};
 pub use units::reader_units;
+pub use work::{Desk, bounded, compute};
 
 use std::collections::BTreeSet;
+use std::net::IpAddr;
 use std::sync::{PoisonError, RwLock};
 
 use actix_web::http::header;
@@ -42,8 +49,14 @@ pub struct AppState {
     pub rules: RwLock<KitchenRules>,
     /// The time.
     pub clock: Clock,
+    /// Whether it was set by somebody.
+    pub watch: ClockWatch,
     /// Host names this server answers to, in lower case, without port.
     pub hosts: BTreeSet<String>,
+    /// The proxy in front, if there is one: what it says of the host name is believed.
+    pub proxy: Option<IpAddr>,
+    /// Where computing is done.
+    pub desk: Desk,
     /// Whether this is the demonstration, which says so on every page.
     pub demo: bool,
 }
@@ -96,8 +109,16 @@ async fn to_plan() -> HttpResponse {
     see_other("/plan")
 }
 
-async fn healthy() -> HttpResponse {
-    HttpResponse::Ok().insert_header((header::CACHE_CONTROL, "no-store")).body("ok")
+/// Whether what is tapped can be written down: a line is, and the answer says why it could not.
+async fn healthy(state: web::Data<AppState>) -> HttpResponse {
+    let (mut answer, text) = match state.store.pulse(state.clock.now()).await {
+        Ok(()) => (HttpResponse::Ok(), "ok".to_owned()),
+        Err(e) => (HttpResponse::ServiceUnavailable(), e.to_string()),
+    };
+    answer
+        .insert_header((header::CACHE_CONTROL, "no-store"))
+        .content_type("text/plain; charset=utf-8")
+        .body(text)
 }
 
 /// A header's text, where it is there and is text.

@@ -6,10 +6,11 @@ use askama::Template;
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{Live, live};
 use hold_steady_core::units::Units;
+use hold_steady_store::{Standing, Unreadable};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
-use super::{AppState, PageError, assets, reader_units};
+use super::{AppState, PageError, assets, bounded, reader_units};
 
 /// Where in the cook's work a page stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -121,27 +122,46 @@ pub struct Running {
     pub live: Live,
 }
 
-/// The cooks that are under way, the one with the next step first.
-pub async fn running(state: &AppState, units: Units, now: Timestamp) -> Result<Vec<Running>, PageError> {
+/// The cooks that are under way, the one with the next step first, and those that cannot be shown: one that
+/// cannot takes no other with it.
+pub async fn running(
+    state: &AppState,
+    units: Units,
+    now: Timestamp,
+) -> Result<(Vec<Running>, Vec<Unreadable>), PageError> {
+    let under_way = (0, usize::MAX);
+    let (records, _, mut unreadable) =
+        state.store.cooks_that(state.kitchen.id, Standing::UnderWay, under_way).await?;
     let mut all = Vec::new();
-    for record in state.store.cooks(state.kitchen.id).await? {
-        let stands = record.state();
-        if stands.deleted || stands.ended().is_some() || stands.rating().is_some() {
-            continue;
+    // All of them together cost no more than one question may.
+    let computed = bounded(|| {
+        records
+            .into_iter()
+            .map(|record| {
+                let live = stands_now(&record, units, now);
+                (record, live)
+            })
+            .collect::<Vec<_>>()
+    });
+    for (record, live) in computed {
+        match live {
+            Ok(live) => all.push(Running { record, live }),
+            Err(e) => unreadable.push(Unreadable { id: record.id.to_string(), reason: e.to_string() }),
         }
-        let Some(plan_record) = record.plan_record() else { continue };
-        let plan = plan_record.plan()?;
-        let readings = record.bath_readings();
-        let live = live(&plan_record.request, &plan, &stands, &readings, now, units)?;
-        all.push(Running { record, live });
     }
     // A step without a time can wait; one that is due cannot.
     all.sort_by_key(|r| (r.live.next_at.is_none(), r.live.next_at, r.record.id));
-    Ok(all)
+    Ok((all, unreadable))
+}
+
+fn stands_now(record: &CookRecord, units: Units, now: Timestamp) -> Result<Live, PageError> {
+    let plan_record = record.plan_record().ok_or(PageError::NoSuchCook)?;
+    let plan = plan_record.plan()?;
+    Ok(live(&plan_record.request, &plan, &record.state(), &record.bath_readings(), now, units)?)
 }
 
 async fn next_step(state: &AppState, units: Units, now: Timestamp) -> Result<Option<NextStep>, PageError> {
-    let first = running(state, units, now).await?.into_iter().next();
+    let first = running(state, units, now).await?.0.into_iter().next();
     let zone = &state.kitchen.zone;
     Ok(first.map(|r| NextStep {
         what: r.live.next,

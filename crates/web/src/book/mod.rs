@@ -5,11 +5,12 @@ mod view;
 use actix_multipart::Multipart;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::book::{BookEntry, csv, read_export};
+use hold_steady_core::book::{BookEntry, LeftOut, csv, read_export};
 use hold_steady_core::units::Units;
+use hold_steady_store::{Standing, Unreadable};
 use serde::Deserialize;
 
-use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units};
+use crate::app::{self, AppState, PageError, Place, Shell, bounded, html_for, reader_units};
 use view::EntryView;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -27,8 +28,16 @@ struct BookPage {
     entries: Vec<EntryView>,
     page: usize,
     pages: usize,
+    said: Said,
+    unreadable: Vec<Unreadable>,
+}
+
+/// What the page says besides.
+#[derive(Default)]
+struct Said {
     notice: Option<String>,
     problem: Option<String>,
+    left_out: Vec<LeftOut>,
 }
 
 #[derive(Deserialize, Default)]
@@ -44,35 +53,37 @@ async fn page(
     request: HttpRequest,
     turn: web::Query<Turn>,
 ) -> Result<HttpResponse, PageError> {
-    show(&state, &request, turn.page.unwrap_or(1), None, None).await
+    show(&state, &request, turn.page.unwrap_or(1), Said::default()).await
 }
 
 async fn show(
     state: &AppState,
     request: &HttpRequest,
     page: usize,
-    notice: Option<String>,
-    problem: Option<String>,
+    said: Said,
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(request);
-    let cooks = state.store.cooks(state.kitchen.id).await?;
-    let finished: Vec<_> = cooks
-        .iter()
-        .filter(|c| {
-            let s = c.state();
-            !s.deleted && (s.ended().is_some() || s.rating().is_some())
-        })
-        .collect();
-    let pages = finished.len().div_ceil(PER_PAGE).max(1);
+    let at = |page: usize| ((page.max(1) - 1).saturating_mul(PER_PAGE), PER_PAGE);
+    let finished = async |page| state.store.cooks_that(state.kitchen.id, Standing::Finished, at(page)).await;
+    let (mut cooks, all, mut unreadable) = finished(page).await?;
+    let pages = all.div_ceil(PER_PAGE).max(1);
+    if page > pages {
+        (cooks, _, unreadable) = finished(pages).await?;
+    }
     let page = page.clamp(1, pages);
     let mut entries = Vec::new();
-    for cook in finished.iter().skip((page - 1) * PER_PAGE).take(PER_PAGE) {
-        if let Some(entry) = BookEntry::of(cook, units)? {
-            entries.push(EntryView::new(cook, &entry, &state.kitchen.zone, units));
+    bounded(|| {
+        for cook in &cooks {
+            match BookEntry::of(cook, units) {
+                Ok(Some(entry)) => entries.push(EntryView::new(cook, &entry, &state.kitchen.zone, units)),
+                Ok(None) => {}
+                Err(e) => unreadable.push(Unreadable { id: cook.id.to_string(), reason: e.to_string() }),
+            }
         }
-    }
+    });
     let shell = Shell::new(state, request, Place::Book, "Book").await?;
-    html(&BookPage { shell, entries, page, pages, notice, problem })
+    let refused = said.problem.is_some();
+    html_for(&BookPage { shell, entries, page, pages, said, unreadable }, refused)
 }
 
 async fn export_json(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
@@ -81,10 +92,15 @@ async fn export_json(state: web::Data<AppState>) -> Result<HttpResponse, PageErr
 }
 
 async fn export_csv(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
-    let mut entries = Vec::new();
-    for cook in state.store.cooks(state.kitchen.id).await? {
-        entries.extend(BookEntry::of(&cook, Units::default())?);
-    }
+    let everything = (0, usize::MAX);
+    let (cooks, _, _) = state.store.cooks_that(state.kitchen.id, Standing::Finished, everything).await?;
+    // Each line is one question of its own: a long book is no reason to leave one out.
+    let entries = web::block(move || {
+        let entry = |c| bounded(|| BookEntry::of(c, Units::default()));
+        cooks.iter().filter_map(|c| entry(c).ok().flatten()).collect::<Vec<_>>()
+    })
+    .await
+    .map_err(|_| PageError::Interrupted)?;
     let text = csv(&entries, &state.kitchen.zone)
         .map_err(|e| PageError::Request(format!("the book cannot be written: {e}")))?;
     Ok(app::attachment("hold-steady-book.csv", "text/csv; charset=utf-8", text))
@@ -95,29 +111,21 @@ async fn import(
     request: HttpRequest,
     parts: Multipart,
 ) -> Result<HttpResponse, PageError> {
-    let outcome =
+    let now = state.clock.now();
+    let read =
         match app::uploaded_text(parts, "Choose a file first: one that was exported here as JSON.").await {
-            Ok(text) => match read_export(&text) {
-                Ok(export) => {
-                    let done = state.store.import(&state.kitchen, export).await;
-                    done.map_err(|e| format!("Nothing was imported: {e}."))
-                }
-                Err(e) => Err(format!("Nothing was imported: {e}.")),
-            },
+            Ok(text) => web::block(move || read_export(&text, now))
+                .await
+                .map_err(|_| PageError::Interrupted)?
+                .map_err(|e| format!("Nothing was imported: {e}.")),
             Err(problem) => Err(problem),
         };
-    match outcome {
-        Ok(done) => {
-            let notice = format!(
-                "Imported: {} new, {} with further records, {} already here; {} foods and temperatures of a kitchen's own.",
-                done.cooks_added, done.cooks_extended, done.cooks_unchanged, done.pantry_added
-            );
-            show(&state, &request, 1, Some(notice), None).await
+    let said = match read {
+        Ok(incoming) => {
+            let done = state.store.import(&state.kitchen, incoming, "kitchen", now).await?;
+            Said { notice: Some(format!("Imported: {done}.")), left_out: done.left_out, ..Said::default() }
         }
-        Err(problem) => {
-            let mut refused = show(&state, &request, 1, None, Some(problem)).await?;
-            *refused.status_mut() = actix_web::http::StatusCode::UNPROCESSABLE_ENTITY;
-            Ok(refused)
-        }
-    }
+        Err(problem) => Said { problem: Some(problem), ..Said::default() },
+    };
+    show(&state, &request, 1, said).await
 }

@@ -14,13 +14,18 @@ fn utc(t: Timestamp) -> String {
     t.strftime("%Y%m%dT%H%M%SZ").to_string()
 }
 
+/// Without what would end a line: a bare CR is one to some readers, and what follows it a property of its own.
+fn plain(text: &str) -> String {
+    text.chars().map(|c| if c.is_control() && c != '\n' { ' ' } else { c }).collect()
+}
+
 /// The calendar of a cook seen at `now`; `address` is the cook's page.
 pub fn calendar(record: &CookRecord, steps: &[Step], now: Timestamp, address: &str) -> String {
     let mut all = Calendar::empty();
     all.append_property(Property::new("VERSION", "2.0"))
         .append_property(Property::new("PRODID", "-//Hold Steady//cook//EN"))
         .append_property(Property::new("CALSCALE", "GREGORIAN"))
-        .append_property(Property::new("X-WR-CALNAME", &record.title));
+        .append_property(Property::new("X-WR-CALNAME", plain(&record.title)));
     for step in steps.iter().filter(|s| s.done.is_none()) {
         let end = step.at.checked_add(jiff::SignedDuration::from_mins(SHOWN_MIN)).unwrap_or(step.at);
         let mut event = Event::new();
@@ -32,11 +37,11 @@ pub fn calendar(record: &CookRecord, steps: &[Step], now: Timestamp, address: &s
             .append_property(Property::new("DTSTART", utc(step.at)))
             .append_property(Property::new("DTEND", utc(end)))
             .append_property(Property::new("TRANSP", "TRANSPARENT"))
-            .summary(&format!("{}: {}", step.what, record.title))
-            .description(&step.why)
+            .summary(&plain(&format!("{}: {}", step.what, record.title)))
+            .description(&plain(&step.why))
             .url(address)
             .alarm(
-                Alarm::display(&step.what, Trigger::before_start(chrono::Duration::zero()))
+                Alarm::display(&plain(&step.what), Trigger::before_start(chrono::Duration::zero()))
                     .uid(&format!("alarm.{}.{}@hold-steady", step.id, record.id))
                     .append_property(Property::new("DTSTAMP", utc(now)))
                     .done(),
@@ -44,4 +49,14 @@ pub fn calendar(record: &CookRecord, steps: &[Step], now: Timestamp, address: &s
         all.push(event.done());
     }
     all.done().to_string()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::plain;
+
+    #[test]
+    fn no_text_ends_a_line_of_the_calendar() {
+        assert_eq!(plain("a\rATTACH:x\r\nb\u{7}\u{85}c"), "a ATTACH:x \nb  c");
+    }
 }

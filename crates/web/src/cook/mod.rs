@@ -14,14 +14,14 @@ use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
     Celsius, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
 };
-use hold_steady_store::new_id;
-use jiff::Timestamp;
+use hold_steady_store::{Unreadable, new_id};
+use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, clock_time, html, html_for, near_time, reader_units, running,
-    see_other,
+    self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, near_time, reader_units,
+    running, see_other,
 };
 use print::PrintView;
 use view::{CookView, LiveView, Typed};
@@ -43,6 +43,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
 struct ListPage {
     shell: Shell,
     cooks: Vec<Listed>,
+    unreadable: Vec<Unreadable>,
 }
 
 struct Listed {
@@ -79,8 +80,8 @@ struct GonePage {
 async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
     let units = reader_units(&request);
     let now = state.clock.now();
-    let under_way = running(&state, units, now).await?;
-    if let [only] = under_way.as_slice() {
+    let (under_way, unreadable) = running(&state, units, now).await?;
+    if let ([only], []) = (under_way.as_slice(), unreadable.as_slice()) {
         return Ok(see_other(&format!("/cook/{}", only.record.id)));
     }
     let zone = &state.kitchen.zone;
@@ -95,7 +96,7 @@ async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
         })
         .collect();
     let shell = Shell::new(&state, &request, Place::Cook, "Cook").await?;
-    html(&ListPage { shell, cooks })
+    html(&ListPage { shell, cooks, unreadable })
 }
 
 fn parse_id(text: &str) -> Result<Uuid, PageError> {
@@ -124,8 +125,11 @@ async fn show(
         return Ok(gone);
     }
     let refused = typed.problem.is_some();
-    let live = LiveView::new(state, request, &record)?;
-    let cook = CookView::new(state, request, &record, typed)?;
+    let origins = state.store.origins(id).await?;
+    let (live, cook) = bounded(|| {
+        let live = LiveView::new(state, request, &record)?;
+        Ok::<_, PageError>((live, CookView::new(state, request, &record, &origins, typed)?))
+    })?;
     html_for(&CookPage { shell, cook, live }, refused)
 }
 
@@ -135,7 +139,7 @@ async fn live_fragment(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.store.cook(parse_id(&id)?).await?;
-    html(&LiveFragment { live: LiveView::new(&state, &request, &record)? })
+    html(&LiveFragment { live: bounded(|| LiveView::new(&state, &request, &record))? })
 }
 
 #[derive(Template)]
@@ -152,7 +156,8 @@ async fn print(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.store.cook(parse_id(&id)?).await?;
-    html(&PrintPage { version: app::asset_version(), print: PrintView::new(&state, &request, &record)? })
+    let print = bounded(|| PrintView::new(&state, &request, &record))?;
+    html(&PrintPage { version: app::asset_version(), print })
 }
 
 /// The steps as a calendar.
@@ -163,10 +168,12 @@ async fn steps_ics(
 ) -> Result<HttpResponse, PageError> {
     let record = state.store.cook(parse_id(&id)?).await?;
     let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
-    let (planned, units) = (plan.plan()?, reader_units(&request));
-    let (stands, now) = (record.state(), state.clock.now());
-    let live = live(&plan.request, &planned, &stands, &record.bath_readings(), now, units)?;
-    let steps = hold_steady_core::steps::steps(&plan.request, &planned, &stands, &live, units);
+    let (units, stands, now) = (reader_units(&request), record.state(), state.clock.now());
+    let steps = bounded(|| {
+        let planned = plan.plan()?;
+        let live = live(&plan.request, &planned, &stands, &record.bath_readings(), now, units)?;
+        Ok::<_, PageError>(hold_steady_core::steps::steps(&plan.request, &planned, &stands, &live, units))
+    })?;
     let address = format!("{}/cook/{}", print::network_address(&state, &request).0, record.id);
     let text = calendar::calendar(&record, &steps, state.clock.now(), &address);
     Ok(app::attachment("hold-steady-cook.ics", "text/calendar; charset=utf-8", text))
@@ -205,6 +212,27 @@ struct Tap {
     core: String,
     #[serde(default)]
     event: Option<Uuid>,
+    /// The tap's own identifier, chosen by the page: sent again, it is the same tap.
+    tap: Option<Uuid>,
+    /// When it was tapped, of one that waited in the page while this machine could not be reached.
+    #[serde(default)]
+    tapped_at: String,
+}
+
+/// How long a tap may have waited for its time to be taken as it is.
+const LONGEST_WAIT: SignedDuration = SignedDuration::from_hours(24);
+
+/// When a tap that waited was made; `None` for one that did not wait.
+fn tapped_at(text: &str, now: Timestamp) -> Result<Option<Timestamp>, String> {
+    if text.is_empty() {
+        return Ok(None);
+    }
+    let at: Option<Timestamp> = text.parse().ok();
+    match at.filter(|at| now.duration_since(*at) <= LONGEST_WAIT) {
+        // The page's clock may run a little ahead of ours.
+        Some(at) => Ok(Some(at.min(now))),
+        None => Err("That tap has waited for more than a day. Type the time it really happened.".into()),
+    }
 }
 
 async fn add_event(
@@ -233,7 +261,7 @@ async fn add_event(
         EventKind::Deleted => "/book".to_owned(),
         _ => format!("/cook/{id}"),
     };
-    match record(&state, id, kind, at, now).await? {
+    match record(&state, (id, tap.tap), kind, at, now).await? {
         Ok(()) => Ok(see_other(&to)),
         Err(refusal) => show(&state, &request, id, typed(words(&refusal, &state))).await,
     }
@@ -267,6 +295,11 @@ fn understand(
     };
     if matches!(kind, EventKind::Corrected { .. }) && tap.when.trim().is_empty() {
         return Err("Type the time it really happened, for example 19:05.".into());
+    }
+    if tap.when.trim().is_empty()
+        && let Some(at) = tapped_at(&tap.tapped_at, now)?
+    {
+        return Ok((kind, at));
     }
     let at = resolve_past(&tap.when, now, &state.kitchen.zone).map_err(|e| e.to_string())?;
     Ok((kind, at))
@@ -317,18 +350,16 @@ fn afloat(text: &str) -> Result<f64, String> {
 
 async fn record(
     state: &AppState,
-    cook: Uuid,
+    (cook, tap): (Uuid, Option<Uuid>),
     kind: EventKind,
     happened_at: Timestamp,
     now: Timestamp,
 ) -> Result<Result<(), Refusal>, PageError> {
-    let event = Event { id: new_id(now), happened_at, recorded_at: now, by: "kitchen".into(), kind };
+    state.heed_clock().await?;
+    let id = tap.unwrap_or_else(|| new_id(now));
+    let event = Event { id, happened_at, recorded_at: now, by: "kitchen".into(), kind };
     let candidate = event.clone();
-    let checked = state
-        .store
-        .add_event(cook, event, move |record| record.state().apply(&candidate).map(|_| ()))
-        .await?;
-    Ok(checked)
+    Ok(state.store.add_event(cook, event, move |record| record.with(&candidate).map(|_| ())).await?)
 }
 
 fn words(refusal: &Refusal, state: &AppState) -> String {
@@ -353,6 +384,7 @@ struct RatingForm {
     note: String,
     #[serde(default)]
     next_time: String,
+    tap: Option<Uuid>,
 }
 
 async fn add_rating(
@@ -377,7 +409,7 @@ async fn add_rating(
         let typed = Typed { problem: Some("Give at least one mark or a word.".into()), ..Typed::default() };
         return show(&state, &request, id, typed).await;
     }
-    match record(&state, id, EventKind::Rated(rating.clone()), now, now).await? {
+    match record(&state, (id, form.tap), EventKind::Rated(rating.clone()), now, now).await? {
         Ok(()) => Ok(see_other("/book")),
         Err(refusal) => {
             let problem = Some(words(&refusal, &state));

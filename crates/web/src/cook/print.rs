@@ -8,7 +8,7 @@ use qrcode::render::svg;
 use qrcode::{EcLevel, QrCode};
 
 use super::view::{CheckLine, checklist, first_plan, guided, ribbon, sentence};
-use crate::app::{AppState, PageError, authority, day_and_time, reader_units};
+use crate::app::{AppState, PageError, authority, day_and_time, reader_units, scheme};
 use crate::drawing::ribbons;
 
 /// One page to hang up: the steps, the verdict, the address of the running cook.
@@ -85,7 +85,7 @@ pub fn network_address(state: &AppState, http: &HttpRequest) -> (String, bool) {
     };
     let here = |h: &str| matches!(h, "localhost" | "127.0.0.1" | "[::1]");
     if !here(&host) {
-        return (format!("http://{host}{port}"), true);
+        return (format!("{}://{host}{port}", scheme(http)), true);
     }
     match state.hosts.iter().find(|h| !here(h)) {
         Some(name) => (format!("http://{name}{port}"), true),

@@ -9,8 +9,10 @@ use hold_steady_core::plan::{Plan, PlanRequest};
 use hold_steady_core::safety::{Level, Rule, Verdict, limits};
 use hold_steady_core::steps as work;
 use hold_steady_core::units::{Celsius, Length, Units, minutes_between, trimmed};
+use hold_steady_store::{Origin, new_id};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use std::collections::HashMap;
 use uuid::Uuid;
 
 use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
@@ -57,6 +59,8 @@ pub struct LiveView {
     pub level: &'static str,
     pub verdict: Option<(String, String)>,
     pub ribbon: String,
+    /// That the clock was set meanwhile.
+    pub clock_set: Vec<String>,
 }
 
 pub fn first_plan(record: &CookRecord) -> Result<(&PlanRequest, Plan), PageError> {
@@ -110,6 +114,17 @@ impl LiveView {
                 verdict_words(v, request.food().class, l.stage, l.through_at.is_none_or(|t| t > seen_at))
             }),
             ribbon: ribbons(&ribbon(&l, &stands, now, zone))?,
+            clock_set: stands
+                .clock_set()
+                .into_iter()
+                .map(|(at, by_s)| {
+                    format!(
+                        "At {} this machine’s clock was set {}. The minutes in the bath are counted as they passed; earlier times are shown on the clock as it is now. Look at the clock on the wall.",
+                        near_time(at, now, zone),
+                        set_words(by_s)
+                    )
+                })
+                .collect(),
             next: l.next,
             expect: l.expect,
         })
@@ -192,6 +207,7 @@ pub struct MarkRow {
 /// The part of the page that stays while the clocks run.
 pub struct CookView {
     pub id: Uuid,
+    now: Timestamp,
     pub title: String,
     pub sentence: String,
     pub planned: String,
@@ -251,11 +267,23 @@ fn steps(stage: Stage, finish: &Finish, spoiled: bool) -> Vec<Step> {
     }
 }
 
+/// How the clock was set, in words.
+fn set_words(by_s: f64) -> String {
+    let way = if by_s > 0.0 { "forward" } else { "back" };
+    format!("{way} by {}", duration(by_s.abs() / 60.0))
+}
+
 impl CookView {
+    /// An identifier for one tap: sent again, it is the same tap.
+    pub fn tap(&self) -> Uuid {
+        new_id(self.now)
+    }
+
     pub fn new(
         state: &AppState,
         http: &HttpRequest,
         record: &CookRecord,
+        origins: &HashMap<Uuid, Origin>,
         typed: Typed,
     ) -> Result<Self, PageError> {
         let units = reader_units(http);
@@ -276,6 +304,7 @@ impl CookView {
                     | EventKind::Floated { .. }
                     | EventKind::HotChecked { .. }
                     | EventKind::Leaked
+                    | EventKind::ClockSet { .. }
             );
             let written = s.event.recorded_at;
             let mut notes = Vec::new();
@@ -297,13 +326,24 @@ impl CookView {
             if let EventKind::HotChecked { celsius } = s.event.kind {
                 notes.push(degrees(celsius, units));
             }
+            if let EventKind::ClockSet { by_s } = s.event.kind {
+                notes.push(set_words(by_s));
+            }
+            if let Some(origin) = origins.get(&s.event.id) {
+                notes.push(format!(
+                    "not written down here: imported {} by {} from the file {}…",
+                    day_and_time(origin.at, zone),
+                    origin.by,
+                    &origin.sha256[..12.min(origin.sha256.len())]
+                ));
+            }
             LogLine {
                 id: s.event.id,
                 what: event_word(&s.event.kind).into(),
                 at: near_time(s.at, now, zone),
                 note: notes.join("; "),
                 may_correct: step,
-                may_undo: !matches!(s.event.kind, EventKind::Started),
+                may_undo: !matches!(s.event.kind, EventKind::Started | EventKind::ClockSet { .. }),
                 typed: if typed.about == Some(s.event.id) { typed.when.clone() } else { String::new() },
             }
         });
@@ -320,6 +360,7 @@ impl CookView {
         let may_rate = stage >= Stage::Pulled;
         Ok(Self {
             id: record.id,
+            now,
             title: record.title.clone(),
             sentence: sentence(request, units),
             planned: format!(
@@ -432,6 +473,7 @@ pub fn event_word(kind: &EventKind) -> &'static str {
         EventKind::Rated(_) => "rated",
         EventKind::Corrected { .. } => "corrected",
         EventKind::Undone { .. } => "undone",
+        EventKind::ClockSet { .. } => "the clock was set",
         EventKind::Deleted => "taken off the lists",
         EventKind::Restored => "put back",
     }

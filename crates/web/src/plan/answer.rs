@@ -1,6 +1,5 @@
 //! The answer: times, verdict, pictures and reasons, in words.
 
-use actix_web::HttpRequest;
 use hold_steady_core::food::{FoodClass, Pantry};
 use hold_steady_core::plan::{Explanation, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, explain, plan};
 use hold_steady_core::prep::PrepForm;
@@ -12,7 +11,7 @@ use jiff::tz::TimeZone;
 use serde::Serialize;
 use uuid::Uuid;
 
-use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
+use crate::app::{PageError, clock_time, day_and_time, duration, near_time};
 use crate::drawing::{Mark, Ribbon, Slice, line_points, ribbons, slices};
 
 /// One clock time of the answer.
@@ -121,15 +120,12 @@ struct FrameShown<'a> {
 
 impl Answer {
     pub fn new(
-        state: &AppState,
-        http: &HttpRequest,
+        (units, zone): (Units, &TimeZone),
         form: &PlanForm,
         request: &PlanRequest,
         pantry: &Pantry,
         now: Timestamp,
     ) -> Result<Self, PageError> {
-        let units = reader_units(http);
-        let zone = &state.kitchen.zone;
         let plan = plan(request, now, units)?;
         let food = request.food();
         let refused = plan.is_refused();
@@ -155,7 +151,7 @@ impl Answer {
         let map = map_address(form, request, &plan)?;
         Ok(Self {
             form: form.clone(),
-            cook_id: super::fresh_id(state),
+            cook_id: super::fresh_id(now),
             time_chosen: request.time_min.is_some(),
             bath_c: request.bath_c,
             gives: gives(&plan),

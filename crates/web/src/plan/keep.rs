@@ -16,7 +16,7 @@ use uuid::Uuid;
 
 use super::sentence::{Question, asked_anew};
 use super::{Said, encoded, read, show};
-use crate::app::{self, AppState, PageError, Removal, reader_units, see_other};
+use crate::app::{self, AppState, PageError, Removal, bounded, reader_units, see_other};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -73,7 +73,7 @@ async fn file(
     let Some(understood) = reading.request else {
         return Err(PageError::Request("A plan that is not understood cannot be taken along.".into()));
     };
-    let plan = plan(&understood, state.clock.now(), reader_units(&request))?;
+    let plan = bounded(|| plan(&understood, state.clock.now(), reader_units(&request)))?;
     let file = PlanFile::new(&reading.form, &understood, &plan);
     app::json_file(&format!("{}.plan.json", understood.food().id), &file)
 }

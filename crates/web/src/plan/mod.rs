@@ -12,10 +12,11 @@ use hold_steady_core::piece::LONGEST_MIN;
 use hold_steady_core::plan::{PlanForm, Reading, Setting, envelope, plan};
 use hold_steady_core::prep::Salted;
 use hold_steady_store::{NewCook, new_id};
+use jiff::Timestamp;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units, see_other};
+use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html, reader_units, see_other};
 use crate::drawing::{Map, maps};
 use crate::food::{Group, Line, grouped};
 use answer::Answer;
@@ -91,7 +92,7 @@ async fn show(
     said: Said,
 ) -> Result<HttpResponse, PageError> {
     let pantry = state.store.pantry(state.kitchen.id).await?;
-    let (sentence, answer) = understand(state, request, &pantry, typed)?;
+    let (pantry, sentence, answer) = understand(state, request, pantry, typed.clone()).await?;
     let shell = Shell::new(state, request, Place::Plan, "Plan").await?;
     let units = reader_units(request);
     let presets = pantry.presets.iter().map(|p| PresetView::new(p, &pantry, units)).collect();
@@ -106,7 +107,7 @@ async fn answer(
     on_page: web::Query<OnPage>,
 ) -> Result<HttpResponse, PageError> {
     let pantry = state.store.pantry(state.kitchen.id).await?;
-    let (sentence, answer) = understand(&state, &request, &pantry, &typed)?;
+    let (_, sentence, answer) = understand(&state, &request, pantry, typed.0.clone()).await?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
     let mut response = html(&Fragment { sentence: sentence.after(&typed, on_page.out.is_some()), answer })?;
@@ -121,19 +122,25 @@ fn read(state: &AppState, request: &HttpRequest, pantry: &Pantry, typed: &PlanFo
     typed.read(&setting.with_pantry(pantry))
 }
 
-fn understand(
+/// The sentence and its answer; the pantry is handed back.
+async fn understand(
     state: &AppState,
     request: &HttpRequest,
-    pantry: &Pantry,
-    typed: &PlanForm,
-) -> Result<(Sentence, Option<Answer>), PageError> {
-    let reading = read(state, request, pantry, typed);
-    let now = state.clock.now();
-    let answer = match &reading.request {
-        Some(understood) => Some(Answer::new(state, request, &reading.form, understood, pantry, now)?),
-        None => None,
-    };
-    Ok((Sentence::new(reading, pantry, state.rules().water, reader_units(request))?, answer))
+    pantry: Pantry,
+    typed: PlanForm,
+) -> Result<(Pantry, Sentence, Option<Answer>), PageError> {
+    let reading = read(state, request, &pantry, &typed);
+    let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen.zone.clone());
+    let water = state.rules().water;
+    compute(state, move || {
+        let answer = match &reading.request {
+            Some(understood) => Some(Answer::new((units, &zone), &reading.form, understood, &pantry, now)?),
+            None => None,
+        };
+        let sentence = Sentence::new(reading, &pantry, water, units)?;
+        Ok((pantry, sentence, answer))
+    })
+    .await?
 }
 
 #[derive(Deserialize)]
@@ -185,8 +192,12 @@ async fn map(
         return Err(PageError::Request("The map needs a sentence that is understood.".into()));
     };
     let horizon = f64::from(horizon).clamp(15.0, LONGEST_MIN);
-    let envelope = envelope(&understood, horizon)?;
-    let svg = maps(&Map { envelope: &envelope, units: reader_units(&request) })?;
+    let units = reader_units(&request);
+    let svg = compute(&state, move || {
+        let envelope = envelope(&understood, horizon)?;
+        maps(&Map { envelope: &envelope, units })
+    })
+    .await??;
     Ok(HttpResponse::Ok()
         .content_type("text/html; charset=utf-8")
         .insert_header((CACHE_CONTROL, "private, max-age=600"))
@@ -215,7 +226,7 @@ async fn ours(
     if let Some(understood) = &reading.request {
         let celsius = (!forget).then_some(understood.bath_c);
         // What is refused is nobody's own way.
-        if forget || !plan(understood, now, reader_units(&request))?.is_refused() {
+        if forget || !bounded(|| plan(understood, now, reader_units(&request)))?.is_refused() {
             state.store.dial(state.kitchen.id, understood.food().id.clone(), celsius, now).await?;
         }
     }
@@ -251,7 +262,7 @@ async fn start(
     let Some(understood) = reading.request.clone() else {
         return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
     };
-    let plan = plan(&understood, now, units)?;
+    let plan = bounded(|| plan(&understood, now, units))?;
     if plan.is_refused() {
         return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
     }
@@ -261,11 +272,12 @@ async fn start(
     }
     let title = understood.title(units);
     let new = NewCook { id: cook, title, typed: reading.form, request: understood, plan };
+    state.heed_clock().await?;
     let id = state.store.start_cook(state.kitchen.id, new, now).await?;
     Ok(see_other(&format!("/cook/{id}")))
 }
 
 /// An identifier for the cook a page may start.
-fn fresh_id(state: &AppState) -> Uuid {
-    new_id(state.clock.now())
+fn fresh_id(now: Timestamp) -> Uuid {
+    new_id(now)
 }

@@ -1,0 +1,397 @@
+//! Reading a book that comes from outside: nothing in it is believed that could not have been written down here.
+//!
+//! The file as a whole must be one of ours. Below that each record stands for itself: one that cannot be taken is
+//! left out and named, and takes no other with it.
+
+use std::collections::BTreeSet;
+
+use jiff::{SignedDuration, Timestamp};
+use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use sha2::{Digest, Sha256};
+use uuid::Uuid;
+
+use super::file::{MOST_PRESETS, check_form};
+use super::{
+    CookRecord, Export, FORMAT, ImportError, KitchenRecord, PlanRecord, VERSION, check_own_food,
+    check_preset, read_header, unreadable,
+};
+use crate::calc::range::BATH_C;
+use crate::cook::{CLOCK_SKEW, CookState, LONGEST_TEXT, MOST_EVENTS};
+use crate::food::Pantry;
+use crate::piece::LONGEST_MIN;
+use crate::plan::{Ends, KitchenRules, Plan, PlanRequest, Range};
+use crate::units::shortened;
+
+/// Most cooks in a file.
+pub const MOST_COOKS: usize = 5_000;
+/// Most cooks that may be under way in a kitchen for an import to add another.
+pub const MOST_UNDER_WAY: usize = 40;
+/// Most pieces of a cook, plans of a piece, readings of a cook.
+const MOST_PIECES: usize = 24;
+const MOST_PLANS: usize = 20;
+const MOST_READINGS: usize = 10_000;
+/// Most foods, temperatures and batches of a kitchen's own.
+const MOST_FOODS: usize = 500;
+const MOST_DIALLED: usize = 1_000;
+const MOST_SALTED: usize = 2_000;
+/// Longest title, and name of a person, a kitchen, an engine or an origin, characters.
+const LONGEST_TITLE: usize = 200;
+const LONGEST_NAME: usize = 120;
+/// Largest stored answer, bytes of JSON.
+const LARGEST_ANSWER: usize = 64 * 1024;
+/// How long before a cook was begun something in it may have happened: what the forms take.
+const BEFORE: SignedDuration = SignedDuration::from_hours(24);
+/// How far from its making a plan's times may lie.
+const PLANNED_AHEAD: SignedDuration = SignedDuration::from_hours(24 * 400);
+
+/// What was not taken from a file, and why.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct LeftOut {
+    /// Which record.
+    pub what: String,
+    /// Why.
+    pub reason: String,
+}
+
+/// A book that was read from a file.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Incoming {
+    /// What can be taken.
+    pub export: Export,
+    /// What cannot.
+    pub left_out: Vec<LeftOut>,
+    /// SHA-256 of the file.
+    pub sha256: String,
+}
+
+#[derive(Deserialize)]
+struct Outline {
+    format: String,
+    version: u32,
+    exported_at: Timestamp,
+    kitchen: Value,
+    cooks: Vec<Value>,
+}
+
+/// Reads an export of any version, at the time it is brought in.
+///
+/// # Errors
+/// With line and reason when it is not one, or holds more than is taken.
+///
+/// ```
+/// use hold_steady_core::book::read_export;
+/// let text = r#"{"format": "hold-steady/kitchen", "version": 3, "exported_at": "2026-11-25T12:00:00Z",
+///     "kitchen": {"name": "Galley", "time_zone": "UTC"},
+///     "cooks": [{"id": "not one"}]}"#;
+/// let read = read_export(text, "2026-11-25T12:30:00Z".parse()?)?;
+/// assert!(read.export.cooks.is_empty());
+/// assert_eq!(read.left_out[0].what, "cook 1");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub fn read_export(text: &str, now: Timestamp) -> Result<Incoming, ImportError> {
+    read_header(text, FORMAT, VERSION)?;
+    let outline: Outline = serde_json::from_str(text).map_err(unreadable)?;
+    let most = |field: &str, most, got: usize| {
+        if got > most { Err(ImportError::TooMany { field: field.into(), most, got }) } else { Ok(()) }
+    };
+    most("cooks", MOST_COOKS, outline.cooks.len())?;
+    let mut left_out = Vec::new();
+    let kitchen = read_kitchen(outline.kitchen, &most, &mut left_out)?;
+    let mut seen = BTreeSet::new();
+    let mut cooks = Vec::with_capacity(outline.cooks.len());
+    for (i, value) in outline.cooks.into_iter().enumerate() {
+        let what = match value.get("id").and_then(Value::as_str).and_then(|id| id.parse::<Uuid>().ok()) {
+            Some(id) => format!("cook {id}"),
+            None => format!("cook {}", i + 1),
+        };
+        let read = sane(&value).and_then(|()| parsed::<CookRecord>(value));
+        match read.and_then(|cook| check(&cook, now, &mut seen).map(|()| cook)) {
+            Ok(cook) => cooks.push(cook),
+            Err(reason) => left_out.push(LeftOut { what, reason }),
+        }
+    }
+    // A time of writing still to come is nobody's word.
+    let exported_at = outline.exported_at.min(now);
+    let export = Export { format: outline.format, version: outline.version, exported_at, kitchen, cooks };
+    let sha256 = Sha256::digest(text.as_bytes()).iter().map(|b| format!("{b:02x}")).collect();
+    Ok(Incoming { export, left_out, sha256 })
+}
+
+fn parsed<T: DeserializeOwned>(value: Value) -> Result<T, String> {
+    serde_json::from_value(value).map_err(|e| shortened_to(&e.to_string(), LONGEST_TITLE))
+}
+
+fn shortened_to(text: &str, chars: usize) -> String {
+    text.chars().take(chars).collect()
+}
+
+/// Numbers that nothing here can have, and texts without end, wherever they stand.
+fn sane(value: &Value) -> Result<(), String> {
+    const LARGEST: f64 = 1e7;
+    match value {
+        Value::Number(n) if n.as_f64().is_none_or(|x| x.abs() > LARGEST) => Err(format!("{n} cannot be")),
+        Value::String(s) if s.len() > LONGEST_TEXT => {
+            Err(format!("a text of {} bytes; at most {LONGEST_TEXT} are taken", s.len()))
+        }
+        Value::Array(items) => items.iter().try_for_each(sane),
+        Value::Object(fields) => fields.values().try_for_each(sane),
+        _ => Ok(()),
+    }
+}
+
+fn read_kitchen(
+    mut value: Value,
+    most: &impl Fn(&str, usize, usize) -> Result<(), ImportError>,
+    left_out: &mut Vec<LeftOut>,
+) -> Result<KitchenRecord, ImportError> {
+    let mut take = |key: &str| value.as_object_mut().and_then(|fields| fields.remove(key));
+    let (pantry, removed, rules) = (take("pantry"), take("removed"), take("rules"));
+    let mut kitchen: KitchenRecord = serde_json::from_value(value).map_err(unreadable)?;
+    kitchen.name = shortened_to(kitchen.name.trim(), LONGEST_NAME);
+    kitchen.pantry = read_pantry(pantry, most, left_out)?;
+    kitchen.removed = read_pantry(removed, most, left_out)?;
+    let rules = rules.filter(|r| !r.is_null()).map(|rules| {
+        sane(&rules)
+            .and_then(|()| parsed::<KitchenRules>(rules))
+            .and_then(|r| r.check().map(|()| r).map_err(|(field, why)| format!("{field}: {why}")))
+    });
+    match rules {
+        Some(Ok(rules)) => kitchen.rules = Some(rules),
+        Some(Err(reason)) => left_out.push(LeftOut { what: "what the kitchen had settled".into(), reason }),
+        None => {}
+    }
+    Ok(kitchen)
+}
+
+fn read_pantry(
+    value: Option<Value>,
+    most: &impl Fn(&str, usize, usize) -> Result<(), ImportError>,
+    left_out: &mut Vec<LeftOut>,
+) -> Result<Pantry, ImportError> {
+    let Some(Value::Object(mut fields)) = value else { return Ok(Pantry::default()) };
+    let mut list = |key: &str| match fields.remove(key) {
+        Some(Value::Array(items)) => items,
+        _ => Vec::new(),
+    };
+    let (foods, presets, salted) = (list("foods"), list("presets"), list("salted"));
+    let dialled = match fields.remove("dialled") {
+        Some(Value::Object(pairs)) => pairs,
+        _ => serde_json::Map::new(),
+    };
+    most("foods", MOST_FOODS, foods.len())?;
+    most("presets", MOST_PRESETS, presets.len())?;
+    most("salted", MOST_SALTED, salted.len())?;
+    most("dialled", MOST_DIALLED, dialled.len())?;
+    let mut pantry = Pantry::default();
+    let mut out = |what: String, reason: String| left_out.push(LeftOut { what, reason });
+    let name = |value: &Value| shortened(value.as_str().unwrap_or("without a name"));
+    for value in foods {
+        let what = format!("food {}", name(&value["id"]));
+        let food = sane(&value).and_then(|()| parsed(value));
+        match food.and_then(|f| check_own_food(&f).map(|()| f).map_err(|e| e.to_string())) {
+            Ok(food) => pantry.foods.push(food),
+            Err(reason) => out(what, reason),
+        }
+    }
+    for value in presets {
+        let what = format!("preset {}", name(&value["name"]));
+        let preset = sane(&value).and_then(|()| parsed(value));
+        match preset.and_then(|p| check_preset(&p).map(|()| p).map_err(|e| e.to_string())) {
+            Ok(preset) => pantry.presets.push(preset),
+            Err(reason) => out(what, reason),
+        }
+    }
+    for value in salted {
+        match value.as_str().map(str::trim).filter(|n| named(n, LONGEST_NAME)) {
+            Some(batch) => pantry.salted.push(batch.to_owned()),
+            None => {
+                out("a salted batch".into(), format!("its name must have 1 to {LONGEST_NAME} characters"))
+            }
+        }
+    }
+    for (food, value) in dialled {
+        match value.as_f64().filter(|c| (BATH_C.0..=BATH_C.1).contains(c) && named(&food, LONGEST_NAME)) {
+            Some(c) => drop(pantry.dialled.insert(food, c)),
+            None => out(
+                format!("the temperature of {}", shortened(&food)),
+                format!("{value} is outside {} to {} °C", BATH_C.0, BATH_C.1),
+            ),
+        }
+    }
+    Ok(pantry)
+}
+
+/// A name: not empty, not too long, on one line.
+fn named(text: &str, longest: usize) -> bool {
+    !text.trim().is_empty() && text.chars().count() <= longest && !text.chars().any(char::is_control)
+}
+
+/// Sizes and times of a request that could not be planned.
+fn check_request(r: &PlanRequest) -> Result<(), String> {
+    let size = 1.0..=1000.0;
+    let within =
+        |value: Option<f64>, range: &std::ops::RangeInclusive<f64>| value.is_none_or(|v| range.contains(&v));
+    if !(1.0..=300.0).contains(&r.thickness_mm) || !(0.0..=100.0).contains(&r.bath_c) {
+        return Err(format!("{} mm at {} °C cannot be", r.thickness_mm, r.bath_c));
+    }
+    if !(within(r.thin_mm, &size)
+        && within(r.width_mm, &size)
+        && within(r.length_mm, &size)
+        && within(r.fill_ml, &(1.0..=10_000.0)))
+    {
+        return Err("a size that cannot be".into());
+    }
+    if !within(r.time_min, &(0.0..=LONGEST_MIN)) || !within(r.glass_c, &(-60.0..=150.0)) {
+        return Err("a time or temperature that cannot be".into());
+    }
+    let prep = &r.prep;
+    let text = prep.in_bag.iter().chain([&prep.batch, &prep.air]).all(|t| t.len() <= LONGEST_TEXT);
+    if !within(prep.weight_g, &(0.0..=100_000.0)) || !within(prep.salt_percent, &(0.0..=100.0)) || !text {
+        return Err("a weight, salt or text that cannot be".into());
+    }
+    if !within(r.out_min, &(0.0..=LONGEST_MIN)) {
+        return Err("a time out of the refrigerator that cannot be".into());
+    }
+    if let Some(own) = r.planned.own() {
+        check_own_food(own).map_err(|e| e.to_string())?;
+    }
+    r.rules.check().map_err(|(field, why)| format!("{field}: {why}"))
+}
+
+fn check_plan(plan: &PlanRecord, now: Timestamp) -> Result<(), String> {
+    check_request(&plan.request)?;
+    check_form(&plan.typed).map_err(|e| e.to_string())?;
+    if !named(&plan.engine, LONGEST_NAME) || !named(&plan.data, LONGEST_NAME) {
+        return Err(format!("engine and data must have 1 to {LONGEST_NAME} characters"));
+    }
+    not_to_come("it was made", plan.created_at, now)?;
+    let near = |t: Timestamp| plan.created_at.duration_since(t).abs() <= PLANNED_AHEAD;
+    if plan.request.ready_at.is_some_and(|t| !near(t)) {
+        return Err("it is to be ready more than 400 days away".into());
+    }
+    if plan.result.to_string().len() > LARGEST_ANSWER {
+        return Err(format!("its answer is larger than {} kB", LARGEST_ANSWER >> 10));
+    }
+    // One that an older engine wrote is computed anew when it is shown.
+    match serde_json::from_value::<Plan>(plan.result.clone()) {
+        Ok(answer) => check_answer(&answer, near),
+        Err(_) => Ok(()),
+    }
+}
+
+/// The answer as another program wrote it down: every minute one that a plan can have.
+fn check_answer(plan: &Plan, near: impl Fn(Timestamp) -> bool) -> Result<(), String> {
+    const MOST_BANDS: usize = 64;
+    let minutes = 0.0..=2.0 * LONGEST_MIN;
+    let can_be = |m: f64| minutes.contains(&m);
+    let ends = |e: Ends| [e.fast, e.nominal, e.slow].into_iter().all(can_be);
+    let sound = [plan.bath_min, plan.needed_min, plan.finish_min, plan.best_from, plan.horizon_min]
+        .into_iter()
+        .all(can_be)
+        && plan.horizon_min > 0.0
+        && ends(plan.through)
+        && ends(plan.best_until)
+        && plan.pasteurised.is_none_or(ends);
+    if !sound || plan.bands.len() > MOST_BANDS {
+        return Err("its answer has a time that cannot be".into());
+    }
+    if !plan.bands.iter().all(|b| can_be(b.from_min) && can_be(b.until_min) && b.from_min <= b.until_min) {
+        return Err("its answer has a stretch that cannot be".into());
+    }
+    let t = &plan.times;
+    let range = |r: Range| near(r.from) && near(r.until);
+    let all = [t.preheat_by, t.drop_from, t.drop_by, t.pull, t.serve, plan.earliest_ready, plan.computed_at];
+    let all_near = all.into_iter().chain(t.sear).all(&near)
+        && range(t.through)
+        && range(t.best_until)
+        && t.pasteurised.is_none_or(range);
+    if all_near { Ok(()) } else { Err("its answer has times more than 400 days away".into()) }
+}
+
+fn not_to_come(what: &str, at: Timestamp, now: Timestamp) -> Result<(), String> {
+    if at.duration_since(now) > CLOCK_SKEW {
+        Err(format!("{what} at {at}, which is still to come"))
+    } else {
+        Ok(())
+    }
+}
+
+fn check(cook: &CookRecord, now: Timestamp, seen: &mut BTreeSet<Uuid>) -> Result<(), String> {
+    // Only of a cook that is taken are the identifiers taken.
+    let mut own = BTreeSet::new();
+    let mut once = |id: Uuid, what: &str| {
+        if !seen.contains(&id) && own.insert(id) {
+            Ok(())
+        } else {
+            Err(format!("{what} {id} is there twice"))
+        }
+    };
+    let most = |what: &str, most: usize, got: usize| {
+        if got > most { Err(format!("{got} {what}; at most {most} are taken")) } else { Ok(()) }
+    };
+    once(cook.id, "cook")?;
+    if !named(&cook.title, LONGEST_TITLE) {
+        return Err(format!("its title must have 1 to {LONGEST_TITLE} characters, on one line"));
+    }
+    not_to_come("it was begun", cook.created_at, now)?;
+    most("pieces", MOST_PIECES, cook.pieces.len())?;
+    most("events", MOST_EVENTS, cook.events.len())?;
+    most("readings", MOST_READINGS, cook.readings.len())?;
+    if cook.pieces.is_empty() {
+        return Err("has no piece".into());
+    }
+    for piece in &cook.pieces {
+        once(piece.id, "piece")?;
+        most("plans of a piece", MOST_PLANS, piece.plans.len())?;
+        if piece.plans.is_empty() {
+            return Err(format!("piece {} has no plan", piece.id));
+        }
+        for plan in &piece.plans {
+            once(plan.id, "plan")?;
+            check_plan(plan, now).map_err(|e| format!("plan {}: {e}", plan.id))?;
+        }
+    }
+    let has_piece = |id: Option<Uuid>| id.is_none_or(|id| cook.pieces.iter().any(|p| p.id == id));
+    let earliest = cook.created_at.checked_sub(BEFORE).unwrap_or(cook.created_at);
+    for e in &cook.events {
+        once(e.event.id, "event")?;
+        let of = |why: String| format!("event {}: {why}", e.event.id);
+        if !has_piece(e.piece) {
+            return Err(of("it names a piece that is not there".into()));
+        }
+        not_to_come("it was written down", e.event.recorded_at, now).map_err(of)?;
+        if e.event.happened_at < earliest || e.event.recorded_at < earliest {
+            return Err(of(format!(
+                "it lies more than a day before the cook was begun ({})",
+                cook.created_at
+            )));
+        }
+        if !named(&e.event.by, LONGEST_NAME) {
+            return Err(of(format!("by whom must have 1 to {LONGEST_NAME} characters")));
+        }
+    }
+    CookState::fold(cook.events.iter().map(|e| &e.event))
+        .map_err(|(i, refusal)| format!("event {}: {refusal}", cook.events[i].event.id))?;
+    for r in &cook.readings {
+        once(r.id, "reading")?;
+        if !has_piece(r.piece) {
+            return Err(format!("reading {} names a piece that is not there", r.id));
+        }
+        if !(-60.0..=300.0).contains(&r.celsius) || !named(&r.origin, LONGEST_NAME) {
+            return Err(format!(
+                "reading {}: {} °C from “{}” cannot be",
+                r.id,
+                r.celsius,
+                shortened(&r.origin)
+            ));
+        }
+        if r.at < earliest {
+            return Err(format!("reading {} lies more than a day before the cook was begun", r.id));
+        }
+        not_to_come("it was read", r.at, now).map_err(|e| format!("reading {}: {e}", r.id))?;
+    }
+    seen.append(&mut own);
+    Ok(())
+}
