@@ -1,6 +1,7 @@
 //! Serving the pages.
 
 use std::collections::BTreeSet;
+use std::io::IsTerminal;
 use std::net::SocketAddr;
 use std::path::PathBuf;
 use std::time::Duration;
@@ -106,7 +107,11 @@ async fn run(
     network: &Network,
     copies: Option<PathBuf>,
 ) -> Result<(), Failure> {
-    tracing_subscriber::fmt().with_max_level(network.log).with_writer(std::io::stderr).init();
+    tracing_subscriber::fmt()
+        .with_max_level(network.log)
+        .with_ansi(std::io::stderr().is_terminal())
+        .with_writer(std::io::stderr)
+        .init();
     let mut hosts: BTreeSet<String> =
         ["localhost", "127.0.0.1", "[::1]"].into_iter().map(str::to_owned).collect();
     if !network.bind.is_unspecified() {

@@ -22,7 +22,8 @@ ALTER TABLE event ADD COLUMN import_id TEXT REFERENCES import (id);
 -- whether the machine's clock was set while the program was off.
 CREATE TABLE pulse (
     only_one INTEGER PRIMARY KEY NOT NULL CHECK (only_one = 1),
-    at       TEXT NOT NULL,
+    beats    INTEGER NOT NULL,
+    at       TEXT NOT NULL,             -- of the last mark
     steady_s REAL,                      -- the clock that is never set, and the start of the machine it counts from
     boot     TEXT
 ) STRICT;

@@ -24,7 +24,7 @@ impl Store {
     pub async fn pulse(&self, now: Timestamp) -> Result<(), StoreError> {
         self.with(move |c| {
             c.execute(
-                "INSERT INTO pulse (only_one, at) VALUES (1, ?1) ON CONFLICT (only_one) DO UPDATE SET at = at",
+                "INSERT INTO pulse (only_one, beats, at) VALUES (1, 1, ?1) ON CONFLICT (only_one) DO UPDATE SET beats = beats + 1",
                 [now.to_string()],
             )?;
             Ok(())
@@ -39,7 +39,7 @@ impl Store {
     pub async fn mark(&self, beat: Beat) -> Result<(), StoreError> {
         self.with(move |c| {
             c.execute(
-                "INSERT INTO pulse (only_one, at, steady_s, boot) VALUES (1, ?1, ?2, ?3)
+                "INSERT INTO pulse (only_one, beats, at, steady_s, boot) VALUES (1, 1, ?1, ?2, ?3)
                  ON CONFLICT (only_one) DO UPDATE SET at = ?1, steady_s = ?2, boot = ?3",
                 (beat.at.to_string(), beat.steady_s, beat.boot),
             )?;

@@ -361,7 +361,9 @@ fn a_database_of_the_first_version_is_carried_on() {
         c.execute_batch("PRAGMA foreign_keys = OFF").expect("off");
         for table in &tables {
             let columns: String = c
-                .query_row("SELECT group_concat(name) FROM pragma_table_info(?1, 'main')", [table], |r| r.get(0))
+                .query_row("SELECT group_concat(name) FROM pragma_table_info(?1, 'main')", [table], |r| {
+                    r.get(0)
+                })
                 .expect("its columns");
             let copy = format!("INSERT INTO main.{table} ({columns}) SELECT {columns} FROM now.{table}");
             c.execute_batch(&copy).expect("copied");

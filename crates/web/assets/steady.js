@@ -400,7 +400,7 @@
     if (!form || !e.dataTransfer.files.length) return;
     e.preventDefault();
     form.querySelector("input[type=file]").files = e.dataTransfer.files;
-    form.submit();
+    form.requestSubmit();
   });
 
   const ready = () => {
@@ -410,6 +410,9 @@
     mapStart();
     tick();
   };
+  // For away.js.
+  globalThis.steady = { now, rate: () => base.rate, ready: () => { setClock(byId("live")); ready(); } };
+
   document.addEventListener("DOMContentLoaded", () => {
     setClock(document.body);
     ready();

@@ -61,13 +61,17 @@ impl Server {
     }
 
     pub fn start_at(data: &Path, now: &str, more: &[&str]) -> Self {
-        let mut child = Command::new(env!("CARGO_BIN_EXE_hold-steady"))
-            .args(["serve", "--port", "0", "--clock-at", now, "--time-zone", "Europe/Vienna", "--data"])
+        let mut command = Command::new(env!("CARGO_BIN_EXE_hold-steady"));
+        command
+            .args(["serve", "--port", "0", "--log", "error", "--clock-at", now])
+            .args(["--time-zone", "Europe/Vienna", "--data"])
             .arg(data)
-            .args(more)
-            .stdout(Stdio::piped())
-            .spawn()
-            .expect("the program starts");
+            .args(more);
+        Self::spawn(command)
+    }
+
+    fn spawn(mut command: Command) -> Self {
+        let mut child = command.stdout(Stdio::piped()).spawn().expect("the program starts");
         let out = child.stdout.take().expect("piped");
         let mut line = String::new();
         BufReader::new(out).read_line(&mut line).expect("a line");
@@ -75,6 +79,37 @@ impl Server {
         let address = line[at..].split_whitespace().next().expect("an address");
         let agent = Agent::config_builder().http_status_as_error(false).max_redirects(0).build().into();
         Self { child, address: address.trim_end_matches('/').to_owned(), agent }
+    }
+
+    /// The server's socket, for what no well-behaved client sends.
+    pub fn socket(&self) -> std::net::TcpStream {
+        let at = self.address.trim_start_matches("http://");
+        std::net::TcpStream::connect(at).expect("it listens")
+    }
+
+    /// Starts one with a shell's limits set before it (`ulimit -f 100`), its log written to a file.
+    pub fn start_within(limits: &str, data: &Path, more: &[&str], log: &Path) -> Self {
+        let program = env!("CARGO_BIN_EXE_hold-steady");
+        let mut command = Command::new("bash");
+        command
+            .args(["-c", &format!("{limits}; exec \"$@\""), "bash", program, "serve", "--port", "0"])
+            .args(["--time-zone", "Europe/Vienna", "--data"])
+            .arg(data)
+            .args(more)
+            .stderr(std::fs::File::create(log).expect("a log"));
+        Self::spawn(command)
+    }
+
+    /// Looks again and again until it is so; panics after half a minute.
+    pub fn until<T>(&self, what: &str, mut look: impl FnMut(&Self) -> Option<T>) -> T {
+        let end = std::time::Instant::now() + std::time::Duration::from_secs(30);
+        loop {
+            if let Some(found) = look(self) {
+                return found;
+            }
+            assert!(std::time::Instant::now() < end, "never: {what}");
+            std::thread::sleep(std::time::Duration::from_millis(50));
+        }
     }
 
     pub fn get(&self, path: &str) -> Reply {

@@ -72,19 +72,29 @@ impl Shell {
         place: Place,
         title: impl Into<String>,
     ) -> Result<Self, PageError> {
+        let (running, _) = running(state, reader_units(request), state.clock.now()).await?;
+        Ok(Self::over(state, request, (place, title.into()), &running))
+    }
+
+    /// The same, where the cooks under way were looked at already.
+    pub fn over(
+        state: &AppState,
+        request: &HttpRequest,
+        (place, title): (Place, String),
+        running: &[Running],
+    ) -> Self {
         let now = state.clock.now();
-        let units = reader_units(request);
-        Ok(Self {
-            title: title.into(),
+        Self {
+            title,
             place,
             kitchen: state.kitchen.name.clone(),
-            units,
+            units: reader_units(request),
             version: assets::version(),
-            next: next_step(state, units, now).await?,
+            next: running.first().map(|r| NextStep::of(r, now, &state.kitchen.zone)),
             now_ms: now.as_millisecond(),
             rate: state.clock.rate(),
             demo: state.demo,
-        })
+        }
     }
 
     /// Code of the same units with the other temperature scale.
@@ -160,15 +170,15 @@ fn stands_now(record: &CookRecord, units: Units, now: Timestamp) -> Result<Live,
     Ok(live(&plan_record.request, &plan, &record.state(), &record.bath_readings(), now, units)?)
 }
 
-async fn next_step(state: &AppState, units: Units, now: Timestamp) -> Result<Option<NextStep>, PageError> {
-    let first = running(state, units, now).await?.0.into_iter().next();
-    let zone = &state.kitchen.zone;
-    Ok(first.map(|r| NextStep {
-        what: r.live.next,
-        title: r.record.title,
-        href: format!("/cook/{}", r.record.id),
-        at: r.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
-    }))
+impl NextStep {
+    fn of(running: &Running, now: Timestamp, zone: &TimeZone) -> Self {
+        Self {
+            what: running.live.next.clone(),
+            title: running.record.title.clone(),
+            href: format!("/cook/{}", running.record.id),
+            at: running.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
+        }
+    }
 }
 
 /// `19:30` in the kitchen's zone.

@@ -85,6 +85,7 @@ async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
         return Ok(see_other(&format!("/cook/{}", only.record.id)));
     }
     let zone = &state.kitchen.zone;
+    let shell = Shell::over(&state, &request, (Place::Cook, "Cook".into()), &under_way);
     let cooks = under_way
         .into_iter()
         .map(|r| Listed {
@@ -95,7 +96,6 @@ async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
             next: r.live.next,
         })
         .collect();
-    let shell = Shell::new(&state, &request, Place::Cook, "Cook").await?;
     html(&ListPage { shell, cooks, unreadable })
 }
 

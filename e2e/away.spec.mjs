@@ -1,0 +1,169 @@
+// The kitchen's machine gone, slow, failing or restarted: what the pages say then, and that no tap is lost.
+import { chromium } from "@playwright/test";
+import { test, expect } from "./kitchen.mjs";
+
+const plan = (url) => `${url}/plan?food=beef-strip&intact=whole&thickness=25+mm&bath=55&typed_in=c-mm`;
+const lost = (page) => page.locator("#lost-answer");
+const thickness = (page) => page.locator("#f-thickness");
+const verdict = (page) => page.locator("#answer .verdict h2");
+
+async function retype(page, text) {
+  await thickness(page).fill(text);
+  // At once, before anything has been asked: it is not that sentence's answer.
+  await expect(page.locator("#answer")).toHaveAttribute("aria-busy", "true");
+  await expect(page.locator("#answer .start button")).toBeDisabled();
+}
+
+async function nothingOld(page) {
+  await expect(page.locator("#answer")).not.toContainText(/Pasteurised|Drop by|Serve|\d\d:\d\d/);
+  await expect(page.locator("#answer form")).toHaveCount(0);
+  await expect(thickness(page)).toHaveValue("60 mm");
+}
+
+test("with the machine gone no old answer stands beside the new sentence, and the new one comes by itself", async ({ page, kitchen }) => {
+  kitchen.troubled = true;
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  await expect(verdict(page)).toBeVisible();
+  await kitchen.kill();
+  await retype(page, "60 mm");
+  await expect(lost(page)).toContainText("cannot be reached");
+  await nothingOld(page);
+  await kitchen.open({ port: kitchen.port });
+  await expect(verdict(page)).toBeVisible({ timeout: 15_000 });
+  await expect(lost(page)).toHaveCount(0);
+  await expect(page.locator("#answer")).toHaveAttribute("aria-busy", "false");
+  await expect(page.locator("#sentence-hidden input[name=food_was]")).toHaveValue("beef-strip");
+});
+
+test("a machine that hangs for four seconds, and one that fails, are said to", async ({ page, kitchen }) => {
+  kitchen.troubled = true;
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  kitchen.pause();
+  await retype(page, "60 mm");
+  await expect(lost(page)).toContainText("has not answered for four seconds", { timeout: 9_000 });
+  await nothingOld(page);
+  kitchen.resume();
+  await expect(verdict(page)).toBeVisible({ timeout: 15_000 });
+  let failures = 0;
+  await page.route("**/plan/answer?*", (route) => {
+    failures += 1;
+    return failures > 2 ? route.continue() : route.fulfill({ status: failures === 1 ? 500 : 503, body: "no" });
+  });
+  await thickness(page).fill("30 mm");
+  await expect(lost(page)).toContainText("Something failed");
+  await expect(lost(page)).toContainText("busy", { timeout: 9_000 });
+  await expect(verdict(page)).toBeVisible({ timeout: 15_000 });
+  expect(failures).toBe(3);
+});
+
+test("an answer typed back to what it was is no longer old", async ({ page, kitchen }) => {
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  await retype(page, "26 mm");
+  await thickness(page).fill("25 mm");
+  await expect(page.locator("#answer")).toHaveAttribute("aria-busy", "false");
+  await expect(page.locator("#answer .start button")).toBeEnabled();
+});
+
+test("the cook's clocks say how old the last word is, and go on", async ({ page, kitchen }) => {
+  kitchen.troubled = true;
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  await page.getByRole("button", { name: "Start this cook" }).click();
+  await page.getByRole("button", { name: "Dropped" }).click();
+  await expect(page.locator(".centre-now")).toBeVisible();
+  await kitchen.kill();
+  const away = page.locator("#live-away");
+  await expect(away).toContainText("No word from the kitchen’s machine for", { timeout: 20_000 });
+  await expect(away).toContainText(/those of \d\d:\d\d:\d\d/);
+  const left = page.locator(".live-when [data-until]");
+  const then = await left.textContent();
+  await expect(left).not.toHaveText(then);
+  await kitchen.open({ port: kitchen.port, clock: "2026-11-25T16:01:00Z" });
+  await expect(away).toHaveCount(0, { timeout: 20_000 });
+});
+
+test("a tap while the machine is away waits in the page and is sent once, with the time it was tapped", async ({ page, kitchen }) => {
+  kitchen.troubled = true;
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  await page.getByRole("button", { name: "Start this cook" }).click();
+  await expect(page).toHaveURL(/\/cook\/[0-9a-f-]{36}$/);
+  const cook = page.url();
+  await kitchen.kill();
+  await page.getByRole("button", { name: "Dropped" }).click();
+  await expect(page.locator("#waiting")).toContainText("“Dropped”, tapped at");
+  expect(page.url()).toBe(cook);
+  await kitchen.open({ port: kitchen.port, clock: "2026-11-25T16:07:00Z" });
+  await expect(page.getByRole("button", { name: "Pulled" })).toBeVisible({ timeout: 15_000 });
+  await expect(page.locator("#waiting")).toHaveCount(0);
+  const dropped = page.locator(".log li").filter({ hasText: "dropped" });
+  await expect(dropped).toHaveCount(1);
+  await expect(dropped.locator(".log-at")).toHaveText("17:00");
+});
+
+test("a tap whose answer was lost is one event", async ({ page, kitchen }) => {
+  kitchen.troubled = true;
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  await page.getByRole("button", { name: "Start this cook" }).click();
+  await page.getByRole("button", { name: "Dropped" }).click();
+  await expect(page.getByRole("button", { name: "Pulled" })).toBeVisible();
+  let once = true;
+  await page.route("**/event", async (route) => {
+    if (!once) return route.continue();
+    once = false;
+    // It arrives, and the answer does not.
+    await route.fetch({ maxRedirects: 0 });
+    return route.abort("connectionreset");
+  });
+  await page.getByText("It floats").click();
+  await page.getByLabel("Up for at most").fill("0 min");
+  await page.getByRole("button", { name: "It is under again" }).click();
+  await expect(page.locator("#waiting")).toBeVisible();
+  await expect(page.locator("#waiting")).toHaveCount(0, { timeout: 15_000 });
+  await page.reload();
+  await expect(page.locator(".log li").filter({ hasText: "found afloat" })).toHaveCount(1);
+});
+
+test("a waiting tap that cannot be taken is handed back with the reason", async ({ page, kitchen }) => {
+  kitchen.troubled = true;
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  await page.getByRole("button", { name: "Start this cook" }).click();
+  await expect(page).toHaveURL(/\/cook\/[0-9a-f-]{36}$/);
+  await kitchen.kill();
+  await page.getByRole("button", { name: "Dropped" }).click();
+  await expect(page.locator("#waiting")).toBeVisible();
+  await kitchen.open({ port: kitchen.port, clock: "2026-11-27T17:00:00Z" });
+  await expect(page.locator("#refused-tap")).toContainText("more than a day", { timeout: 15_000 });
+});
+
+test("a page of another site whose name is pointed at this machine reads nothing", async ({ kitchen }) => {
+  const url = await kitchen.open();
+  const port = new URL(url).port;
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+    args: ["--no-sandbox", "--host-resolver-rules=MAP evil.example 127.0.0.1",
+      // Its own guard against pages that reach into the network; a browser without it must be refused too.
+      "--disable-features=LocalNetworkAccessChecks,BlockInsecurePrivateNetworkRequests"],
+  });
+  try {
+    const page = await browser.newPage();
+    await page.route("**/attack", (route) => route.fulfill({ contentType: "text/html", body: "<h1>Recipes</h1>" }));
+    await page.goto(`http://evil.example:${port}/attack`);
+    const read = (headers) => page.evaluate(async (h) => {
+      const answer = await fetch("/book/export.json", { headers: h });
+      return [answer.status, (await answer.text()).includes("hold-steady/kitchen")];
+    }, headers);
+    for (const headers of [{}, { "X-Forwarded-Host": "localhost" }, { Forwarded: "host=localhost" }]) {
+      expect(await read(headers)).toEqual([403, false]);
+    }
+    const own = await page.goto(`http://evil.example:${port}/book`);
+    expect(own.status()).toBe(403);
+  } finally {
+    await browser.close();
+  }
+});
