@@ -91,6 +91,7 @@ test("a tap is corrected and undone", async ({ page, kitchen }) => {
   await page.getByRole("button", { name: "Undo dropped" }).click();
   await expect(page.locator(".log")).toContainText("undone");
   await page.getByRole("button", { name: "Take this cook off the lists" }).click();
+  await expect(page).toHaveURL(/\/book$/);
   await page.goBack();
   await page.reload();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("taken off the lists");

@@ -89,6 +89,36 @@ fn what_does_not_arrive_whole_is_answered_for_what_it_is() {
 }
 
 #[test]
+fn nobody_is_computed_for_who_has_hung_up() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let zigzag: Vec<Value> =
+        (0..2000).map(|i| serde_json::json!({"min": f64::from(i) * 0.5, "c": 50 + 10 * (i % 2)})).collect();
+    let worst =
+        serde_json::json!({"food": "pork-shoulder", "shape": "block", "thickness_mm": 30, "width_mm": 600,
+                                   "length_mm": 600, "start_c": 5, "until_min": 1000, "bath": zigzag})
+        .to_string();
+    // Far more than there are places to compute at, each for more than a second.
+    let callers: Vec<_> = (0..24)
+        .map(|_| {
+            let mut socket = server.socket();
+            let head = format!(
+                "POST /api/v1/calc/heat HTTP/1.1\r\nHost: localhost\r\nContent-Type: application/json\r\nContent-Length: {}\r\n\r\n",
+                worst.len()
+            );
+            socket.write_all(head.as_bytes()).and_then(|()| socket.write_all(worst.as_bytes())).expect("sent");
+            socket
+        })
+        .collect();
+    std::thread::sleep(Duration::from_millis(300));
+    drop(callers);
+    // Others were refused while those waited (503 after a second and a half); now the places are free.
+    let small = br#"{"food": "beef-strip", "thickness_mm": 25, "start_c": 5, "bath_c": 55}"#;
+    let reply = server.send("/api/v1/calc/heat", "application/json", small);
+    assert_eq!(reply.status, 200, "{}", reply.body);
+}
+
+#[test]
 fn a_tap_sent_again_is_one_event_and_answered_as_the_first_time() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());

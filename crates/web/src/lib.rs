@@ -47,6 +47,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .default_service(web::route().to(app::no_such_page))
     })
     .workers(2)
+    .on_connect(app::keep_line)
     // Answers leave in a few small writes: held back for one another they took 40 ms longer (`scripts/load.mjs`).
     .tcp_nodelay(true)
     .shutdown_timeout(3)

@@ -62,7 +62,7 @@ async fn calculate(
         return plain_problem(StatusCode::UNPROCESSABLE_ENTITY, "The request is not UTF-8");
     };
     let text = text.to_owned();
-    match compute(&state, move || calc::run_text(&kind, &text)).await {
+    match compute(&state, &request, move || calc::run_text(&kind, &text)).await {
         Ok(Ok(answer)) => HttpResponse::Ok().json(answer),
         Ok(Err(error)) => problem(StatusCode::UNPROCESSABLE_ENTITY, &error),
         Err(PageError::Busy) => {

@@ -20,7 +20,7 @@ pub use guard::{authority, guard, headers, scheme};
 pub use log::log;
 pub use page::{Place, Shell, clock_time, day_and_time, html, html_for, near_time, running, see_other};
 pub use units::reader_units;
-pub use work::{Desk, bounded, compute};
+pub use work::{Desk, bounded, compute, keep_line};
 
 use std::collections::BTreeSet;
 use std::net::IpAddr;

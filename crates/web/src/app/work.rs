@@ -1,9 +1,13 @@
 //! Computing for whoever asks: off the threads that serve, a few at a time, and never for long.
 
+use std::any::Any;
+use std::io::ErrorKind;
+use std::net::TcpStream;
 use std::sync::Arc;
 use std::time::Duration;
 
-use actix_web::web;
+use actix_web::dev::Extensions;
+use actix_web::{HttpRequest, web};
 use hold_steady_core::calc::MOST_EFFORT;
 use hold_steady_core::heat::Effort;
 use tokio::sync::Semaphore;
@@ -24,12 +28,33 @@ impl Default for Desk {
     }
 }
 
-/// Stops the computing when nobody waits for it any more.
-struct Asked(Effort);
+/// How often it is looked whether whoever asked is still there.
+const LOOK: Duration = Duration::from_millis(100);
 
-impl Drop for Asked {
-    fn drop(&mut self) {
-        self.0.stop();
+/// The line to whoever asks: the server itself does not notice that it was cut while an answer is computed.
+struct Peer(TcpStream);
+
+/// Keeps hold of the line of a connection; for [`HttpServer::on_connect`](actix_web::HttpServer::on_connect).
+pub fn keep_line(connection: &dyn Any, data: &mut Extensions) {
+    #[cfg(unix)]
+    {
+        use std::os::fd::AsFd;
+        let line = connection.downcast_ref::<actix_web::rt::net::TcpStream>();
+        if let Some(line) = line.and_then(|l| l.as_fd().try_clone_to_owned().ok()) {
+            data.insert(Peer(line.into()));
+        }
+    }
+    #[cfg(not(unix))]
+    let _ = (connection, data);
+}
+
+/// Whether whoever asked has hung up. The whole request was read before: what could still come is the end.
+fn is_gone(request: &HttpRequest) -> bool {
+    let peeked = request.conn_data::<Peer>().map(|Peer(line)| line.peek(&mut [0]));
+    match peeked {
+        Some(Ok(bytes)) => bytes == 0,
+        Some(Err(e)) => e.kind() != ErrorKind::WouldBlock,
+        None => false,
     }
 }
 
@@ -39,19 +64,26 @@ impl Drop for Asked {
 /// When all places stay taken, or the work panics.
 pub async fn compute<T: Send + 'static>(
     state: &AppState,
+    request: &HttpRequest,
     work: impl FnOnce() -> T + Send + 'static,
 ) -> Result<T, PageError> {
     let turn = state.desk.0.clone().acquire_owned();
     let place =
         tokio::time::timeout(PATIENCE, turn).await.ok().and_then(Result::ok).ok_or(PageError::Busy)?;
-    let asked = Asked(Effort::of(MOST_EFFORT));
-    let effort = asked.0.clone();
-    web::block(move || {
+    let effort = Effort::of(MOST_EFFORT);
+    let mine = effort.clone();
+    let mut computing = Box::pin(web::block(move || {
         let _place = place;
-        effort.within(work)
-    })
-    .await
-    .map_err(|_| PageError::Interrupted)
+        mine.within(work)
+    }));
+    loop {
+        if is_gone(request) {
+            effort.stop();
+        }
+        if let Ok(done) = tokio::time::timeout(LOOK, &mut computing).await {
+            return done.map_err(|_| PageError::Interrupted);
+        }
+    }
 }
 
 /// Computes here and now what costs little, still bounded: a stored record may be anything.

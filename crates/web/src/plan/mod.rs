@@ -132,7 +132,7 @@ async fn understand(
     let reading = read(state, request, &pantry, &typed);
     let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen.zone.clone());
     let water = state.rules().water;
-    compute(state, move || {
+    compute(state, request, move || {
         let answer = match &reading.request {
             Some(understood) => Some(Answer::new((units, &zone), &reading.form, understood, &pantry, now)?),
             None => None,
@@ -193,7 +193,7 @@ async fn map(
     };
     let horizon = f64::from(horizon).clamp(15.0, LONGEST_MIN);
     let units = reader_units(&request);
-    let svg = compute(&state, move || {
+    let svg = compute(&state, &request, move || {
         let envelope = envelope(&understood, horizon)?;
         maps(&Map { envelope: &envelope, units })
     })
