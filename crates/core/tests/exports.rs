@@ -1,6 +1,7 @@
 //! Every version of the export that was ever written is read for ever. A regression check against our
 //! own earlier output: `golden/export-v1.json` was written by version 0.1.0, `golden/export-v2.json` by the
-//! first that kept foods of a kitchen's own; they are never changed.
+//! first that kept foods of a kitchen's own, `golden/export-v3.json` by the first that took its rules along; they are
+//! never changed.
 
 use hold_steady_core::book::{BookEntry, ImportError, Instrument, LeftOut, MOST_COOKS, csv, read_export};
 use hold_steady_core::cook::{MOST_EVENTS, Stage};
@@ -11,6 +12,7 @@ use jiff::tz::TimeZone;
 
 const V1: &str = include_str!("golden/export-v1.json");
 const V2: &str = include_str!("golden/export-v2.json");
+const V3: &str = include_str!("golden/export-v3.json");
 
 /// When the files are brought in.
 fn now() -> jiff::Timestamp {
@@ -59,6 +61,20 @@ fn left_out(text: &str, pointer: &str, value: serde_json::Value) -> Vec<LeftOut>
 }
 
 #[test]
+fn version_3_is_read_with_what_was_settled_and_what_was_removed() {
+    let read = read_export(V3, now()).expect("written by us");
+    assert_eq!((read.export.version, read.export.cooks.len(), read.left_out.len()), (3, 2, 0));
+    let kitchen = &read.export.kitchen;
+    let rules = kitchen.rules.as_ref().expect("settled");
+    assert_eq!((rules.altitude_m, rules.bath_error_c), (300.0, 0.3));
+    assert_eq!(
+        (kitchen.pantry.presets[0].name.as_str(), kitchen.removed.presets[0].name.as_str()),
+        ("Tuesday strip", "Old strip")
+    );
+    assert_eq!(read.sha256.len(), 64);
+}
+
+#[test]
 fn a_food_of_the_kitchen_s_own_is_checked_before_it_is_taken() {
     for (pointer, value) in [
         ("/foods/0/base", "nectar".into()),
@@ -84,7 +100,7 @@ fn a_food_of_the_kitchen_s_own_is_checked_before_it_is_taken() {
 
 #[test]
 fn what_is_read_is_written_the_same() {
-    for text in [V1, V2] {
+    for text in [V1, V2, V3] {
         let export = read_export(text, now()).map(|r| r.export).expect("written by us");
         let again = serde_json::to_value(&export).expect("plain data");
         let before: serde_json::Value = serde_json::from_str(text).expect("JSON");

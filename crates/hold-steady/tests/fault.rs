@@ -171,6 +171,24 @@ fn a_tap_that_waited_happened_when_it_was_tapped() {
 }
 
 #[test]
+fn three_who_start_at_once_are_all_served() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    std::thread::scope(|scope| {
+        for client in 0..3 {
+            let server = &server;
+            scope.spawn(move || {
+                for n in 0..12 {
+                    server.start_cook(&format!("019ac00{client}-0000-7000-8000-0000000000{n:02}"));
+                }
+            });
+        }
+    });
+    let book: Value = serde_json::from_str(&server.get("/book/export.json").body).expect("JSON");
+    assert_eq!(book["cooks"].as_array().map(Vec::len), Some(36));
+}
+
+#[test]
 fn a_second_server_on_the_same_folder_is_refused_and_told_why() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());

@@ -7,7 +7,7 @@ use hold_steady_core::cook::{Event, EventKind, Rating, Refusal};
 use hold_steady_core::food::{OwnFood, OwnForm, Pantry, Preset, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
-use hold_steady_store::{Imported, Kitchen, NewCook, Store, StoreError, new_id};
+use hold_steady_store::{Imported, Kitchen, NewCook, Standing, Store, StoreError, new_id};
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -338,6 +338,45 @@ fn the_pantry_travels_with_the_book_and_what_is_here_stays() {
 
 /// The schema as version 0.1.0 left it, without the tables that came later.
 const FIRST_SCHEMA: &str = include_str!("../migrations/0001_first.sql");
+
+#[test]
+fn every_database_that_was_ever_written_is_carried_on() {
+    // A regression check against our own files: `golden/schema-2.db` was written by version 0.1.0 on 25 November
+    // 2026, `schema-3.db` by the first that marked imports. They are never changed.
+    for (name, bytes) in [
+        ("schema-2.db", &include_bytes!("golden/schema-2.db")[..]),
+        ("schema-3.db", &include_bytes!("golden/schema-3.db")[..]),
+    ] {
+        let place = place();
+        std::fs::create_dir_all(place.file.parent().expect("a folder")).expect("made");
+        std::fs::write(&place.file, bytes).expect("written");
+        run(async {
+            let store = Store::open(&place.file).await.expect("opens");
+            let kitchen = store.kitchen(t(300), None, None).await.expect("there");
+            assert_eq!(
+                (kitchen.name.as_str(), kitchen.rules.altitude_m),
+                ("Harbour galley", 300.0),
+                "{name}"
+            );
+            let export = store.export(&kitchen, t(300)).await.expect("written");
+            let kinds: Vec<Vec<&str>> =
+                export.cooks.iter().map(|c| c.events.iter().map(|e| e.event.kind.id()).collect()).collect();
+            assert_eq!(
+                kinds,
+                [
+                    vec!["started", "dropped", "floated", "pulled", "seared", "eaten", "rated"],
+                    vec!["started", "dropped"]
+                ],
+                "{name}"
+            );
+            assert_eq!(export.kitchen.removed.presets.len(), 1, "what was removed is exported too");
+            tap(&store, export.cooks[1].id, 310, EventKind::Pulled).await.expect("and it goes on");
+            let (under_way, all, unreadable) =
+                store.cooks_that(kitchen.id, Standing::UnderWay, (0, 9)).await.expect("reads");
+            assert_eq!((under_way.len(), all, unreadable.len()), (1, 1, 0), "{name}");
+        });
+    }
+}
 
 #[test]
 fn a_database_of_the_first_version_is_carried_on() {
