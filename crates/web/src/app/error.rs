@@ -65,6 +65,7 @@ impl ResponseError for PageError {
             Self::Body(status, _) => *status,
             Self::Heat(HeatError::TooMuch(_)) => StatusCode::UNPROCESSABLE_ENTITY,
             Self::Busy | Self::Store(StoreError::Busy) => StatusCode::SERVICE_UNAVAILABLE,
+            Self::Store(StoreError::Conflict(_)) => StatusCode::CONFLICT,
             Self::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,
             Self::Forbidden(_) => StatusCode::FORBIDDEN,
             _ => StatusCode::INTERNAL_SERVER_ERROR,
