@@ -19,7 +19,8 @@ fn asked(kind: &str, request: &Value) -> (u64, Result<Value, String>) {
 
 /// A bath that goes up and down at every point.
 fn zigzag(points: u32, every_min: f64) -> Value {
-    let point = |i: u32| json!({"min": f64::from(i) * every_min, "c": if i.is_multiple_of(2) { 60 } else { 50 }});
+    let point =
+        |i: u32| json!({"min": f64::from(i) * every_min, "c": if i.is_multiple_of(2) { 60 } else { 50 }});
     (0..points).map(point).collect()
 }
 

@@ -4,7 +4,8 @@
 (() => {
   const byId = (id) => document.getElementById(id);
   const WITHIN_MS = 4000;
-  const clock = (ms) => new Date(ms).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", second: "2-digit" });
+  // By the kitchen's clock, wherever the reader's device thinks it is.
+  const clock = (ms) => new Intl.DateTimeFormat("en-GB", { timeStyle: "medium", timeZone: document.body.dataset.zone || undefined }).format(ms);
   const say = (tag, className, text) => {
     const el = document.createElement(tag);
     el.className = className;
@@ -27,7 +28,10 @@
       el.classList.toggle("is-stale", stale);
       el.setAttribute("aria-busy", String(stale));
     }
-    for (const button of document.querySelectorAll("#answer .start button, .keep-form button")) button.disabled = stale;
+    for (const button of document.querySelectorAll("#answer .start button")) button.disabled = stale;
+    // What is kept or taken along is that of the answer too.
+    const keep = byId("keep");
+    if (keep) keep.inert = stale;
   };
   const settled = () => {
     if (!sentence()) return;

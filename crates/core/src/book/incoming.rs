@@ -106,7 +106,7 @@ pub fn read_export(text: &str, now: Timestamp) -> Result<Incoming, ImportError> 
             Some(id) => format!("cook {id}"),
             None => format!("cook {}", i + 1),
         };
-        let read = sane(&value).and_then(|()| parsed::<CookRecord>(value));
+        let read = sane("", &value).and_then(|()| parsed::<CookRecord>(value));
         match read.and_then(|cook| check(&cook, now, &mut seen).map(|()| cook)) {
             Ok(cook) => cooks.push(cook),
             Err(reason) => left_out.push(LeftOut { what, reason }),
@@ -127,16 +127,20 @@ fn shortened_to(text: &str, chars: usize) -> String {
     text.chars().take(chars).collect()
 }
 
-/// Numbers that nothing here can have, and texts without end, wherever they stand.
-fn sane(value: &Value) -> Result<(), String> {
+/// Numbers that nothing here can have, and texts without end, wherever they stand; `field` is where that is.
+fn sane(field: &str, value: &Value) -> Result<(), String> {
     const LARGEST: f64 = 1e7;
     match value {
-        Value::Number(n) if n.as_f64().is_none_or(|x| x.abs() > LARGEST) => Err(format!("{n} cannot be")),
-        Value::String(s) if s.len() > LONGEST_TEXT => {
-            Err(format!("a text of {} bytes; at most {LONGEST_TEXT} are taken", s.len()))
+        Value::Number(n) if n.as_f64().is_none_or(|x| x.abs() > LARGEST) => {
+            Err(format!("{field}: {n} cannot be"))
         }
-        Value::Array(items) => items.iter().try_for_each(sane),
-        Value::Object(fields) => fields.values().try_for_each(sane),
+        Value::String(s) if s.len() > LONGEST_TEXT => {
+            Err(format!("{field}: a text of {} bytes; at most {LONGEST_TEXT} are taken", s.len()))
+        }
+        Value::Array(items) => items.iter().try_for_each(|item| sane(field, item)),
+        Value::Object(fields) => {
+            fields.iter().try_for_each(|(name, value)| sane(&format!("{field}/{}", shortened(name)), value))
+        }
         _ => Ok(()),
     }
 }
@@ -153,7 +157,7 @@ fn read_kitchen(
     kitchen.pantry = read_pantry(pantry, most, left_out)?;
     kitchen.removed = read_pantry(removed, most, left_out)?;
     let rules = rules.filter(|r| !r.is_null()).map(|rules| {
-        sane(&rules)
+        sane("", &rules)
             .and_then(|()| parsed::<KitchenRules>(rules))
             .and_then(|r| r.check().map(|()| r).map_err(|(field, why)| format!("{field}: {why}")))
     });
@@ -189,7 +193,7 @@ fn read_pantry(
     let name = |value: &Value| shortened(value.as_str().unwrap_or("without a name"));
     for value in foods {
         let what = format!("food {}", name(&value["id"]));
-        let food = sane(&value).and_then(|()| parsed(value));
+        let food = sane("", &value).and_then(|()| parsed(value));
         match food.and_then(|f| check_own_food(&f).map(|()| f).map_err(|e| e.to_string())) {
             Ok(food) => pantry.foods.push(food),
             Err(reason) => out(what, reason),
@@ -197,7 +201,7 @@ fn read_pantry(
     }
     for value in presets {
         let what = format!("preset {}", name(&value["name"]));
-        let preset = sane(&value).and_then(|()| parsed(value));
+        let preset = sane("", &value).and_then(|()| parsed(value));
         match preset.and_then(|p| check_preset(&p).map(|()| p).map_err(|e| e.to_string())) {
             Ok(preset) => pantry.presets.push(preset),
             Err(reason) => out(what, reason),

@@ -63,6 +63,8 @@ impl ResponseError for PageError {
             }
             Self::Request(_) => StatusCode::BAD_REQUEST,
             Self::Body(status, _) => *status,
+            // Whoever asked has hung up: nobody reads this but the log.
+            Self::Heat(HeatError::Stopped) => StatusCode::REQUEST_TIMEOUT,
             Self::Heat(HeatError::TooMuch(_)) => StatusCode::UNPROCESSABLE_ENTITY,
             Self::Busy | Self::Store(StoreError::Busy) => StatusCode::SERVICE_UNAVAILABLE,
             Self::Store(StoreError::Conflict(_)) => StatusCode::CONFLICT,

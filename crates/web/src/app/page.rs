@@ -61,6 +61,8 @@ pub struct Shell {
     pub now_ms: i64,
     /// How fast it runs.
     pub rate: f64,
+    /// The kitchen's time zone.
+    pub zone: String,
     /// Whether this is the demonstration.
     pub demo: bool,
 }
@@ -93,6 +95,7 @@ impl Shell {
             next: running.first().map(|r| NextStep::of(r, now, &state.kitchen.zone)),
             now_ms: now.as_millisecond(),
             rate: state.clock.rate(),
+            zone: state.kitchen.zone.iana_name().unwrap_or_default().to_owned(),
             demo: state.demo,
         }
     }
