@@ -151,7 +151,7 @@ proptest! {
             return Ok(());
         };
         let (request, p) = planned(bath);
-        let l = live(&request, &p, &state, &[], t(seen), Units::default()).expect("simulates");
+        let l = live(&request, &p, &state, &hold_steady_core::bath::BathHistory::default(), t(seen), Units::default()).expect("simulates");
         let Some(verdict) = l.verdict else { return Ok(()) };
         // The clerk: as little bath as the claims allow, all of the rest on the clocks.
         let minutes = |a: Timestamp, b: Timestamp| b.duration_since(a).as_secs_f64() / 60.0;

@@ -41,7 +41,8 @@ fn listed(form: &PlanForm) -> Vec<Step> {
 
 fn listed_at(request: &PlanRequest, p: &Plan, state: &CookState, seen: Timestamp) -> Vec<Step> {
     let units = Units::default();
-    let l = live(request, p, state, &[], seen, units).expect("simulates");
+    let l = live(request, p, state, &hold_steady_core::bath::BathHistory::default(), seen, units)
+        .expect("simulates");
     steps(request, p, state, &l, units)
 }
 

@@ -1,11 +1,12 @@
 //! The demonstration's data: an invented supper room on a canal, its last weeks and this evening.
 //! Everything in it is made up; the plans are computed by the same engine as any other.
 
-use hold_steady_core::cook::{Event, EventKind, Rating};
+use hold_steady_core::book::CookRecord;
+use hold_steady_core::cook::{EventKind, Rating};
 use hold_steady_core::food::{Food, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
-use hold_steady_store::{Kitchen, NewCook, Store, new_id};
+use hold_steady_store::{Actor, InKitchen, Kitchen, NewCook, NewEvent, Role, Standing, Store, new_id};
 use jiff::civil::Time;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
@@ -172,14 +173,18 @@ fn evenings() -> Vec<Evening> {
 pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitchen, Failure> {
     let name = "Heron Lock supper room".to_owned();
     let kitchen = store.kitchen(now, Some(name), Some(zone)).await?;
-    if !store.cooks(kitchen.id).await?.is_empty() {
-        return Ok(kitchen);
+    let here =
+        &store.in_kitchen(Actor { kitchen: kitchen.id, person: "demonstration".into(), role: Role::Program });
+    for standing in [Standing::UnderWay, Standing::Finished, Standing::Deleted] {
+        if here.cooks_that(standing, (0, 1)).await?.1 > 0 {
+            return Ok(kitchen);
+        }
     }
-    own(store, &kitchen, now).await?;
+    own(here, now).await?;
     for e in evenings().iter().rev() {
-        past(store, &kitchen, e, now).await?;
+        past(here, &kitchen, e, now).await?;
     }
-    tonight(store, &kitchen, now).await?;
+    tonight(here, &kitchen, now).await?;
     Ok(kitchen)
 }
 
@@ -187,7 +192,7 @@ pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitch
 const OWN_ID: &str = "own-lock-chicken";
 
 /// A food copied and changed, and a temperature dialled in.
-async fn own(store: &Store, kitchen: &Kitchen, now: Timestamp) -> Result<(), Failure> {
+async fn own(here: &InKitchen, now: Timestamp) -> Result<(), Failure> {
     let units = Units::default();
     let base = catalogue().food("chicken-breast").expect("in the catalogue");
     let form = OwnForm {
@@ -204,15 +209,15 @@ async fn own(store: &Store, kitchen: &Kitchen, now: Timestamp) -> Result<(), Fai
         windows: "60 °C: 1 h to 5 h\n64 °C: 1 h to 4 h".into(),
     };
     let food = form.read(OWN_ID, base, units).map_err(|e| Failure::Other(format!("demonstration: {e:?}")))?;
-    store.keep_food(kitchen.id, food, later(now, -50 * 24 * 60)).await?;
-    Ok(store.dial(kitchen.id, "beef-strip".into(), Some(56.0), later(now, -20 * 24 * 60)).await?)
+    here.keep_food(food, later(now, -50 * 24 * 60)).await?;
+    Ok(here.dial("beef-strip".into(), Some(56.0), later(now, -20 * 24 * 60)).await?)
 }
 
 fn later(t: Timestamp, minutes: i64) -> Timestamp {
     t.checked_add(SignedDuration::from_mins(minutes)).unwrap_or(t)
 }
 
-async fn past(store: &Store, kitchen: &Kitchen, e: &Evening, now: Timestamp) -> Result<(), Failure> {
+async fn past(here: &InKitchen, kitchen: &Kitchen, e: &Evening, now: Timestamp) -> Result<(), Failure> {
     let other = |e: &dyn std::fmt::Display| Failure::Other(format!("demonstration: {e}"));
     let day = now.to_zoned(kitchen.zone.clone()).date().checked_sub(e.days_ago.days());
     let time = Time::new(e.ready.0, e.ready.1, 0, 0).map_err(|e| other(&e))?;
@@ -232,9 +237,9 @@ async fn past(store: &Store, kitchen: &Kitchen, e: &Evening, now: Timestamp) -> 
         ready: ready.strftime("%Y-%m-%d %H:%M").to_string(),
         ..PlanForm::default()
     };
-    let pantry = store.pantry(kitchen.id).await?;
+    let pantry = here.pantry().await?;
     let finish = pantry.food(e.food).map(Food::finish).ok_or_else(|| other(&e.food))?;
-    let (cook, plan) = begin(store, kitchen, typed, planned_at).await?;
+    let (cook, plan) = begin(here, kitchen, typed, planned_at).await?;
     let t = plan.times;
     let sears = finish.sears;
     let (drop, pull, eaten) = e.late;
@@ -254,13 +259,13 @@ async fn past(store: &Store, kitchen: &Kitchen, e: &Evening, now: Timestamp) -> 
     let start = [(later(t.drop_by, drop), EventKind::Dropped), (pulled, EventKind::Pulled)];
     let end = [(served, EventKind::Eaten), (later(served, 50), EventKind::Rated(rating))];
     for (at, kind) in start.into_iter().chain(dried).chain(seared).chain(end) {
-        tap(store, cook, at, kind).await?;
+        tap(here, cook, at, kind).await?;
     }
     Ok(())
 }
 
 /// This evening: a thick strip steak that went in a while ago.
-async fn tonight(store: &Store, kitchen: &Kitchen, now: Timestamp) -> Result<(), Failure> {
+async fn tonight(here: &InKitchen, kitchen: &Kitchen, now: Timestamp) -> Result<(), Failure> {
     let planned_at = later(now, -105);
     let typed = PlanForm {
         food: "beef-strip".into(),
@@ -269,18 +274,18 @@ async fn tonight(store: &Store, kitchen: &Kitchen, now: Timestamp) -> Result<(),
         intact: "whole".into(),
         ..PlanForm::default()
     };
-    let (cook, _) = begin(store, kitchen, typed, planned_at).await?;
-    tap(store, cook, later(now, -52), EventKind::Dropped).await
+    let (cook, _) = begin(here, kitchen, typed, planned_at).await?;
+    tap(here, cook, later(now, -52), EventKind::Dropped).await
 }
 
 async fn begin(
-    store: &Store,
+    here: &InKitchen,
     kitchen: &Kitchen,
     typed: PlanForm,
     at: Timestamp,
 ) -> Result<(uuid::Uuid, hold_steady_core::plan::Plan), Failure> {
     let units = Units::default();
-    let pantry = store.pantry(kitchen.id).await?;
+    let pantry = here.pantry().await?;
     let setting = Setting::new(units, at, &kitchen.zone, &kitchen.rules);
     let reading = typed.read(&setting.with_pantry(&pantry));
     let request =
@@ -288,12 +293,11 @@ async fn begin(
     let plan = plan(&request, at, units).map_err(|e| Failure::Other(e.to_string()))?;
     let title = request.title(units);
     let new = NewCook { id: new_id(at), title, typed: reading.form, request, plan: plan.clone() };
-    Ok((store.start_cook(kitchen.id, new, at).await?, plan))
+    Ok((here.start_cook(new, at).await?, plan))
 }
 
-async fn tap(store: &Store, cook: uuid::Uuid, at: Timestamp, kind: EventKind) -> Result<(), Failure> {
-    let event = Event { id: new_id(at), happened_at: at, recorded_at: at, by: "demonstration".into(), kind };
-    let candidate = event.clone();
-    let checked = store.add_event(cook, event, move |c| c.state().apply(&candidate).map(|_| ())).await?;
+async fn tap(here: &InKitchen, cook: uuid::Uuid, at: Timestamp, kind: EventKind) -> Result<(), Failure> {
+    let event = NewEvent { id: new_id(at), subject: None, happened_at: at, kind };
+    let checked = here.add_event(cook, event, at, CookRecord::with).await?;
     checked.map_err(|e| Failure::Other(format!("demonstration: {e}")))
 }

@@ -12,7 +12,7 @@ use clap::Parser;
 use hold_steady_core::book::read_export;
 use hold_steady_core::calc;
 use hold_steady_core::units::Units;
-use hold_steady_store::{Kitchen, Store};
+use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Standing, Store};
 use hold_steady_web::Clock;
 
 use cli::{Calc, Cli, Command, Data, Export, Format};
@@ -61,6 +61,10 @@ async fn open(data: &Data) -> Result<(Store, Kitchen), Failure> {
     Ok((store, kitchen))
 }
 
+fn here(store: &Store, kitchen: &Kitchen) -> InKitchen {
+    store.in_kitchen(Actor { kitchen: kitchen.id, person: "command line".into(), role: Role::Cook })
+}
+
 fn calculate(args: &Calc) -> ExitCode {
     let stdin = std::io::stdin();
     let mut out = std::io::stdout().lock();
@@ -102,12 +106,14 @@ async fn export(args: Export) -> Result<(), Failure> {
     let (store, kitchen) = open(&args.data).await?;
     let text = match args.format {
         Format::Json => {
-            let export = store.export(&kitchen, Clock::system().now()).await?;
+            let export = here(&store, &kitchen).export(&kitchen, Clock::system().now()).await?;
             serde_json::to_string_pretty(&export).map_err(|e| Failure::Other(e.to_string()))? + "\n"
         }
         Format::Csv => {
             let mut entries = Vec::new();
-            for cook in store.cooks(kitchen.id).await? {
+            let everything = (0, usize::MAX);
+            let (cooks, _, _) = here(&store, &kitchen).cooks_that(Standing::Finished, everything).await?;
+            for cook in cooks {
                 let entry = hold_steady_core::book::BookEntry::of(&cook, Units::default());
                 entries.extend(entry.map_err(|e| Failure::Other(e.to_string()))?);
             }
@@ -128,7 +134,7 @@ async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
     let read = read_export(&text, now)
         .map_err(|e| Failure::Other(format!("{}: {e}. Nothing was imported.", file.display())))?;
     let (store, kitchen) = open(&data).await?;
-    let done = store.import(&kitchen, read, "command line", now).await?;
+    let done = here(&store, &kitchen).import(read, now).await?;
     println!("{done}");
     for left in &done.left_out {
         println!("not taken: {}: {}", left.what, left.reason);

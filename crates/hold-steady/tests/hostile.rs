@@ -189,9 +189,9 @@ fn a_record_that_cannot_be_read_is_named_and_takes_no_page_down() {
     server.kill();
     let file = rusqlite::Connection::open(data.path().join("hold-steady.db")).expect("a database");
     file.execute_batch("DROP TRIGGER plan_is_never_changed").expect("dropped");
-    let spoiled = format!(
-        "UPDATE plan SET request = '{{\"food\": 7}}' WHERE piece_id IN (SELECT id FROM piece WHERE cook_id = '{COOK}')"
-    );
+    let id = COOK.replace('-', "");
+    let pieces = format!("SELECT id FROM piece WHERE cook_id = X'{id}'");
+    let spoiled = format!("UPDATE plan SET request = '{{\"food\": 7}}' WHERE piece_id IN ({pieces})");
     assert_eq!(file.execute(&spoiled, []).expect("spoiled"), 1);
     drop(file);
     let server = Server::start(data.path());

@@ -7,6 +7,7 @@
 use std::collections::BTreeMap;
 use std::process::Command;
 
+use hold_steady_core::bath::BathHistory;
 use hold_steady_core::calc;
 use hold_steady_core::cook::{CookState, Event, EventKind, live};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
@@ -92,7 +93,7 @@ fn check_events(line: &Value, plans: &mut Plans) {
     let Some(mildest) = line["mildest"].as_str() else { return };
     let key = format!("{} {} {}", line["bath_c"], line["at_risk"], line["intact"]);
     let (request, p) = plans.entry(key).or_insert_with(|| planned(line));
-    let l = live(request, p, &state, &[], t(now), Units::default()).expect("simulates");
+    let l = live(request, p, &state, &BathHistory::default(), t(now), Units::default()).expect("simulates");
     let level = l.verdict.expect("it was dropped").level.id();
     assert!(badness(level) >= badness(mildest), "{level} where the reference says {mildest}: {line}");
 }

@@ -9,7 +9,8 @@ use jiff::civil::Date;
 use rusqlite::backup::Backup;
 use rusqlite::{Connection, OpenFlags};
 
-use crate::{SCHEMA_VERSION, Store, StoreError, read_error};
+use crate::migrate::SCHEMA_VERSION;
+use crate::{Store, StoreError, read_error};
 
 /// Nightly copies kept.
 pub const COPIES_KEPT: usize = 14;

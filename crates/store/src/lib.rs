@@ -1,16 +1,20 @@
 //! What Hold Steady remembers.
 //!
 //! One SQLite file in WAL mode behind one pool. [`Store::open`] checks the file before it writes
-//! anything; a locked or damaged file is left as it was. The folders are the parts of the cook's
+//! anything; a locked or damaged file is left as it was. A kitchen's records are reached through one door, with
+//! whoever acts: [`Store::in_kitchen`]. The folders are the parts of the cook's
 //! work, as in the core.
 
+mod actor;
 mod book;
 mod cook;
 mod file;
 mod food;
 mod kitchen;
+mod migrate;
 mod pulse;
 mod standing;
+mod time;
 
 use std::path::{Path, PathBuf};
 use std::sync::{LazyLock, Mutex, PoisonError};
@@ -18,11 +22,13 @@ use std::sync::{LazyLock, Mutex, PoisonError};
 use deadpool_sqlite::{Config, Hook, HookError, Pool, Runtime};
 use jiff::Timestamp;
 use rusqlite::{Connection, ErrorCode, OpenFlags};
-use rusqlite_migration::{M, Migrations};
 use uuid::{ContextV7, Uuid};
 
+use migrate::{MIGRATIONS, SCHEMA_VERSION};
+
+pub use actor::{Actor, InKitchen, Role};
 pub use book::{Imported, Origin};
-pub use cook::NewCook;
+pub use cook::{NewCook, NewEvent};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};
 pub use kitchen::Kitchen;
 pub use pulse::Beat;
@@ -104,20 +110,10 @@ const PRAGMAS: &str = "PRAGMA journal_mode = WAL; PRAGMA foreign_keys = ON; \
 /// Connections kept.
 const CONNECTIONS: usize = 4;
 
-static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
-    Migrations::new(vec![
-        M::up(include_str!("../migrations/0001_first.sql")),
-        M::up(include_str!("../migrations/0002_pantry.sql")),
-        M::up(include_str!("../migrations/0003_imports.sql")),
-    ])
-});
-
 /// The store: cheap to clone, one pool behind all clones.
 #[derive(Clone)]
 pub struct Store {
     pool: Pool,
-    /// Where each cook stands, as far as the lists ask: read off its events once.
-    standings: std::sync::Arc<standing::Standings>,
 }
 
 impl Store {
@@ -145,10 +141,11 @@ impl Store {
             }))
             .build()
             .map_err(|e| unreachable(e.to_string()))?;
-        let store = Self { pool, standings: std::sync::Arc::default() };
+        let store = Self { pool };
         let file = path.to_owned();
         store
             .with(move |c| {
+                migrate::functions(c)?;
                 MIGRATIONS.to_latest(c).map_err(|e| match e {
                     rusqlite_migration::Error::RusqliteError { err, .. } => read_error(&file, &err),
                     other => StoreError::Corrupt { path: file.clone(), reason: other.to_string() },
@@ -195,9 +192,6 @@ fn check_file(path: &Path) -> Result<(), StoreError> {
     Ok(())
 }
 
-/// Migrations there are.
-const SCHEMA_VERSION: i64 = 3;
-
 fn read_error(path: &Path, e: &rusqlite::Error) -> StoreError {
     let path = path.to_owned();
     match e.sqlite_error_code() {
@@ -217,14 +211,6 @@ pub fn new_id(now: Timestamp) -> Uuid {
     let seconds = u64::try_from(now.as_second()).unwrap_or(0);
     let nanos = u32::try_from(now.subsec_nanosecond()).unwrap_or(0);
     Uuid::new_v7(uuid::Timestamp::from_unix(&*context, seconds, nanos))
-}
-
-fn parse_time(text: &str) -> Result<Timestamp, StoreError> {
-    text.parse().map_err(|e| StoreError::Record(format!("time “{text}”: {e}")))
-}
-
-fn parse_id(text: &str) -> Result<Uuid, StoreError> {
-    text.parse().map_err(|e| StoreError::Record(format!("identifier “{text}”: {e}")))
 }
 
 fn parse_json<T: serde::de::DeserializeOwned>(text: &str, what: &str) -> Result<T, StoreError> {

@@ -3,7 +3,8 @@
 use jiff::Timestamp;
 use rusqlite::OptionalExtension;
 
-use crate::{Store, StoreError, parse_time};
+use crate::time::At;
+use crate::{Store, StoreError};
 
 /// A mark of the clock: what the wall clock and the clock that is never set showed together.
 #[derive(Debug, Clone, PartialEq)]
@@ -25,7 +26,7 @@ impl Store {
         self.with(move |c| {
             c.execute(
                 "INSERT INTO pulse (only_one, beats, at) VALUES (1, 1, ?1) ON CONFLICT (only_one) DO UPDATE SET beats = beats + 1",
-                [now.to_string()],
+                [At(now)],
             )?;
             Ok(())
         })
@@ -41,7 +42,7 @@ impl Store {
             c.execute(
                 "INSERT INTO pulse (only_one, beats, at, steady_s, boot) VALUES (1, 1, ?1, ?2, ?3)
                  ON CONFLICT (only_one) DO UPDATE SET at = ?1, steady_s = ?2, boot = ?3",
-                (beat.at.to_string(), beat.steady_s, beat.boot),
+                (At(beat.at), beat.steady_s, beat.boot),
             )?;
             Ok(())
         })
@@ -54,13 +55,13 @@ impl Store {
     /// When the database fails.
     pub async fn last_mark(&self) -> Result<Option<Beat>, StoreError> {
         self.with(|c| {
-            let row: Option<(String, Option<f64>, Option<String>)> = c
+            let row: Option<(At, Option<f64>, Option<String>)> = c
                 .query_row("SELECT at, steady_s, boot FROM pulse", [], |r| {
                     Ok((r.get(0)?, r.get(1)?, r.get(2)?))
                 })
                 .optional()?;
             let Some((at, Some(steady_s), Some(boot))) = row else { return Ok(None) };
-            Ok(Some(Beat { at: parse_time(&at)?, steady_s, boot }))
+            Ok(Some(Beat { at: at.0, steady_s, boot }))
         })
         .await
     }

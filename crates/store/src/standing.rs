@@ -1,17 +1,12 @@
-//! Where the cooks stand, as far as lists ask: under way, finished, taken off. Read off each cook's events once
-//! and again only when there are more: lists stay quick with thousands of cooks, and one record that cannot be
-//! read takes no other with it.
-
-use std::collections::HashMap;
-use std::sync::{Mutex, PoisonError};
+//! Where the cooks stand, as far as lists ask: kept beside each cook in the transaction of its events, so that
+//! lists stay quick with thousands of cooks, and one record that cannot be read takes no other with it.
 
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{CookState, Event};
-use jiff::Timestamp;
+use hold_steady_core::cook::CookState;
 use rusqlite::Connection;
 use uuid::Uuid;
 
-use crate::{Store, StoreError, cook, parse_id, parse_time};
+use crate::{InKitchen, StoreError, cook};
 
 /// Where a cook stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -36,6 +31,15 @@ impl Standing {
             Self::UnderWay
         }
     }
+
+    /// The word in records.
+    pub(crate) const fn id(self) -> &'static str {
+        match self {
+            Self::UnderWay => "under-way",
+            Self::Finished => "finished",
+            Self::Deleted => "deleted",
+        }
+    }
 }
 
 /// A record that cannot be read.
@@ -47,82 +51,52 @@ pub struct Unreadable {
     pub reason: String,
 }
 
-/// By cook: how many events were looked at, and what they say.
-pub(crate) type Standings = Mutex<HashMap<Uuid, (i64, Standing)>>;
-
-struct Row {
-    id: String,
-    created_at: String,
-    events: i64,
-}
-
-impl Store {
-    /// The cooks of a kitchen that stand so, newest first: those from `skip` on, at most `take` of them, how
-    /// many there are in all, and what cannot be read.
+impl InKitchen {
+    /// The cooks that stand so, newest first: those from `skip` on, at most `take` of them, how many there are in
+    /// all, and what cannot be read.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn cooks_that(
         &self,
-        kitchen: Uuid,
         standing: Standing,
         (skip, take): (usize, usize),
     ) -> Result<(Vec<CookRecord>, usize, Vec<Unreadable>), StoreError> {
-        let standings = self.standings.clone();
-        self.with(move |c| {
-            let (ids, mut unreadable) = ids(c, kitchen, standing, &standings)?;
-            let mut cooks = Vec::new();
-            for id in ids.iter().skip(skip).take(take) {
-                match cook::load(c, *id) {
+        self.with(move |c, actor| {
+            let all = count(c, actor.kitchen, standing)?;
+            let mut rows = c.prepare_cached(
+                "SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = ?2 ORDER BY created_at DESC, id DESC LIMIT ?4 OFFSET ?3",
+            )?;
+            let most = |n: usize| i64::try_from(n).unwrap_or(i64::MAX);
+            let ids: Vec<Uuid> = rows
+                .query_map((actor.kitchen, standing.id(), most(skip), most(take)), |r| r.get(0))?
+                .collect::<Result<_, _>>()?;
+            let (mut cooks, mut unreadable) = (Vec::with_capacity(ids.len()), Vec::new());
+            for id in ids {
+                match cook::load(c, actor.kitchen, id) {
                     Ok(found) => cooks.extend(found),
-                    Err(StoreError::Record(reason)) => {
-                        unreadable.push(Unreadable { id: id.to_string(), reason });
-                    }
+                    Err(StoreError::Record(reason)) => unreadable.push(Unreadable { id: id.to_string(), reason }),
                     Err(e) => return Err(e),
                 }
             }
-            Ok((cooks, ids.len(), unreadable))
+            Ok((cooks, all, unreadable))
         })
         .await
     }
 }
 
-/// The cooks that stand so, newest first, and those that cannot be read.
-pub(crate) fn ids(
-    c: &Connection,
-    kitchen: Uuid,
-    wanted: Standing,
-    standings: &Standings,
-) -> Result<(Vec<Uuid>, Vec<Unreadable>), StoreError> {
-    let mut rows = c.prepare_cached(
-        "SELECT id, created_at, (SELECT count(*) FROM event WHERE event.cook_id = cook.id) FROM cook WHERE kitchen_id = ?1",
+/// How many cooks stand so.
+pub(crate) fn count(c: &Connection, kitchen: Uuid, standing: Standing) -> Result<usize, StoreError> {
+    let mut q = c.prepare_cached("SELECT count(*) FROM cook WHERE kitchen_id = ?1 AND standing = ?2")?;
+    let count: i64 = q.query_row((kitchen, standing.id()), |r| r.get(0))?;
+    Ok(usize::try_from(count).unwrap_or(0))
+}
+
+/// Keeps beside a cook what its events say now; in their transaction.
+pub(crate) fn keep(c: &Connection, cook: Uuid, state: &CookState) -> Result<(), StoreError> {
+    c.execute(
+        "UPDATE cook SET standing = ?2 WHERE id = ?1 AND standing <> ?2",
+        (cook, Standing::of(state).id()),
     )?;
-    let rows: Vec<Row> = rows
-        .query_map([kitchen.to_string()], |r| {
-            Ok(Row { id: r.get(0)?, created_at: r.get(1)?, events: r.get(2)? })
-        })?
-        .collect::<Result<_, _>>()?;
-    let mut known = standings.lock().unwrap_or_else(PoisonError::into_inner);
-    let (mut found, mut unreadable) = (Vec::<(Timestamp, Uuid)>::new(), Vec::new());
-    for row in rows {
-        let mut read = || -> Result<(Timestamp, Uuid, Standing), StoreError> {
-            let (id, created_at) = (parse_id(&row.id)?, parse_time(&row.created_at)?);
-            if let Some((_, standing)) = known.get(&id).filter(|(events, _)| *events == row.events) {
-                return Ok((created_at, id, *standing));
-            }
-            let events: Vec<Event> = cook::load_events(c, id)?.into_iter().map(|e| e.event).collect();
-            let standing = Standing::of(&CookState::of(&events));
-            known.insert(id, (row.events, standing));
-            Ok((created_at, id, standing))
-        };
-        match read() {
-            Ok((at, id, standing)) if standing == wanted => found.push((at, id)),
-            Ok(_) => {}
-            Err(StoreError::Record(reason)) => unreadable.push(Unreadable { id: row.id.clone(), reason }),
-            Err(e) => return Err(e),
-        }
-    }
-    // Instants are texts of varying length in the file: sorted here, as instants.
-    found.sort_by_key(|entry| std::cmp::Reverse(*entry));
-    Ok((found.into_iter().map(|(_, id)| id).collect(), unreadable))
+    Ok(())
 }

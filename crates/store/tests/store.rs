@@ -2,12 +2,14 @@
 
 use std::path::PathBuf;
 
-use hold_steady_core::book::{Export, Incoming, read_export};
-use hold_steady_core::cook::{Event, EventKind, Rating, Refusal};
+use hold_steady_core::book::{BagRecord, Change, CookRecord, Export, Incoming, Subject, read_export};
+use hold_steady_core::cook::{EventKind, Rating, Refusal};
 use hold_steady_core::food::{OwnFood, OwnForm, Pantry, Preset, catalogue};
-use hold_steady_core::plan::{PlanForm, Setting, plan};
+use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
-use hold_steady_store::{Imported, Kitchen, NewCook, Standing, Store, StoreError, new_id};
+use hold_steady_store::{
+    Actor, Imported, InKitchen, Kitchen, NewCook, NewEvent, Role, Standing, Store, StoreError, new_id,
+};
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -31,10 +33,15 @@ fn place() -> Place {
     Place { _folder: folder, file }
 }
 
-async fn open(place: &Place) -> (Store, Kitchen) {
+async fn open(place: &Place) -> (InKitchen, Kitchen) {
     let store = Store::open(&place.file).await.expect("opens");
     let kitchen = store.kitchen(t(0), Some("Test kitchen".into()), None).await.expect("a kitchen");
-    (store, kitchen)
+    (here(&store, &kitchen, "test"), kitchen)
+}
+
+/// Somebody in a kitchen.
+fn here(store: &Store, kitchen: &Kitchen, person: &str) -> InKitchen {
+    store.in_kitchen(Actor { kitchen: kitchen.id, person: person.into(), role: Role::Cook })
 }
 
 /// A connection of our own once the pool's are gone: they close in the background after the store is
@@ -49,29 +56,24 @@ fn alone(place: &Place) -> rusqlite::Connection {
     c
 }
 
-async fn a_cook(store: &Store, kitchen: &Kitchen) -> Uuid {
+async fn a_cook(store: &InKitchen, kitchen: &Kitchen) -> Uuid {
     let typed = PlanForm { intact: "whole".into(), thickness: "1 1/4 in".into(), ..PlanForm::default() };
     let reading = typed.read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
     let request = reading.request.expect("complete");
     let plan = plan(&request, t(0), Units::default()).expect("simulates");
     let new = NewCook { id: new_id(t(0)), title: "A steak".into(), typed: reading.form, request, plan };
-    store.start_cook(kitchen.id, new, t(0)).await.expect("starts")
+    store.start_cook(new, t(0)).await.expect("starts")
 }
 
-fn event(min: i64, kind: EventKind) -> Event {
-    Event { id: new_id(t(min)), happened_at: t(min), recorded_at: t(min), by: "test".into(), kind }
+fn event(min: i64, kind: EventKind) -> NewEvent {
+    NewEvent { id: new_id(t(min)), subject: None, happened_at: t(min), kind }
 }
 
-async fn tap(store: &Store, cook: Uuid, min: i64, kind: EventKind) -> Result<(), Refusal> {
-    let e = event(min, kind);
-    let candidate = e.clone();
-    store
-        .add_event(cook, e, move |c| c.state().apply(&candidate).map(|_| ()))
-        .await
-        .expect("the database works")
+async fn tap(store: &InKitchen, cook: Uuid, min: i64, kind: EventKind) -> Result<(), Refusal> {
+    store.add_event(cook, event(min, kind), t(min), CookRecord::with).await.expect("the database works")
 }
 
-async fn a_finished_cook(store: &Store, kitchen: &Kitchen) -> Uuid {
+async fn a_finished_cook(store: &InKitchen, kitchen: &Kitchen) -> Uuid {
     let cook = a_cook(store, kitchen).await;
     for (min, kind) in [
         (40, EventKind::Dropped),
@@ -105,7 +107,18 @@ fn what_is_written_is_there_after_opening_again() {
         let after = store.cook(cook).await.expect("still there");
         assert_eq!(after, before);
         assert_eq!(after.events.len(), 6);
-        assert_eq!(after.readings.len(), 1);
+        // A set point is a setting, and no reading; what happened has its own subject.
+        let bath = &after.baths[0];
+        assert_eq!((bath.settings.len(), bath.settings[0].celsius, bath.instruments.len()), (1, 55.0, 0));
+        assert_eq!(
+            after.bags[0],
+            BagRecord { id: after.bags[0].id, pieces: vec![after.pieces[0].id], bath: bath.id }
+        );
+        let subjects: Vec<&str> = after.events.iter().map(|e| e.subject.kind()).collect();
+        assert_eq!(subjects, ["cook", "bag", "bag", "piece", "piece", "piece"]);
+        assert!(after.events.iter().all(|e| e.event.by == "test"), "each event carries its actor");
+        let was = after.immersions();
+        assert_eq!((was.len(), was[0].from, was[0].until), (1, t(40), Some(t(170))));
         let record = after.plan_record().expect("a plan");
         assert_eq!(record.typed.thickness, "1 1/4 in");
         assert_eq!(record.request.thickness_mm, 31.75);
@@ -123,10 +136,10 @@ fn starting_the_same_cook_twice_starts_one() {
         let request = reading.request.expect("complete");
         let plan = plan(&request, t(0), Units::default()).expect("simulates");
         let new = NewCook { id: new_id(t(0)), title: "Once".into(), typed, request, plan };
-        store.start_cook(kitchen.id, new.clone(), t(0)).await.expect("starts");
-        store.start_cook(kitchen.id, new, t(1)).await.expect("is there already");
-        let cooks = store.cooks(kitchen.id).await.expect("a list");
-        assert_eq!((cooks.len(), cooks[0].events.len()), (1, 1));
+        store.start_cook(new.clone(), t(0)).await.expect("starts");
+        store.start_cook(new, t(1)).await.expect("is there already");
+        let (cooks, all, _) = store.cooks_that(Standing::UnderWay, (0, 9)).await.expect("a list");
+        assert_eq!((cooks.len(), all, cooks[0].events.len()), (1, 1, 1));
     });
 }
 
@@ -139,10 +152,14 @@ fn events_cannot_be_changed_or_removed_even_by_hand() {
         drop(store);
         let c = rusqlite::Connection::open(&place.file).expect("a database");
         for sql in [
-            "UPDATE event SET happened_at = '2020-01-01T00:00:00Z'",
+            "UPDATE event SET happened_at = 0",
             "DELETE FROM event",
             "DELETE FROM plan",
             "UPDATE plan SET result = '{}'",
+            "UPDATE bath_setting SET celsius = 90",
+            "DELETE FROM bath_setting",
+            "UPDATE change SET by = 'nobody'",
+            "DELETE FROM change",
         ] {
             let refused = c.execute(sql, []).expect_err(sql);
             assert!(
@@ -171,8 +188,10 @@ fn incoming(export: &Export) -> Incoming {
     read_export(&serde_json::to_string(export).expect("plain data"), t(500)).expect("its own export")
 }
 
+/// What an import takes over: not when it was written, nor who changed what there.
 fn without_time(mut export: Export) -> Export {
     export.exported_at = t(0);
+    export.kitchen.history.clear();
     export
 }
 
@@ -187,18 +206,19 @@ fn an_export_gives_the_same_book_in_an_empty_kitchen_and_twice_changes_nothing()
         let text = serde_json::to_string(&first).expect("plain data");
         let (other, its_kitchen) = open(&to).await;
         let read = || read_export(&text, t(500)).expect("its own export");
-        let done = other.import(&its_kitchen, read(), "test", t(500)).await.expect("imports");
+        let done = other.import(read(), t(500)).await.expect("imports");
         assert_eq!(done, Imported { cooks_added: 2, ..Imported::default() });
         let second = other.export(&its_kitchen, t(400)).await.expect("exports");
         assert_eq!(without_time(second), without_time(first));
-        let done = other.import(&its_kitchen, read(), "test", t(501)).await.expect("imports again");
+        let done = other.import(read(), t(501)).await.expect("imports again");
         assert_eq!(done, Imported { cooks_unchanged: 2, ..Imported::default() });
         // To what is under way, nothing is added; what ended gets what was written about it since.
         tap(&store, unfinished, 310, EventKind::Dropped).await.expect("in order");
         let rating = Rating { crust: Some(2), ..Rating::default() };
         tap(&store, finished, 311, EventKind::Rated(rating)).await.expect("in order");
         let later = store.export(&kitchen, t(320)).await.expect("exports");
-        let done = other.import(&its_kitchen, incoming(&later), "Ida", t(502)).await.expect("imports");
+        let ida = here(&Store::open(&to.file).await.expect("opens"), &its_kitchen, "Ida");
+        let done = ida.import(incoming(&later), t(502)).await.expect("imports");
         assert_eq!((done.cooks_unchanged, done.cooks_extended, done.left_out.len()), (0, 1, 1), "{done:?}");
         assert_eq!(done.left_out[0].what, format!("cook {unfinished}"));
         assert!(done.left_out[0].reason.contains("under way"), "{done:?}");
@@ -290,29 +310,29 @@ fn own(id: &str, name: &str) -> OwnFood {
 fn a_kitchen_keeps_changes_and_removes_foods_of_its_own() {
     let place = place();
     run(async {
-        let (store, kitchen) = open(&place).await;
-        assert!(store.pantry(kitchen.id).await.expect("reads").is_empty());
-        store.keep_food(kitchen.id, own("own-a", "House chop"), t(0)).await.expect("kept");
-        store.keep_food(kitchen.id, own("own-b", "Other chop"), t(1)).await.expect("kept");
+        let (store, _kitchen) = open(&place).await;
+        assert!(store.pantry().await.expect("reads").is_empty());
+        store.keep_food(own("own-a", "House chop"), t(0)).await.expect("kept");
+        store.keep_food(own("own-b", "Other chop"), t(1)).await.expect("kept");
         // Sent twice, it is one food; sent changed, it is changed and keeps its place.
-        store.keep_food(kitchen.id, own("own-a", "House chop"), t(2)).await.expect("kept");
-        store.keep_food(kitchen.id, own("own-a", "House chop, thicker"), t(3)).await.expect("kept");
-        store.dial(kitchen.id, "own-a".into(), Some(57.0), t(4)).await.expect("kept");
-        store.dial(kitchen.id, "own-a".into(), Some(58.0), t(5)).await.expect("kept");
+        store.keep_food(own("own-a", "House chop"), t(2)).await.expect("kept");
+        store.keep_food(own("own-a", "House chop, thicker"), t(3)).await.expect("kept");
+        store.dial("own-a".into(), Some(57.0), t(4)).await.expect("kept");
+        store.dial("own-a".into(), Some(58.0), t(5)).await.expect("kept");
         drop(store);
-        let (store, kitchen) = open(&place).await;
-        let pantry = store.pantry(kitchen.id).await.expect("reads");
+        let (store, _) = open(&place).await;
+        let pantry = store.pantry().await.expect("reads");
         let names: Vec<&str> = pantry.foods.iter().map(|f| f.name.as_str()).collect();
         assert_eq!(names, ["House chop, thicker", "Other chop"]);
         assert_eq!(pantry.dialled.get("own-a"), Some(&58.0));
-        let gone = store.remove_food(kitchen.id, "own-a".into(), true, t(6)).await.expect("there");
+        let gone = store.remove_food("own-a".into(), true, t(6)).await.expect("there");
         assert_eq!(gone.name, "House chop, thicker");
-        assert_eq!(store.pantry(kitchen.id).await.expect("reads").foods.len(), 1);
-        store.remove_food(kitchen.id, "own-a".into(), false, t(7)).await.expect("put back");
-        assert_eq!(store.pantry(kitchen.id).await.expect("reads"), pantry);
-        store.dial(kitchen.id, "own-a".into(), None, t(8)).await.expect("forgotten");
-        assert!(store.pantry(kitchen.id).await.expect("reads").dialled.is_empty());
-        let missing = store.remove_food(kitchen.id, "own-z".into(), true, t(9)).await;
+        assert_eq!(store.pantry().await.expect("reads").foods.len(), 1);
+        store.remove_food("own-a".into(), false, t(7)).await.expect("put back");
+        assert_eq!(store.pantry().await.expect("reads"), pantry);
+        store.dial("own-a".into(), None, t(8)).await.expect("forgotten");
+        assert!(store.pantry().await.expect("reads").dialled.is_empty());
+        let missing = store.remove_food("own-z".into(), true, t(9)).await;
         assert!(matches!(missing, Err(StoreError::NotFound)), "{missing:?}");
     });
 }
@@ -322,30 +342,29 @@ fn the_pantry_travels_with_the_book_and_what_is_here_stays() {
     let (here, there) = (place(), place());
     run(async {
         let (store, kitchen) = open(&here).await;
-        store.keep_food(kitchen.id, own("own-a", "House chop"), t(0)).await.expect("kept");
-        store.dial(kitchen.id, "pork-chop".into(), Some(60.0), t(0)).await.expect("kept");
+        store.keep_food(own("own-a", "House chop"), t(0)).await.expect("kept");
+        store.dial("pork-chop".into(), Some(60.0), t(0)).await.expect("kept");
         let export = store.export(&kitchen, t(1)).await.expect("written");
-        let (other, their) = open(&there).await;
-        other.dial(their.id, "pork-chop".into(), Some(62.0), t(0)).await.expect("kept");
-        let done = other.import(&their, incoming(&export), "test", t(2)).await.expect("taken");
+        let (other, _their) = open(&there).await;
+        other.dial("pork-chop".into(), Some(62.0), t(0)).await.expect("kept");
+        let done = other.import(incoming(&export), t(2)).await.expect("taken");
         assert_eq!(done.pantry_added, 1, "the food; their own temperature stays");
-        let pantry = other.pantry(their.id).await.expect("reads");
+        let pantry = other.pantry().await.expect("reads");
         assert_eq!((pantry.foods.len(), pantry.dialled.get("pork-chop")), (1, Some(&62.0)));
-        let again = other.import(&their, incoming(&export), "test", t(3)).await.expect("taken");
+        let again = other.import(incoming(&export), t(3)).await.expect("taken");
         assert_eq!(again, Imported::default());
     });
 }
 
-/// The schema as version 0.1.0 left it, without the tables that came later.
-const FIRST_SCHEMA: &str = include_str!("../migrations/0001_first.sql");
-
 #[test]
 fn every_database_that_was_ever_written_is_carried_on() {
     // A regression check against our own files: `golden/schema-2.db` was written by version 0.1.0 on 25 November
-    // 2026, `schema-3.db` by the first that marked imports. They are never changed.
+    // 2026, `schema-3.db` by the first that marked imports, `schema-4.db` by the
+    // first with bags and baths. They are never changed.
     for (name, bytes) in [
         ("schema-2.db", &include_bytes!("golden/schema-2.db")[..]),
         ("schema-3.db", &include_bytes!("golden/schema-3.db")[..]),
+        ("schema-4.db", &include_bytes!("golden/schema-4.db")[..]),
     ] {
         let place = place();
         std::fs::create_dir_all(place.file.parent().expect("a folder")).expect("made");
@@ -353,12 +372,17 @@ fn every_database_that_was_ever_written_is_carried_on() {
         run(async {
             let store = Store::open(&place.file).await.expect("opens");
             let kitchen = store.kitchen(t(300), None, None).await.expect("there");
+            let store = here(&store, &kitchen, "test");
             assert_eq!(
                 (kitchen.name.as_str(), kitchen.rules.altitude_m),
                 ("Harbour galley", 300.0),
                 "{name}"
             );
             let export = store.export(&kitchen, t(300)).await.expect("written");
+            assert!(
+                export.cooks.iter().all(|c| c.baths[0].settings.len() == 1 && c.bags.len() == 1),
+                "{name}"
+            );
             let kinds: Vec<Vec<&str>> =
                 export.cooks.iter().map(|c| c.events.iter().map(|e| e.event.kind.id()).collect()).collect();
             assert_eq!(
@@ -372,47 +396,131 @@ fn every_database_that_was_ever_written_is_carried_on() {
             assert_eq!(export.kitchen.removed.presets.len(), 1, "what was removed is exported too");
             tap(&store, export.cooks[1].id, 310, EventKind::Pulled).await.expect("and it goes on");
             let (under_way, all, unreadable) =
-                store.cooks_that(kitchen.id, Standing::UnderWay, (0, 9)).await.expect("reads");
+                store.cooks_that(Standing::UnderWay, (0, 9)).await.expect("reads");
             assert_eq!((under_way.len(), all, unreadable.len()), (1, 1, 0), "{name}");
         });
     }
 }
 
-#[test]
-fn a_database_of_the_first_version_is_carried_on() {
-    let (old, place) = (place(), place());
-    run(async {
-        // A cook written today, put back into a file of the first version.
-        let (store, kitchen) = open(&old).await;
-        let cook = a_finished_cook(&store, &kitchen).await;
-        let export = store.export(&kitchen, t(600)).await.expect("written");
-        drop(store);
-        drop(alone(&old));
-        std::fs::create_dir_all(place.file.parent().expect("a folder")).expect("made");
-        let c = rusqlite::Connection::open(&place.file).expect("a database");
-        c.execute_batch(FIRST_SCHEMA).expect("the first schema");
-        c.execute("ATTACH ?1 AS now", [old.file.to_str().expect("text")]).expect("attached");
-        let tables: Vec<String> = {
-            let mut q =
-                c.prepare("SELECT name FROM main.sqlite_schema WHERE type = 'table'").expect("schema");
-            q.query_map([], |r| r.get(0)).expect("names").collect::<Result<_, _>>().expect("text")
-        };
-        c.execute_batch("PRAGMA foreign_keys = OFF").expect("off");
-        for table in &tables {
-            let columns: String = c
-                .query_row("SELECT group_concat(name) FROM pragma_table_info(?1, 'main')", [table], |r| {
-                    r.get(0)
-                })
-                .expect("its columns");
-            let copy = format!("INSERT INTO main.{table} ({columns}) SELECT {columns} FROM now.{table}");
-            c.execute_batch(&copy).expect("copied");
+/// The schema as version 0.1.0 left it, without the tables that came later, and what it exported.
+const FIRST_SCHEMA: &str = include_str!("../migrations/0001_first.sql");
+const FIRST_EXPORT: &str = include_str!("../../core/tests/golden/export-v1.json");
+
+/// A database as version 0.1.0 wrote it, with the records of its export.
+fn first_database(place: &Place) {
+    std::fs::create_dir_all(place.file.parent().expect("a folder")).expect("made");
+    let c = rusqlite::Connection::open(&place.file).expect("a database");
+    c.execute_batch(FIRST_SCHEMA).expect("the first schema");
+    let export: serde_json::Value = serde_json::from_str(FIRST_EXPORT).expect("JSON");
+    let text = |v: &serde_json::Value| v.as_str().map_or_else(|| v.to_string(), str::to_owned);
+    let some = |v: &serde_json::Value| v.as_str().map(str::to_owned);
+    let k = "019ac000-0000-7000-8000-00000000000f";
+    c.execute(
+        "INSERT INTO kitchen VALUES (?1, 'Test kitchen', 'Europe/Vienna', ?2, '2026-11-01T10:00:00Z')",
+        (k, serde_json::to_string(&KitchenRules::default()).expect("plain")),
+    )
+    .expect("a kitchen");
+    for cook in export["cooks"].as_array().expect("a list") {
+        let id = text(&cook["id"]);
+        c.execute(
+            "INSERT INTO cook VALUES (?1, ?2, ?3, ?4)",
+            (&id, k, text(&cook["title"]), text(&cook["created_at"])),
+        )
+        .expect("a cook");
+        for piece in cook["pieces"].as_array().expect("a list") {
+            let p = text(&piece["id"]);
+            c.execute(
+                "INSERT INTO piece VALUES (?1, ?2, ?3, 0, ?4)",
+                (&p, k, &id, text(&piece["created_at"])),
+            )
+            .expect("a piece");
+            for plan in piece["plans"].as_array().expect("a list") {
+                let [pid, at, engine, data, typed, request, result] =
+                    ["id", "created_at", "engine", "data", "typed", "request", "result"]
+                        .map(|f| text(&plan[f]));
+                c.execute("INSERT INTO plan (id, kitchen_id, piece_id, created_at, engine, data, typed, request, result) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
+                    (pid, k, &p, at, engine, data, typed, request, result)).expect("a plan");
+            }
         }
-        c.execute_batch("DETACH now; PRAGMA user_version = 1").expect("as it was");
-        drop(c);
+        for event in cook["events"].as_array().expect("a list") {
+            let mut body = event.clone();
+            for outside in ["id", "piece", "happened_at", "recorded_at", "by"] {
+                body.as_object_mut().expect("fields").remove(outside);
+            }
+            let [eid, happened, recorded, by] =
+                ["id", "happened_at", "recorded_at", "by"].map(|f| text(&event[f]));
+            c.execute("INSERT INTO event (id, kitchen_id, cook_id, piece_id, happened_at, recorded_at, recorded_by, body) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
+                (eid, k, &id, some(&event["piece"]), happened, recorded, by, body.to_string())).expect("an event");
+        }
+        for r in cook["readings"].as_array().expect("a list") {
+            let [rid, instrument, origin, at] = ["id", "instrument", "origin", "at"].map(|f| text(&r[f]));
+            c.execute("INSERT INTO reading (id, kitchen_id, cook_id, piece_id, instrument, origin, at, celsius) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
+                (rid, k, &id, some(&r["piece"]), instrument, origin, at, r["celsius"].as_f64())).expect("a reading");
+        }
+    }
+    c.execute_batch("PRAGMA user_version = 1").expect("as it was");
+}
+
+#[test]
+fn a_database_of_the_first_version_is_carried_on_and_meets_its_own_export() {
+    let (old, new) = (place(), place());
+    first_database(&old);
+    run(async {
+        let (store, kitchen) = open(&old).await;
+        let carried = store.export(&kitchen, t(60_000)).await.expect("written").cooks;
+        // The same cooks, brought in from the file of that time: the same records, by the same identifiers.
+        let (other, theirs) = open(&new).await;
+        let read = read_export(FIRST_EXPORT, t(60_000)).expect("a book");
+        assert_eq!(read.left_out, []);
+        other.import(read, t(60_000)).await.expect("taken");
+        let brought = other.export(&theirs, t(60_000)).await.expect("written").cooks;
+        assert_eq!(carried, brought);
+        assert_eq!(carried.iter().map(|c| c.bags.len()).sum::<usize>(), 2);
+        // And the one brought into the other changes nothing.
+        let again = read_export(FIRST_EXPORT, t(60_000)).expect("a book");
+        let done = store.import(again, t(60_001)).await.expect("taken");
+        assert_eq!((done.cooks_added, done.cooks_extended, done.cooks_unchanged), (0, 0, 2), "{done:?}");
+        store.keep_food(own("own-a", "House chop"), t(0)).await.expect("the new table is there");
+    });
+}
+
+#[test]
+fn what_is_settled_and_kept_is_written_down_with_who_did_it() {
+    run(async {
+        let place = place();
         let (store, kitchen) = open(&place).await;
-        assert_eq!(store.cook(cook).await.expect("still there").events.len(), 6);
-        assert_eq!(store.export(&kitchen, t(600)).await.expect("written").cooks, export.cooks);
-        store.keep_food(kitchen.id, own("own-a", "House chop"), t(0)).await.expect("the new table is there");
+        let rules = KitchenRules { altitude_m: 1200.0, ..KitchenRules::default() };
+        store.settle(rules.clone(), t(1)).await.expect("settled");
+        store.dial("beef-strip".into(), Some(56.5), t(2)).await.expect("dialled");
+        store.dial("beef-strip".into(), None, t(3)).await.expect("forgotten");
+        let history = store.export(&kitchen, t(9)).await.expect("written").kitchen.history;
+        let told: Vec<(&Change, &str)> = history.iter().map(|c| (&c.change, c.by.as_str())).collect();
+        assert!(matches!(told[0], (Change::Named { .. }, "command line")), "{told:?}");
+        assert_eq!(told[1], (&Change::Settled { rules }, "test"));
+        assert_eq!(told[2].0, &Change::Dialled { food: "beef-strip".into(), celsius: Some(56.5) });
+        assert_eq!(told[3].0, &Change::Dialled { food: "beef-strip".into(), celsius: None });
+    });
+}
+
+#[test]
+fn another_kitchen_s_records_are_not_reached() {
+    run(async {
+        let place = place();
+        let (store, kitchen) = open(&place).await;
+        let cook = a_cook(&store, &kitchen).await;
+        drop(store);
+        let store = Store::open(&place.file).await.expect("opens");
+        let elsewhere = Kitchen { id: new_id(t(0)), ..kitchen.clone() };
+        let stranger = here(&store, &elsewhere, "stranger");
+        assert!(matches!(stranger.cook(cook).await, Err(StoreError::NotFound)));
+        let tapped = stranger.add_event(cook, event(1, EventKind::Dropped), t(1), CookRecord::with).await;
+        assert!(matches!(tapped, Err(StoreError::NotFound)));
+        assert_eq!(stranger.cooks_that(Standing::UnderWay, (0, 9)).await.expect("reads").1, 0);
+        // Nor what is not of this cook, by its own kitchen.
+        let own = here(&store, &kitchen, "test");
+        let foreign = NewEvent { subject: Some(Subject::Bag(new_id(t(5)))), ..event(1, EventKind::Dropped) };
+        let refused = own.add_event(cook, foreign, t(1), CookRecord::with).await;
+        assert!(matches!(refused, Err(StoreError::Conflict(_))), "{refused:?}");
     });
 }
 
@@ -420,37 +528,31 @@ fn a_database_of_the_first_version_is_carried_on() {
 fn presets_and_salted_batches_are_kept_once_and_travel() {
     let (here, there) = (place(), place());
     run(async {
-        let (store, kitchen) = open(&here).await;
+        let (store, _kitchen) = open(&here).await;
         let typed = PlanForm { thickness: "40 mm".into(), intact: "whole".into(), ..PlanForm::default() };
         let preset = Preset::of(new_id(t(0)), "Friday", &typed);
         for _ in 0..2 {
-            store.keep_preset(kitchen.id, preset.clone(), t(0)).await.expect("kept");
-            store.remember_salted(kitchen.id, "Chops 12 Nov".into(), t(0)).await.expect("remembered");
+            store.keep_preset(preset.clone(), t(0)).await.expect("kept");
+            store.remember_salted("Chops 12 Nov".into(), t(0)).await.expect("remembered");
         }
         drop(store);
         let (store, kitchen) = open(&here).await;
-        let pantry = store.pantry(kitchen.id).await.expect("reads");
+        let pantry = store.pantry().await.expect("reads");
         assert_eq!(
             (pantry.presets.as_slice(), pantry.salted.as_slice()),
             (&[preset.clone()][..], &["chops 12 nov".to_owned()][..])
         );
-        store.remove_preset(kitchen.id, preset.id, true, t(1)).await.expect("there");
-        assert!(store.pantry(kitchen.id).await.expect("reads").presets.is_empty());
-        store.remove_preset(kitchen.id, preset.id, false, t(2)).await.expect("put back");
-        assert!(matches!(
-            store.remove_preset(kitchen.id, new_id(t(3)), true, t(3)).await,
-            Err(StoreError::NotFound)
-        ));
+        store.remove_preset(preset.id, true, t(1)).await.expect("there");
+        assert!(store.pantry().await.expect("reads").presets.is_empty());
+        store.remove_preset(preset.id, false, t(2)).await.expect("put back");
+        assert!(matches!(store.remove_preset(new_id(t(3)), true, t(3)).await, Err(StoreError::NotFound)));
         let export = store.export(&kitchen, t(4)).await.expect("written");
         let text = serde_json::to_string(&export).expect("plain data");
-        let (other, their) = open(&there).await;
-        let done = other
-            .import(&their, read_export(&text, t(5)).expect("reads"), "test", t(5))
-            .await
-            .expect("taken");
+        let (other, _their) = open(&there).await;
+        let done = other.import(read_export(&text, t(5)).expect("reads"), t(5)).await.expect("taken");
         assert_eq!(done.pantry_added, 2);
-        assert_eq!(other.pantry(their.id).await.expect("reads"), pantry);
+        assert_eq!(other.pantry().await.expect("reads"), pantry);
         let known = Pantry { presets: vec![preset], ..Pantry::default() };
-        assert_eq!(other.add_to_pantry(their.id, known, t(5)).await.expect("known"), 0);
+        assert_eq!(other.add_to_pantry(known, t(5)).await.expect("known"), 0);
     });
 }

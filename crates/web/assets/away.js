@@ -150,20 +150,21 @@
   const NOT_WRITTEN = "It was not written down.";
   // What the page becomes after an answer: where it leads, or what it says here.
   const goOn = async (response) => {
-    if (response.redirected) {
-      const to = new URL(response.url);
-      const here = to.pathname === location.pathname && to.search === location.search;
-      if (!here) return location.assign(to);
-      if (to.hash) history.replaceState(null, "", to);
-      return location.reload();
-    }
+    const to = new URL(response.url);
+    const stays = to.pathname === location.pathname && to.search === location.search;
+    if (response.redirected && !stays) return location.assign(to);
+    // The same page as it is now, or a form handed back with what is wrong: put in place, without asking twice.
     const page = new DOMParser().parseFromString(await response.text(), "text/html");
     const main = page.querySelector("main") ?? page.querySelector("body");
     byId("main").replaceChildren(...main.childNodes);
+    const strip = page.querySelector("#next-strip");
+    if (strip) byId("next-strip").replaceWith(strip);
     document.title = page.title;
     htmx.process(byId("main"));
-    scrollTo(0, 0);
+    if (to.hash) byId(to.hash.slice(1))?.scrollIntoView();
+    else scrollTo(0, 0);
     globalThis.steady.ready();
+    heard();
     if (sentence()) settled();
     showWaiting();
   };
@@ -198,8 +199,9 @@
     body.set("tapped_at", new Date(at).toISOString());
     keep([...waiting(), { id: body.get("tap") ?? String(at), action: form.action, page: location.pathname, body: body.toString(), label, at, why }]);
   };
-  // While one is on its way, the same form sends no second.
+  // While one is on its way, the same form sends no second, and another form waits for it: a pull follows its drop.
   const sending = new WeakSet();
+  let line = Promise.resolve();
   document.addEventListener("submit", async (e) => {
     const form = e.target;
     if (form.method !== "post" || e.defaultPrevented) return;
@@ -212,7 +214,11 @@
     const body = file ? data : new URLSearchParams([...data]);
     const label = (e.submitter?.getAttribute("aria-label") ?? e.submitter?.textContent ?? form.getAttribute("aria-label") ?? "").trim();
     const tap = "tap" in form.dataset;
+    const before = line;
+    let done;
+    line = new Promise((resolve) => { done = resolve; });
     try {
+      await before;
       const response = await post(form.action, body);
       if (response.status >= 500) {
         const why = (await refusedIn(response)) || NOT_WRITTEN;
@@ -225,6 +231,7 @@
       else box("not-sent").textContent = `${why} Nothing you typed is lost: try “${label}” again.`;
       byId("waiting")?.scrollIntoView({ block: "nearest" });
     } finally {
+      done();
       sending.delete(form);
       form.removeAttribute("aria-busy");
     }

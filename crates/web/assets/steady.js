@@ -99,6 +99,14 @@
     byId("sear-watch").querySelector("span").textContent = "Count again";
     byId("sear-count").textContent = `${faces.length} turns`;
   };
+  // The page was put in anew while it was counted: it goes on.
+  const searShow = () => {
+    const button = byId("sear-watch");
+    if (!button || watch === null) return;
+    button.querySelector("span").textContent = "Turn";
+    byId("sear-stop").hidden = false;
+    if (faces.length) write();
+  };
   const searTick = () => {
     const out = byId("sear-count");
     if (!out || watch === null) return;
@@ -411,7 +419,7 @@
     tick();
   };
   // For away.js.
-  globalThis.steady = { now, rate: () => base.rate, ready: () => { setClock(byId("live")); ready(); } };
+  globalThis.steady = { now, rate: () => base.rate, ready: () => { setClock(byId("live")); searShow(); ready(); } };
 
   document.addEventListener("DOMContentLoaded", () => {
     setClock(document.body);

@@ -1,7 +1,9 @@
 //! The bath's temperature over time, and how heat passes from it.
 
+mod history;
 mod log;
 
+pub use history::BathHistory;
 pub use log::{Gap, from_log};
 
 use std::collections::BTreeMap;

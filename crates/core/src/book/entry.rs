@@ -52,7 +52,7 @@ impl BookEntry {
         // Judged for the moment it was eaten (or pulled): later looks at the book change nothing.
         let judged_at = eaten.or(state.ended()).or(pulled);
         let done = match judged_at {
-            Some(at) => Some(live(&record.request, &plan, &state, &cook.bath_readings(), at, units)?),
+            Some(at) => Some(live(&record.request, &plan, &state, &cook.water(), at, units)?),
             None => None,
         };
         Ok(Some(Self {

@@ -13,9 +13,10 @@ use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 use super::file::{MOST_PRESETS, check_form};
+use super::upgrade::upgraded;
 use super::{
-    CookRecord, Export, FORMAT, ImportError, KitchenRecord, PlanRecord, VERSION, check_own_food,
-    check_preset, read_header, unreadable,
+    BathRecord, CookRecord, Export, FORMAT, ImportError, KitchenRecord, PlanRecord, Subject, VERSION,
+    check_own_food, check_preset, read_header, unreadable,
 };
 use crate::calc::range::BATH_C;
 use crate::cook::{CLOCK_SKEW, CookState, LONGEST_TEXT, MOST_EVENTS};
@@ -36,6 +37,8 @@ const MOST_READINGS: usize = 10_000;
 const MOST_FOODS: usize = 500;
 const MOST_DIALLED: usize = 1_000;
 const MOST_SALTED: usize = 2_000;
+/// Most changes of a kitchen.
+const MOST_CHANGES: usize = 50_000;
 /// Longest title, and name of a person, a kitchen, an engine or an origin, characters.
 const LONGEST_TITLE: usize = 200;
 const LONGEST_NAME: usize = 120;
@@ -106,7 +109,8 @@ pub fn read_export(text: &str, now: Timestamp) -> Result<Incoming, ImportError> 
             Some(id) => format!("cook {id}"),
             None => format!("cook {}", i + 1),
         };
-        let read = sane("", &value).and_then(|()| parsed::<CookRecord>(value));
+        let read =
+            sane("", &value).and_then(|()| upgraded(value, outline.version)).and_then(parsed::<CookRecord>);
         match read.and_then(|cook| check(&cook, now, &mut seen).map(|()| cook)) {
             Ok(cook) => cooks.push(cook),
             Err(reason) => left_out.push(LeftOut { what, reason }),
@@ -151,7 +155,7 @@ fn read_kitchen(
     left_out: &mut Vec<LeftOut>,
 ) -> Result<KitchenRecord, ImportError> {
     let mut take = |key: &str| value.as_object_mut().and_then(|fields| fields.remove(key));
-    let (pantry, removed, rules) = (take("pantry"), take("removed"), take("rules"));
+    let (pantry, removed, rules, history) = (take("pantry"), take("removed"), take("rules"), take("history"));
     let mut kitchen: KitchenRecord = serde_json::from_value(value).map_err(unreadable)?;
     kitchen.name = shortened_to(kitchen.name.trim(), LONGEST_NAME);
     kitchen.pantry = read_pantry(pantry, most, left_out)?;
@@ -161,6 +165,16 @@ fn read_kitchen(
             .and_then(|()| parsed::<KitchenRules>(rules))
             .and_then(|r| r.check().map(|()| r).map_err(|(field, why)| format!("{field}: {why}")))
     });
+    // What was changed there is that kitchen's own record: read for whoever looks into the file, not brought in.
+    if let Some(Value::Array(changes)) = history {
+        most("changes", MOST_CHANGES, changes.len())?;
+        for value in changes {
+            match sane("", &value).and_then(|()| parsed(value)) {
+                Ok(change) => kitchen.history.push(change),
+                Err(reason) => left_out.push(LeftOut { what: "a change of the kitchen’s".into(), reason }),
+            }
+        }
+    }
     match rules {
         Some(Ok(rules)) => kitchen.rules = Some(rules),
         Some(Err(reason)) => left_out.push(LeftOut { what: "what the kitchen had settled".into(), reason }),
@@ -342,7 +356,10 @@ fn check(cook: &CookRecord, now: Timestamp, seen: &mut BTreeSet<Uuid>) -> Result
     not_to_come("it was begun", cook.created_at, now)?;
     most("pieces", MOST_PIECES, cook.pieces.len())?;
     most("events", MOST_EVENTS, cook.events.len())?;
-    most("readings", MOST_READINGS, cook.readings.len())?;
+    most("bags", MOST_PIECES, cook.bags.len())?;
+    most("baths", MOST_PIECES, cook.baths.len())?;
+    let readings = cook.baths.iter().flat_map(|b| &b.instruments).map(|i| i.readings.len()).sum();
+    most("readings", MOST_READINGS, readings)?;
     if cook.pieces.is_empty() {
         return Err("has no piece".into());
     }
@@ -357,13 +374,22 @@ fn check(cook: &CookRecord, now: Timestamp, seen: &mut BTreeSet<Uuid>) -> Result
             check_plan(plan, now).map_err(|e| format!("plan {}: {e}", plan.id))?;
         }
     }
-    let has_piece = |id: Option<Uuid>| id.is_none_or(|id| cook.pieces.iter().any(|p| p.id == id));
+    if cook.bags.is_empty() {
+        return Err("has no bag".into());
+    }
+    for bag in &cook.bags {
+        once(bag.id, "bag")?;
+        let known = !bag.pieces.is_empty() && bag.pieces.iter().all(|p| cook.has(Subject::Piece(*p)));
+        if !known || !cook.has(Subject::Bath(bag.bath)) {
+            return Err(format!("bag {} names a piece or a bath that is not there", bag.id));
+        }
+    }
     let earliest = cook.created_at.checked_sub(BEFORE).unwrap_or(cook.created_at);
     for e in &cook.events {
         once(e.event.id, "event")?;
         let of = |why: String| format!("event {}: {why}", e.event.id);
-        if !has_piece(e.piece) {
-            return Err(of("it names a piece that is not there".into()));
+        if !cook.has(e.subject) {
+            return Err(of(format!("it names a {} that is not there", e.subject.kind())));
         }
         not_to_come("it was written down", e.event.recorded_at, now).map_err(of)?;
         if e.event.happened_at < earliest || e.event.recorded_at < earliest {
@@ -378,24 +404,53 @@ fn check(cook: &CookRecord, now: Timestamp, seen: &mut BTreeSet<Uuid>) -> Result
     }
     CookState::fold(cook.events.iter().map(|e| &e.event))
         .map_err(|(i, refusal)| format!("event {}: {refusal}", cook.events[i].event.id))?;
-    for r in &cook.readings {
-        once(r.id, "reading")?;
-        if !has_piece(r.piece) {
-            return Err(format!("reading {} names a piece that is not there", r.id));
-        }
-        if !(-60.0..=300.0).contains(&r.celsius) || !named(&r.origin, LONGEST_NAME) {
-            return Err(format!(
-                "reading {}: {} °C from “{}” cannot be",
-                r.id,
-                r.celsius,
-                shortened(&r.origin)
-            ));
-        }
-        if r.at < earliest {
-            return Err(format!("reading {} lies more than a day before the cook was begun", r.id));
-        }
-        not_to_come("it was read", r.at, now).map_err(|e| format!("reading {}: {e}", r.id))?;
+    for bath in &cook.baths {
+        once(bath.id, "bath")?;
+        check_bath(cook, bath, earliest, now).map_err(|e| format!("bath {}: {e}", bath.id))?;
     }
     seen.append(&mut own);
+    Ok(())
+}
+
+fn check_bath(
+    cook: &CookRecord,
+    bath: &BathRecord,
+    earliest: Timestamp,
+    now: Timestamp,
+) -> Result<(), String> {
+    if !named(&bath.name, LONGEST_NAME) {
+        return Err(format!("its name must have 1 to {LONGEST_NAME} characters"));
+    }
+    if bath.settings.is_empty() {
+        return Err("it was never set".into());
+    }
+    for s in &bath.settings {
+        if !(BATH_C.0..=BATH_C.1).contains(&s.celsius) || !named(&s.by, LONGEST_NAME) {
+            return Err(format!("set to {} °C by “{}”, which cannot be", s.celsius, shortened(&s.by)));
+        }
+        not_to_come("it was set", s.at, now)?;
+        if s.at < earliest {
+            return Err("it was set more than a day before the cook was begun".into());
+        }
+    }
+    for instrument in &bath.instruments {
+        if !named(&instrument.name, LONGEST_NAME)
+            || instrument.piece.is_some_and(|p| !cook.has(Subject::Piece(p)))
+        {
+            return Err(format!(
+                "its instrument {} has no name, or a piece that is not there",
+                instrument.id
+            ));
+        }
+        for r in &instrument.readings {
+            if !(-60.0..=300.0).contains(&r.celsius) || !named(&r.quality, LONGEST_NAME) {
+                return Err(format!("{} °C read as “{}” cannot be", r.celsius, shortened(&r.quality)));
+            }
+            not_to_come("it was read", r.at, now)?;
+            if r.at < earliest {
+                return Err("it was read more than a day before the cook was begun".into());
+            }
+        }
+    }
     Ok(())
 }

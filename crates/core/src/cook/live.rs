@@ -4,7 +4,7 @@
 use jiff::{SignedDuration, Timestamp};
 
 use super::{CookState, Milestone, Stage};
-use crate::bath::{BathPoint, BathTrace, cooling};
+use crate::bath::{BathHistory, BathTrace, cooling};
 use crate::food::{Finish, FinishStep};
 use crate::heat::HeatError;
 use crate::piece::{Piece, Run, Span};
@@ -63,23 +63,8 @@ fn later(t: Timestamp, min: f64) -> Option<Timestamp> {
     t.checked_add(SignedDuration::from_secs((min * 60.0).ceil() as i64)).ok()
 }
 
-/// The bath's trace from readings `(instant, °C)`, in minutes from the drop; readings before the drop
-/// give the temperature it started at.
-#[must_use]
-pub fn trace_from_drop(readings: &[(Timestamp, f64)], dropped: Timestamp) -> Option<BathTrace> {
-    let mut points: Vec<BathPoint> = Vec::with_capacity(readings.len());
-    for &(at, c) in readings {
-        let point = BathPoint { min: minutes_between(dropped, at), c };
-        match points.last_mut() {
-            Some(last) if point.min <= 0.0 || point.min <= last.min => *last = point,
-            _ => points.push(point),
-        }
-    }
-    BathTrace::new(points).ok()
-}
-
-/// Says where a cook stands at `now`, from what was planned, what happened, and the bath's readings
-/// (rising order). Simulates with the actual drop and bath; what was read after `now`, or after the pull, is
+/// Says where a cook stands at `now`, from what was planned, what happened, and what is known of the bath's
+/// water. Simulates with the actual drop and bath; what was read after `now`, or after the pull, is
 /// not looked at.
 ///
 /// # Errors
@@ -88,7 +73,7 @@ pub fn live(
     request: &PlanRequest,
     plan: &Plan,
     state: &CookState,
-    readings: &[(Timestamp, f64)],
+    water: &BathHistory,
     now: Timestamp,
     units: Units,
 ) -> Result<Live, HeatError> {
@@ -101,8 +86,7 @@ pub fn live(
     // on every growth clock.
     let afloat = state.afloat_min();
     let began = later(dropped, afloat).unwrap_or(dropped);
-    let known: Vec<_> = readings.iter().copied().filter(|r| r.0 <= pulled.unwrap_or(now)).collect();
-    let bath = trace_from_drop(&known, began);
+    let bath = water.until(pulled.unwrap_or(now)).trace(began);
     let pieces = request.pieces(finishing.warm_min)?;
     let slow_piece = as_it_was(pieces.slow, bath.as_ref(), request.rules.bath_error_c, afloat);
     let middle_piece = as_it_was(pieces.middle, bath.as_ref(), request.rules.bath_error_c, afloat);
@@ -473,11 +457,12 @@ mod tests {
     fn the_clock_starts_with_the_drop_and_not_with_the_plan() {
         let (request, p, now) = setup("55 °C", "well");
         let u = Units::default();
-        let before = live(&request, &p, &state(now, &[]), &[], at(now, 5.0), u).expect("simulates");
+        let before = live(&request, &p, &state(now, &[]), &BathHistory::default(), at(now, 5.0), u)
+            .expect("simulates");
         assert_eq!((before.stage, before.centre_c), (Stage::Waiting, None));
         // Dropped an hour after the plan said.
         let late = state(p.times.drop_by, &[(60.0, EventKind::Dropped)]);
-        let reading = [(p.times.drop_by, 55.0)];
+        let reading = BathHistory::set(p.times.drop_by, 55.0);
         let l = live(&request, &p, &late, &reading, at(p.times.drop_by, 100.0), u).expect("simulates");
         assert_eq!(l.next_at, Some(at(p.times.drop_by, 60.0 + p.bath_min)));
         let (slow, middle) = l.centre_c.expect("in the bath");
@@ -489,8 +474,10 @@ mod tests {
         let (request, p, now) = setup("55 °C", "at-risk");
         let s = state(now, &[(0.0, EventKind::Dropped)]);
         let u = Units::default();
-        let steady = [(now, 55.0)];
-        let sagging = [(now, 55.0), (at(now, 60.0), 54.5), (at(now, 90.0), 55.0)];
+        let steady = BathHistory::set(now, 55.0);
+        // Read every five minutes: a little too cold for a while.
+        let read = |k: u32| (at(now, f64::from(k) * 5.0), if (12..18).contains(&k) { 54.5 } else { 55.0 });
+        let sagging = BathHistory { readings: (0..=20).map(read).collect(), ..steady.clone() };
         let a = live(&request, &p, &s, &steady, at(now, 100.0), u).expect("simulates");
         let b = live(&request, &p, &s, &sagging, at(now, 100.0), u).expect("simulates");
         assert!(b.pasteurised_at > a.pasteurised_at, "{:?} {:?}", a.pasteurised_at, b.pasteurised_at);
@@ -502,10 +489,10 @@ mod tests {
         let (request, p, now) = setup("51.5 °C", "well");
         let s = state(now, &[(0.0, EventKind::Dropped)]);
         let u = Units::default();
-        let in_time = live(&request, &p, &s, &[], at(now, 120.0), u).expect("simulates");
+        let in_time = live(&request, &p, &s, &BathHistory::default(), at(now, 120.0), u).expect("simulates");
         assert_eq!(in_time.verdict.as_ref().map(|v| v.level), Some(Level::ServeNow));
         assert!(in_time.clock_out.is_some());
-        let late = live(&request, &p, &s, &[], at(now, 300.0), u).expect("simulates");
+        let late = live(&request, &p, &s, &BathHistory::default(), at(now, 300.0), u).expect("simulates");
         assert_eq!(late.next, "Do not serve it");
     }
 
@@ -517,8 +504,8 @@ mod tests {
         let afloat =
             state(now, &[(0.0, EventKind::Dropped), (50.0, EventKind::Floated { afloat_min: 40.0 })]);
         let (a, b) = (
-            live(&request, &p, &good, &[], at(now, 60.0), u),
-            live(&request, &p, &afloat, &[], at(now, 60.0), u),
+            live(&request, &p, &good, &BathHistory::default(), at(now, 60.0), u),
+            live(&request, &p, &afloat, &BathHistory::default(), at(now, 60.0), u),
         );
         let (a, b) = (a.expect("simulates"), b.expect("simulates"));
         let later_by =
@@ -527,8 +514,11 @@ mod tests {
         assert!(b.centre_c.expect("in").0 < a.centre_c.expect("in").0);
         // The growth clock is not set back by it.
         let (cold, plan_cold, _) = setup("51.5 °C", "well");
-        let of =
-            |s: &CookState| live(&cold, &plan_cold, s, &[], at(now, 60.0), u).expect("simulates").clock_out;
+        let of = |s: &CookState| {
+            live(&cold, &plan_cold, s, &BathHistory::default(), at(now, 60.0), u)
+                .expect("simulates")
+                .clock_out
+        };
         let (a, b) = (of(&good).expect("runs out"), of(&afloat).expect("runs out"));
         assert!(b < a, "it was perhaps warm all the while: {a} {b}");
     }
@@ -538,8 +528,8 @@ mod tests {
         let (request, p, now) = setup("51.5 °C", "well");
         let s = state(now, &[(0.0, EventKind::Dropped), (120.0, EventKind::Pulled)]);
         let u = Units::default();
-        let soon = live(&request, &p, &s, &[], at(now, 130.0), u).expect("simulates");
-        let late = live(&request, &p, &s, &[], at(now, 300.0), u).expect("simulates");
+        let soon = live(&request, &p, &s, &BathHistory::default(), at(now, 130.0), u).expect("simulates");
+        let late = live(&request, &p, &s, &BathHistory::default(), at(now, 300.0), u).expect("simulates");
         assert_eq!(soon.verdict.map(|v| v.level), Some(Level::ServeNow));
         assert_eq!(late.verdict.map(|v| v.level), Some(Level::Refused));
     }

@@ -6,9 +6,9 @@ use serde::{Deserialize, Serialize};
 use super::form::RAW;
 use super::pictures::{self, Band, Frame, Stop};
 use super::{ENGINE_VERSION, Finishing, PlanRequest, routine};
-use crate::food::catalogue;
 use crate::heat::{Effort, HeatError};
 use crate::piece::{LONGEST_MIN, Run};
+use crate::plan::data_version;
 use crate::safety::{EggUse, FoodState, Level, Verdict, limits, minutes};
 use crate::units::{Celsius, Length, Units, moved};
 
@@ -216,7 +216,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     };
     Ok(Plan {
         engine: ENGINE_VERSION.into(),
-        data: catalogue().version.into(),
+        data: data_version().into(),
         computed_at: now,
         bath_min,
         needed_min,

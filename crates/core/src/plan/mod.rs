@@ -33,6 +33,12 @@ use crate::safety::Limit;
 /// Version of the computation, stored with every plan. Raised when answers change.
 pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 3");
 
+/// Version of the data the computation goes by: a hash over all of it, made when the program is built.
+#[must_use]
+pub const fn data_version() -> &'static str {
+    env!("HOLD_STEADY_DATA")
+}
+
 static ROUTINE: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../../data/routine.json")).expect("shipped and tested")
 });

@@ -6,9 +6,11 @@ use hold_steady_core::book::{
 use jiff::Timestamp;
 use uuid::Uuid;
 
+use crate::actor::changes;
 use crate::cook::{exists, insert, load, load_all};
-use crate::standing::ids;
-use crate::{Kitchen, Standing, Store, StoreError, food, new_id, to_json};
+use crate::standing::count;
+use crate::time::At;
+use crate::{Actor, InKitchen, Kitchen, Standing, StoreError, food, new_id, to_json};
 
 /// Where a record came from that was not written down here.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -50,39 +52,33 @@ impl std::fmt::Display for Imported {
     }
 }
 
-impl Store {
-    /// Everything a kitchen has, oldest cook first.
+impl InKitchen {
+    /// Everything a kitchen has, oldest cook first. What cannot be read stays in the database and is not in it.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn export(&self, kitchen: &Kitchen, now: Timestamp) -> Result<Export, StoreError> {
-        let id = kitchen.id;
-        let (mut cooks, pantry, removed, rules) = self
-            .with(move |c| {
-                // What stands in the file stood together.
-                let tx = c.transaction()?;
-                Ok((
-                    load_all(&tx, id)?,
-                    food::load(&tx, id)?,
-                    food::load_removed(&tx, id)?,
-                    crate::kitchen::rules(&tx, id)?,
-                ))
+        let (name, zone) = (kitchen.name.clone(), kitchen.zone.iana_name().unwrap_or("UTC").to_owned());
+        self.with(move |c, actor| {
+            // What stands in the file stood together.
+            let tx = c.transaction()?;
+            let id = actor.kitchen;
+            Ok(Export {
+                format: FORMAT.into(),
+                version: VERSION,
+                exported_at: now,
+                kitchen: KitchenRecord {
+                    name,
+                    time_zone: zone,
+                    pantry: food::load(&tx, id)?,
+                    removed: food::load_removed(&tx, id)?,
+                    rules: Some(crate::kitchen::rules(&tx, id)?),
+                    history: changes(&tx, id)?,
+                },
+                cooks: load_all(&tx, id)?,
             })
-            .await?;
-        cooks.reverse();
-        Ok(Export {
-            format: FORMAT.into(),
-            version: VERSION,
-            exported_at: now,
-            kitchen: KitchenRecord {
-                name: kitchen.name.clone(),
-                time_zone: kitchen.zone.iana_name().unwrap_or("UTC").into(),
-                pantry,
-                removed,
-                rules: Some(rules),
-            },
-            cooks,
         })
+        .await
     }
 
     /// Brings in the cooks of a file and what its kitchen kept of its own. Records already here are left as they
@@ -92,27 +88,20 @@ impl Store {
     ///
     /// # Errors
     /// When the database fails: then nothing was imported.
-    pub async fn import(
-        &self,
-        kitchen: &Kitchen,
-        incoming: Incoming,
-        by: &str,
-        now: Timestamp,
-    ) -> Result<Imported, StoreError> {
-        let (kitchen, by, standings) = (kitchen.id, by.to_owned(), self.standings.clone());
-        self.with(move |c| {
+    pub async fn import(&self, incoming: Incoming, now: Timestamp) -> Result<Imported, StoreError> {
+        self.with(move |c, actor| {
             let mut tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
             let Incoming { export, left_out, sha256 } = incoming;
-            let import = new_id(now).to_string();
+            let import = new_id(now);
             // Written at the end, when it is known what was left out; what is marked with it waits till then.
             tx.execute_batch("PRAGMA defer_foreign_keys = ON")?;
-            let pantry_added = food::merge(&tx, kitchen, &export.kitchen.pantry, export.exported_at)?;
+            let pantry_added = food::merge(&tx, actor, &export.kitchen.pantry, now)?;
             let mut done = Imported { pantry_added, left_out, ..Imported::default() };
-            let mut under_way = ids(&tx, kitchen, Standing::UnderWay, &standings)?.0.len();
+            let mut under_way = count(&tx, actor.kitchen, Standing::UnderWay)?;
             for cook in &export.cooks {
                 // One cook that cannot be taken leaves the others alone.
                 let part = tx.savepoint()?;
-                match bring(&part, kitchen, cook, &import, &mut under_way)? {
+                match bring(&part, actor, cook, import, &mut under_way)? {
                     Ok(step) => {
                         part.commit()?;
                         match step {
@@ -124,18 +113,17 @@ impl Store {
                     Err(reason) => done.left_out.push(LeftOut { what: format!("cook {}", cook.id), reason }),
                 }
             }
-            let anything = done.cooks_added + done.cooks_extended + done.pantry_added > 0;
-            if anything {
+            if done.cooks_added + done.cooks_extended + done.pantry_added > 0 {
                 tx.execute(
                     "INSERT INTO import (id, kitchen_id, at, by, sha256, exported_at, kitchen, left_out)
                      VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
                     (
                         import,
-                        kitchen.to_string(),
-                        now.to_string(),
-                        by,
+                        actor.kitchen,
+                        At(now),
+                        &actor.person,
                         sha256,
-                        export.exported_at.to_string(),
+                        At(export.exported_at),
                         export.kitchen.name,
                         to_json(&done.left_out, "left out")?,
                     ),
@@ -157,9 +145,9 @@ enum Step {
 /// Brings one cook in; why not, where it cannot be.
 fn bring(
     c: &rusqlite::Connection,
-    kitchen: Uuid,
+    actor: &Actor,
     cook: &CookRecord,
-    import: &str,
+    import: Uuid,
     under_way: &mut usize,
 ) -> Result<Result<Step, String>, StoreError> {
     if !exists(c, "cook", cook.id)? {
@@ -171,9 +159,9 @@ fn bring(
             }
             *under_way += 1;
         }
-        return Ok(written(insert(c, kitchen, cook, Some(import)))?.map(|_| Step::Added));
+        return Ok(written(insert(c, actor, cook, Some(import)))?.map(|_| Step::Added));
     }
-    let here = load(c, cook.id)?.ok_or(StoreError::NotFound)?;
+    let here = load(c, actor.kitchen, cook.id)?.ok_or(StoreError::NotFound)?;
     let new: Vec<_> =
         cook.events.iter().filter(|e| here.events.iter().all(|h| h.event.id != e.event.id)).collect();
     let state = here.state();
@@ -190,7 +178,7 @@ fn bring(
     if Standing::of(&here.state()) == Standing::UnderWay {
         return Ok(Ok(Step::Unchanged));
     }
-    Ok(written(insert(c, kitchen, cook, Some(import)))?
+    Ok(written(insert(c, actor, cook, Some(import)))?
         .map(|rows| if rows == 0 { Step::Unchanged } else { Step::Extended }))
 }
 

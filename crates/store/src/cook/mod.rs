@@ -1,15 +1,19 @@
 //! Cooks: begun from a plan, then only ever added to.
 
-use hold_steady_core::book::{CookRecord, EventRecord, Instrument, PieceRecord, PlanRecord, ReadingRecord};
-use hold_steady_core::cook::{Event, EventKind};
-use hold_steady_core::plan::{Plan, PlanForm, PlanRequest};
 use std::collections::HashMap;
 
+use hold_steady_core::book::{
+    BagRecord, BathRecord, CookRecord, EventRecord, InstrumentRecord, PieceRecord, PlanRecord, ReadingRecord,
+    SettingRecord, Subject,
+};
+use hold_steady_core::cook::{CookState, Event, EventKind};
+use hold_steady_core::plan::{Plan, PlanForm, PlanRequest};
 use jiff::Timestamp;
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use crate::{Origin, Store, StoreError, new_id, parse_id, parse_json, parse_time, to_json};
+use crate::time::At;
+use crate::{Actor, InKitchen, Origin, StoreError, new_id, parse_json, standing, to_json};
 
 /// A plan about to be cooked.
 #[derive(Debug, Clone)]
@@ -27,97 +31,79 @@ pub struct NewCook {
     pub plan: Plan,
 }
 
-impl Store {
-    /// Begins a cook with one piece: the plan's snapshot, the `started` event, and the set point as
-    /// the bath's first reading. Beginning the same one again changes nothing.
+/// Something that happened, about to be written down.
+#[derive(Debug, Clone)]
+pub struct NewEvent {
+    /// Identifier, chosen by whoever taps: sent again, it is the same event.
+    pub id: Uuid,
+    /// What it is about; where the cook has just one such, it may be left open.
+    pub subject: Option<Subject>,
+    /// When it happened, by the cook's word.
+    pub happened_at: Timestamp,
+    /// What.
+    pub kind: EventKind,
+}
+
+impl InKitchen {
+    /// Begins a cook with one piece in one bag, in a bath of its own that is set as planned: the plan's snapshot,
+    /// and the `started` event. Beginning the same one again changes nothing.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn start_cook(&self, kitchen: Uuid, cook: NewCook, now: Timestamp) -> Result<Uuid, StoreError> {
-        let piece = new_id(now);
-        let record = CookRecord {
-            id: cook.id,
-            created_at: now,
-            title: cook.title,
-            pieces: vec![PieceRecord {
-                id: piece,
-                position: 0,
-                created_at: now,
-                plans: vec![PlanRecord {
-                    id: new_id(now),
-                    created_at: now,
-                    engine: cook.plan.engine.clone(),
-                    data: cook.plan.data.clone(),
-                    typed: cook.typed,
-                    result: serde_json::to_value(&cook.plan)
-                        .map_err(|e| StoreError::Record(format!("plan: {e}")))?,
-                    request: cook.request.clone(),
-                }],
-            }],
-            events: vec![EventRecord {
-                piece: None,
-                event: Event {
-                    id: new_id(now),
-                    happened_at: now,
-                    recorded_at: now,
-                    by: BY.into(),
-                    kind: EventKind::Started,
-                },
-            }],
-            readings: vec![ReadingRecord {
-                id: new_id(now),
-                piece: None,
-                instrument: Instrument::Bath,
-                origin: "set-point".into(),
-                at: now,
-                celsius: cook.request.bath_c,
-            }],
-        };
-        self.with(move |c| {
-            let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-            if !exists(&tx, "cook", record.id)? {
-                insert(&tx, kitchen, &record, None)?;
+    pub async fn start_cook(&self, cook: NewCook, now: Timestamp) -> Result<Uuid, StoreError> {
+        self.writing(move |c, actor| {
+            if !exists(c, "cook", cook.id)? {
+                insert(c, actor, &begun(cook.clone(), actor, now)?, None)?;
             }
-            tx.commit()?;
-            Ok(record.id)
+            Ok(cook.id)
         })
         .await
     }
 
-    /// Adds an event to a cook, after `check` has looked at the cook as it stands then: both in one
+    /// Adds an event to a cook, if it can have happened as the cook stands then: looked at and written in one
     /// transaction, so that two taps at once cannot both pass. One that is there already, by its identifier, is
     /// not added again and not refused: a tap whose answer was lost is sent again.
     ///
+    /// `judge` says where the cook stands after it, or refuses; its refusal is handed back.
+    ///
     /// # Errors
-    /// When the cook is not there, the check refuses (its error is handed back), the identifier is another
-    /// cook's, or the database fails.
+    /// When the cook is not there, it is not said what the event is about, the identifier is another cook's, or
+    /// the database fails.
     pub async fn add_event<E: Send + 'static>(
         &self,
         cook: Uuid,
-        event: Event,
-        check: impl FnOnce(&CookRecord) -> Result<(), E> + Send + 'static,
+        event: NewEvent,
+        now: Timestamp,
+        judge: impl FnOnce(&CookRecord, &Event) -> Result<CookState, E> + Send + 'static,
     ) -> Result<Result<(), E>, StoreError> {
-        self.with(move |c| {
-            let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-            let record = load(&tx, cook)?.ok_or(StoreError::NotFound)?;
+        self.writing(move |c, actor| {
+            let record = load(c, actor.kitchen, cook)?.ok_or(StoreError::NotFound)?;
             if record.events.iter().any(|e| e.event.id == event.id) {
                 return Ok(Ok(()));
             }
-            if exists(&tx, "event", event.id)? {
+            if exists(c, "event", event.id)? {
                 return Err(StoreError::Conflict(format!("the event {} is another cook’s", event.id)));
             }
-            if let Err(refusal) = check(&record) {
-                return Ok(Err(refusal));
-            }
-            let kitchen: String =
-                tx.query_row("SELECT kitchen_id FROM cook WHERE id = ?1", [cook.to_string()], |r| r.get(0))?;
-            // Steps belong to the piece; taking a cook off the lists belongs to the cook.
-            let piece = match event.kind {
-                EventKind::Started | EventKind::Deleted | EventKind::Restored => None,
-                _ => record.pieces.first().map(|p| p.id),
+            let subject = event.subject.or_else(|| record.only_subject(&event.kind));
+            let subject = subject.filter(|s| record.has(*s)).ok_or_else(|| {
+                StoreError::Conflict(format!(
+                    "say which piece or bag of the cook {cook} was {}",
+                    event.kind.id()
+                ))
+            })?;
+            let event = Event {
+                id: event.id,
+                happened_at: event.happened_at,
+                recorded_at: now,
+                by: actor.person.clone(),
+                kind: event.kind,
             };
-            insert_event(&tx, &kitchen, cook, &EventRecord { piece, event }, None)?;
-            tx.commit()?;
+            let state = match judge(&record, &event) {
+                Ok(state) => state,
+                Err(refusal) => return Ok(Err(refusal)),
+            };
+            insert_event(c, actor.kitchen, cook, &EventRecord { subject, event }, None)?;
+            standing::keep(c, cook, &state)?;
             Ok(Ok(()))
         })
         .await
@@ -128,7 +114,7 @@ impl Store {
     /// # Errors
     /// When it is not there or the database fails.
     pub async fn cook(&self, id: Uuid) -> Result<CookRecord, StoreError> {
-        self.with(move |c| load(c, id)?.ok_or(StoreError::NotFound)).await
+        self.with(move |c, actor| load(c, actor.kitchen, id)?.ok_or(StoreError::NotFound)).await
     }
 
     /// Which of a cook's events came with an import, and when, by whom and from which file that was.
@@ -136,118 +122,173 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub async fn origins(&self, cook: Uuid) -> Result<HashMap<Uuid, Origin>, StoreError> {
-        self.with(move |c| {
+        self.with(move |c, actor| {
             let mut rows = c.prepare_cached(
                 "SELECT event.id, import.at, import.by, import.sha256 FROM event JOIN import ON import.id = event.import_id
-                 WHERE event.cook_id = ?1",
+                 WHERE event.cook_id = ?1 AND event.kitchen_id = ?2",
             )?;
-            type Row = (String, String, String, String);
-            let rows: Vec<Row> = rows
-                .query_map([cook.to_string()], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))?
-                .collect::<Result<_, _>>()?;
-            rows.into_iter()
-                .map(|(id, at, by, sha256)| Ok((parse_id(&id)?, Origin { at: parse_time(&at)?, by, sha256 })))
-                .collect()
+            let rows = rows.query_map((cook, actor.kitchen), |r| {
+                let at: At = r.get(1)?;
+                Ok((r.get(0)?, Origin { at: at.0, by: r.get(2)?, sha256: r.get(3)? }))
+            })?;
+            Ok(rows.collect::<Result<_, _>>()?)
         })
         .await
     }
-
-    /// All cooks of a kitchen, newest first.
-    ///
-    /// # Errors
-    /// When the database fails.
-    pub async fn cooks(&self, kitchen: Uuid) -> Result<Vec<CookRecord>, StoreError> {
-        self.with(move |c| load_all(c, kitchen)).await
-    }
 }
 
-/// By whom, until there are logins.
-const BY: &str = "kitchen";
+/// A cook as it begins.
+fn begun(cook: NewCook, actor: &Actor, now: Timestamp) -> Result<CookRecord, StoreError> {
+    let (piece, bag, bath) = (new_id(now), new_id(now), new_id(now));
+    let plan = PlanRecord {
+        id: new_id(now),
+        created_at: now,
+        engine: cook.plan.engine.clone(),
+        data: cook.plan.data.clone(),
+        typed: cook.typed,
+        result: serde_json::to_value(&cook.plan).map_err(|e| StoreError::Record(format!("plan: {e}")))?,
+        request: cook.request.clone(),
+    };
+    let by = actor.person.clone();
+    let started = Event {
+        id: new_id(now),
+        happened_at: now,
+        recorded_at: now,
+        by: by.clone(),
+        kind: EventKind::Started,
+    };
+    let setting = SettingRecord { id: new_id(now), at: now, celsius: cook.request.bath_c, by };
+    Ok(CookRecord {
+        id: cook.id,
+        created_at: now,
+        title: cook.title,
+        pieces: vec![PieceRecord { id: piece, position: 0, created_at: now, plans: vec![plan] }],
+        bags: vec![BagRecord { id: bag, pieces: vec![piece], bath }],
+        baths: vec![BathRecord {
+            id: bath,
+            name: "bath".into(),
+            began_at: now,
+            settings: vec![setting],
+            instruments: Vec::new(),
+        }],
+        events: vec![EventRecord { subject: Subject::Cook, event: started }],
+    })
+}
 
 pub(crate) fn exists(c: &Connection, table: &str, id: Uuid) -> Result<bool, StoreError> {
     let sql = format!("SELECT 1 FROM {table} WHERE id = ?1");
-    Ok(c.query_row(&sql, [id.to_string()], |_| Ok(())).optional()?.is_some())
+    Ok(c.query_row(&sql, [id], |_| Ok(())).optional()?.is_some())
 }
 
 /// Writes a cook with everything it owns; records that are there already are left as they are. What comes with
 /// an import is marked with it.
 pub(crate) fn insert(
     c: &Connection,
-    kitchen: Uuid,
+    actor: &Actor,
     cook: &CookRecord,
-    import: Option<&str>,
+    import: Option<Uuid>,
 ) -> Result<usize, StoreError> {
-    let (k, cook_id) = (kitchen.to_string(), cook.id.to_string());
+    let k = actor.kitchen;
     let mut written = c.execute(
-        "INSERT INTO cook (id, kitchen_id, title, created_at, import_id) VALUES (?1, ?2, ?3, ?4, ?5) ON CONFLICT (id) DO NOTHING",
-        (&cook_id, &k, &cook.title, cook.created_at.to_string(), import),
+        "INSERT INTO cook (id, kitchen_id, title, created_at, created_by, import_id, standing)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, 'under-way') ON CONFLICT (id) DO NOTHING",
+        (cook.id, k, &cook.title, At(cook.created_at), &actor.person, import),
     )?;
     for piece in &cook.pieces {
         written += c.execute(
             "INSERT INTO piece (id, kitchen_id, cook_id, position, created_at) VALUES (?1, ?2, ?3, ?4, ?5) ON CONFLICT (id) DO NOTHING",
-            (piece.id.to_string(), &k, &cook_id, piece.position, piece.created_at.to_string()),
+            (piece.id, k, cook.id, piece.position, At(piece.created_at)),
         )?;
         for plan in &piece.plans {
+            written += insert_plan(c, k, piece.id, plan)?;
+        }
+    }
+    for bath in &cook.baths {
+        written += insert_bath(c, k, bath)?;
+    }
+    for (position, bag) in cook.bags.iter().enumerate() {
+        written += c.execute(
+            "INSERT INTO bag (id, kitchen_id, cook_id, position, bath_id) VALUES (?1, ?2, ?3, ?4, ?5) ON CONFLICT (id) DO NOTHING",
+            (bag.id, k, cook.id, i64::try_from(position).unwrap_or(i64::MAX), bag.bath),
+        )?;
+        for piece in &bag.pieces {
             written += c.execute(
-                "INSERT INTO plan (id, kitchen_id, piece_id, created_at, engine, data, typed, request, result) \
-                 VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9) ON CONFLICT (id) DO NOTHING",
-                (
-                    plan.id.to_string(),
-                    &k,
-                    piece.id.to_string(),
-                    plan.created_at.to_string(),
-                    &plan.engine,
-                    &plan.data,
-                    to_json(&plan.typed, "typed")?,
-                    to_json(&plan.request, "request")?,
-                    to_json(&plan.result, "result")?,
-                ),
+                "INSERT INTO bag_piece (bag_id, piece_id) VALUES (?1, ?2) ON CONFLICT DO NOTHING",
+                (bag.id, piece),
             )?;
         }
     }
     for event in &cook.events {
-        written += insert_event(c, &k, cook.id, event, import)?;
+        written += insert_event(c, k, cook.id, event, import)?;
     }
-    for r in &cook.readings {
+    let events: Vec<Event> = load_events(c, cook.id)?.into_iter().map(|e| e.event).collect();
+    standing::keep(c, cook.id, &CookState::of(&events))?;
+    Ok(written)
+}
+
+fn insert_plan(c: &Connection, kitchen: Uuid, piece: Uuid, plan: &PlanRecord) -> Result<usize, StoreError> {
+    Ok(c.execute(
+        "INSERT INTO plan (id, kitchen_id, piece_id, created_at, engine, data, typed, request, result)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9) ON CONFLICT (id) DO NOTHING",
+        (
+            plan.id,
+            kitchen,
+            piece,
+            At(plan.created_at),
+            &plan.engine,
+            &plan.data,
+            to_json(&plan.typed, "typed")?,
+            to_json(&plan.request, "request")?,
+            to_json(&plan.result, "result")?,
+        ),
+    )?)
+}
+
+fn insert_bath(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result<usize, StoreError> {
+    let mut written = c.execute(
+        "INSERT INTO bath (id, kitchen_id, name, began_at) VALUES (?1, ?2, ?3, ?4) ON CONFLICT (id) DO NOTHING",
+        (bath.id, kitchen, &bath.name, At(bath.began_at)),
+    )?;
+    for s in &bath.settings {
         written += c.execute(
-            "INSERT INTO reading (id, kitchen_id, cook_id, piece_id, instrument, origin, at, celsius) \
-             VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8) ON CONFLICT (id) DO NOTHING",
-            (
-                r.id.to_string(),
-                &k,
-                &cook_id,
-                r.piece.map(|p| p.to_string()),
-                match r.instrument {
-                    Instrument::Bath => "bath",
-                    Instrument::Probe => "probe",
-                },
-                &r.origin,
-                r.at.to_string(),
-                r.celsius,
-            ),
+            "INSERT INTO bath_setting (id, kitchen_id, bath_id, at, celsius, by) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT (id) DO NOTHING",
+            (s.id, kitchen, bath.id, At(s.at), s.celsius, &s.by),
         )?;
+    }
+    for i in &bath.instruments {
+        written += c.execute(
+            "INSERT INTO instrument (id, kitchen_id, name, bath_id, piece_id) VALUES (?1, ?2, ?3, ?4, ?5) ON CONFLICT (id) DO NOTHING",
+            (i.id, kitchen, &i.name, bath.id, i.piece),
+        )?;
+        for r in &i.readings {
+            written += c.execute(
+                "INSERT INTO reading (instrument_id, at, celsius, quality) VALUES (?1, ?2, ?3, ?4) ON CONFLICT DO NOTHING",
+                (i.id, At(r.at), r.celsius, &r.quality),
+            )?;
+        }
     }
     Ok(written)
 }
 
 fn insert_event(
     c: &Connection,
-    kitchen: &str,
+    kitchen: Uuid,
     cook: Uuid,
     record: &EventRecord,
-    import: Option<&str>,
+    import: Option<Uuid>,
 ) -> Result<usize, StoreError> {
     let e = &record.event;
     Ok(c.execute(
-        "INSERT INTO event (id, kitchen_id, cook_id, piece_id, happened_at, recorded_at, recorded_by, body, import_id) \
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9) ON CONFLICT (id) DO NOTHING",
+        "INSERT INTO event (id, kitchen_id, cook_id, subject, subject_id, happened_at, recorded_at, recorded_by, body, import_id)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10) ON CONFLICT (id) DO NOTHING",
         (
-            e.id.to_string(),
+            e.id,
             kitchen,
-            cook.to_string(),
-            record.piece.map(|p| p.to_string()),
-            e.happened_at.to_string(),
-            e.recorded_at.to_string(),
+            cook,
+            record.subject.kind(),
+            record.subject.id(),
+            At(e.happened_at),
+            At(e.recorded_at),
             &e.by,
             to_json(&e.kind, "event")?,
             import,
@@ -255,55 +296,59 @@ fn insert_event(
     )?)
 }
 
-pub(crate) fn load(c: &Connection, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
-    let head: Option<(String, String)> = c
-        .query_row("SELECT title, created_at FROM cook WHERE id = ?1", [id.to_string()], |r| {
-            Ok((r.get(0)?, r.get(1)?))
-        })
-        .optional()?;
+pub(crate) fn load(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
+    let mut head =
+        c.prepare_cached("SELECT title, created_at FROM cook WHERE id = ?1 AND kitchen_id = ?2")?;
+    let head: Option<(String, At)> =
+        head.query_row((id, kitchen), |r| Ok((r.get(0)?, r.get(1)?))).optional()?;
     let Some((title, created_at)) = head else { return Ok(None) };
+    let bags = load_bags(c, id)?;
     Ok(Some(CookRecord {
         id,
-        created_at: parse_time(&created_at)?,
+        created_at: created_at.0,
         title,
         pieces: load_pieces(c, id)?,
+        baths: load_baths(c, &bags)?,
+        bags,
         events: load_events(c, id)?,
-        readings: load_readings(c, id)?,
     }))
 }
 
 pub(crate) fn load_all(c: &Connection, kitchen: Uuid) -> Result<Vec<CookRecord>, StoreError> {
-    let mut ids = c.prepare_cached("SELECT id FROM cook WHERE kitchen_id = ?1")?;
-    let ids: Vec<String> = ids.query_map([kitchen.to_string()], |r| r.get(0))?.collect::<Result<_, _>>()?;
+    let mut ids = c.prepare_cached("SELECT id FROM cook WHERE kitchen_id = ?1 ORDER BY created_at, id")?;
+    let ids: Vec<Uuid> = ids.query_map([kitchen], |r| r.get(0))?.collect::<Result<_, _>>()?;
     let mut cooks = Vec::with_capacity(ids.len());
     for id in ids {
-        cooks.extend(load(c, parse_id(&id)?)?);
+        match load(c, kitchen, id) {
+            Ok(found) => cooks.extend(found),
+            // Named on the lists; the others are not kept back for it.
+            Err(StoreError::Record(_)) => {}
+            Err(e) => return Err(e),
+        }
     }
-    // Instants are texts of varying length in the file: sorted here, as instants.
-    cooks.sort_by_key(|cook| std::cmp::Reverse((cook.created_at, cook.id)));
     Ok(cooks)
 }
 
 fn load_pieces(c: &Connection, cook: Uuid) -> Result<Vec<PieceRecord>, StoreError> {
     let mut pieces =
         c.prepare_cached("SELECT id, position, created_at FROM piece WHERE cook_id = ?1 ORDER BY position")?;
-    let rows: Vec<(String, u32, String)> = pieces
-        .query_map([cook.to_string()], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?
-        .collect::<Result<_, _>>()?;
+    let rows: Vec<(Uuid, u32, At)> =
+        pieces.query_map([cook], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?.collect::<Result<_, _>>()?;
     let mut plans = c.prepare_cached(
         "SELECT id, created_at, engine, data, typed, request, result FROM plan WHERE piece_id = ?1 ORDER BY seq",
     )?;
     let mut all = Vec::with_capacity(rows.len());
     for (id, position, created_at) in rows {
-        let texts: Vec<[String; 7]> = plans
-            .query_map([&id], |r| {
-                Ok([r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?, r.get(5)?, r.get(6)?])
+        type Row = (Uuid, At, [String; 5]);
+        let rows: Vec<Row> = plans
+            .query_map([id], |r| {
+                Ok((r.get(0)?, r.get(1)?, [r.get(2)?, r.get(3)?, r.get(4)?, r.get(5)?, r.get(6)?]))
             })?
             .collect::<Result<_, _>>()?;
-        let read = |[id, created_at, engine, data, typed, request, result]: [String; 7]| {
+        let read = |(id, created_at, [engine, data, typed, request, result]): Row| {
             Ok(PlanRecord {
-                id: parse_id(&id)?,
-                created_at: parse_time(&created_at)?,
+                id,
+                created_at: created_at.0,
                 engine,
                 data,
                 typed: parse_json(&typed, "typed")?,
@@ -311,61 +356,89 @@ fn load_pieces(c: &Connection, cook: Uuid) -> Result<Vec<PieceRecord>, StoreErro
                 result: parse_json(&result, "result")?,
             })
         };
-        let plans = texts.into_iter().map(read).collect::<Result<_, StoreError>>()?;
-        all.push(PieceRecord { id: parse_id(&id)?, position, created_at: parse_time(&created_at)?, plans });
+        let plans = rows.into_iter().map(read).collect::<Result<_, StoreError>>()?;
+        all.push(PieceRecord { id, position, created_at: created_at.0, plans });
     }
     Ok(all)
 }
 
-pub(crate) fn load_events(c: &Connection, cook: Uuid) -> Result<Vec<EventRecord>, StoreError> {
-    let mut events = c.prepare_cached(
-        "SELECT id, piece_id, happened_at, recorded_at, recorded_by, body FROM event WHERE cook_id = ?1 ORDER BY seq",
+fn load_bags(c: &Connection, cook: Uuid) -> Result<Vec<BagRecord>, StoreError> {
+    let mut bags = c.prepare_cached("SELECT id, bath_id FROM bag WHERE cook_id = ?1 ORDER BY position")?;
+    let rows: Vec<(Uuid, Uuid)> =
+        bags.query_map([cook], |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
+    let mut pieces = c.prepare_cached(
+        "SELECT piece_id FROM bag_piece JOIN piece ON piece.id = piece_id WHERE bag_id = ?1 ORDER BY position",
     )?;
-    type Row = (String, Option<String>, String, String, String, String);
-    let rows: Vec<Row> = events
-        .query_map([cook.to_string()], |r| {
-            Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?, r.get(5)?))
-        })?
-        .collect::<Result<_, _>>()?;
     rows.into_iter()
-        .map(|(id, piece, happened_at, recorded_at, by, body)| {
-            Ok(EventRecord {
-                piece: piece.as_deref().map(parse_id).transpose()?,
-                event: Event {
-                    id: parse_id(&id)?,
-                    happened_at: parse_time(&happened_at)?,
-                    recorded_at: parse_time(&recorded_at)?,
-                    by,
-                    kind: parse_json(&body, "event")?,
-                },
-            })
+        .map(|(id, bath)| {
+            let pieces = pieces.query_map([id], |r| r.get(0))?.collect::<Result<_, _>>()?;
+            Ok(BagRecord { id, pieces, bath })
         })
         .collect()
 }
 
-fn load_readings(c: &Connection, cook: Uuid) -> Result<Vec<ReadingRecord>, StoreError> {
-    let mut readings = c.prepare_cached(
-        "SELECT id, piece_id, instrument, origin, at, celsius FROM reading WHERE cook_id = ?1 ORDER BY seq",
+fn load_baths(c: &Connection, bags: &[BagRecord]) -> Result<Vec<BathRecord>, StoreError> {
+    let mut ids: Vec<Uuid> = bags.iter().map(|b| b.bath).collect();
+    ids.dedup();
+    let mut bath = c.prepare_cached("SELECT name, began_at FROM bath WHERE id = ?1")?;
+    let mut settings =
+        c.prepare_cached("SELECT id, at, celsius, by FROM bath_setting WHERE bath_id = ?1 ORDER BY at, seq")?;
+    let mut instruments =
+        c.prepare_cached("SELECT id, name, piece_id FROM instrument WHERE bath_id = ?1 ORDER BY id")?;
+    let mut readings =
+        c.prepare_cached("SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at")?;
+    ids.into_iter()
+        .map(|id| {
+            let (name, began_at): (String, At) = bath.query_row([id], |r| Ok((r.get(0)?, r.get(1)?)))?;
+            let settings = settings
+                .query_map([id], |r| {
+                    let at: At = r.get(1)?;
+                    Ok(SettingRecord { id: r.get(0)?, at: at.0, celsius: r.get(2)?, by: r.get(3)? })
+                })?
+                .collect::<Result<_, _>>()?;
+            let rows: Vec<(Uuid, String, Option<Uuid>)> = instruments
+                .query_map([id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?
+                .collect::<Result<_, _>>()?;
+            let instruments = rows
+                .into_iter()
+                .map(|(id, name, piece)| {
+                    let readings = readings
+                        .query_map([id], |r| {
+                            let at: At = r.get(0)?;
+                            Ok(ReadingRecord { at: at.0, celsius: r.get(1)?, quality: r.get(2)? })
+                        })?
+                        .collect::<Result<_, _>>()?;
+                    Ok(InstrumentRecord { id, name, piece, readings })
+                })
+                .collect::<Result<_, StoreError>>()?;
+            Ok(BathRecord { id, name, began_at: began_at.0, settings, instruments })
+        })
+        .collect()
+}
+
+pub(crate) fn load_events(c: &Connection, cook: Uuid) -> Result<Vec<EventRecord>, StoreError> {
+    let mut events = c.prepare_cached(
+        "SELECT id, subject, subject_id, happened_at, recorded_at, recorded_by, body FROM event WHERE cook_id = ?1 ORDER BY seq",
     )?;
-    type Row = (String, Option<String>, String, String, String, f64);
-    let rows: Vec<Row> = readings
-        .query_map([cook.to_string()], |r| {
-            Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?, r.get(5)?))
+    type Row = (Uuid, String, Option<Uuid>, At, At, String, String);
+    let rows: Vec<Row> = events
+        .query_map([cook], |r| {
+            Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?, r.get(5)?, r.get(6)?))
         })?
         .collect::<Result<_, _>>()?;
-    let mut readings: Vec<ReadingRecord> = rows
-        .into_iter()
-        .map(|(id, piece, instrument, origin, at, celsius)| {
-            Ok(ReadingRecord {
-                id: parse_id(&id)?,
-                piece: piece.as_deref().map(parse_id).transpose()?,
-                instrument: if instrument == "probe" { Instrument::Probe } else { Instrument::Bath },
-                origin,
-                at: parse_time(&at)?,
-                celsius,
-            })
+    rows.into_iter()
+        .map(|(id, subject, subject_id, happened_at, recorded_at, by, body)| {
+            let subject = Subject::of(&subject, subject_id).ok_or_else(|| {
+                StoreError::Record(format!("event {id}: “{subject}” without an identifier"))
+            })?;
+            let event = Event {
+                id,
+                happened_at: happened_at.0,
+                recorded_at: recorded_at.0,
+                by,
+                kind: parse_json(&body, "event")?,
+            };
+            Ok(EventRecord { subject, event })
         })
-        .collect::<Result<_, StoreError>>()?;
-    readings.sort_by_key(|r| r.at);
-    Ok(readings)
+        .collect()
 }

@@ -1,12 +1,15 @@
 //! The kitchen: its name, its time zone, what it has settled. One for now.
 
+use hold_steady_core::book::Change;
 use hold_steady_core::plan::KitchenRules;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use rusqlite::OptionalExtension;
+use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use crate::{Store, StoreError, new_id, parse_id, parse_json, to_json};
+use crate::actor::changed;
+use crate::time::At;
+use crate::{Actor, InKitchen, Role, Store, StoreError, new_id, parse_json, to_json};
 
 /// A kitchen.
 #[derive(Debug, Clone, PartialEq)]
@@ -22,28 +25,31 @@ pub struct Kitchen {
 }
 
 /// What a kitchen has settled.
-pub(crate) fn rules(c: &rusqlite::Connection, kitchen: Uuid) -> Result<KitchenRules, StoreError> {
-    let text: Option<String> = c
-        .query_row("SELECT rules FROM kitchen WHERE id = ?1", [kitchen.to_string()], |r| r.get(0))
-        .optional()?;
+pub(crate) fn rules(c: &Connection, kitchen: Uuid) -> Result<KitchenRules, StoreError> {
+    let text: Option<String> =
+        c.query_row("SELECT rules FROM kitchen WHERE id = ?1", [kitchen], |r| r.get(0)).optional()?;
     parse_json(&text.ok_or(StoreError::NotFound)?, "rules")
 }
 
-impl Store {
+impl InKitchen {
     /// Writes down what a kitchen has settled.
     ///
     /// # Errors
     /// When the kitchen is not there or the database fails.
-    pub async fn settle(&self, kitchen: Uuid, rules: KitchenRules) -> Result<(), StoreError> {
-        self.with(move |c| {
-            let rules = to_json(&rules, "rules")?;
-            let written =
-                c.execute("UPDATE kitchen SET rules = ?2 WHERE id = ?1", (kitchen.to_string(), rules))?;
-            if written == 1 { Ok(()) } else { Err(StoreError::NotFound) }
+    pub async fn settle(&self, rules: KitchenRules, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            let text = to_json(&rules, "rules")?;
+            let written = c.execute("UPDATE kitchen SET rules = ?2 WHERE id = ?1", (actor.kitchen, text))?;
+            if written == 0 {
+                return Err(StoreError::NotFound);
+            }
+            changed(c, actor, &Change::Settled { rules }, now)
         })
         .await
     }
+}
 
+impl Store {
     /// The kitchen, made at the first call. A name or zone given replaces the stored one.
     ///
     /// # Errors
@@ -57,37 +63,42 @@ impl Store {
         self.with(move |c| {
             let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
             let zone_name = zone.and_then(|z| z.iana_name().map(str::to_owned));
-            let found: Option<String> =
-                tx.query_row("SELECT id FROM kitchen LIMIT 1", [], |r| r.get(0)).optional()?;
-            match found {
+            let find = "SELECT id, name, time_zone, rules FROM kitchen ORDER BY created_at LIMIT 1";
+            let read = |tx: &Connection| {
+                tx.query_row(find, [], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?))).optional()
+            };
+            let before: Option<(Uuid, String, String, String)> = read(&tx)?;
+            match &before {
                 None => {
                     let rules = to_json(&KitchenRules::default(), "rules")?;
                     tx.execute(
                         "INSERT INTO kitchen (id, name, time_zone, rules, created_at) VALUES (?1, ?2, ?3, ?4, ?5)",
                         (
-                            new_id(now).to_string(),
+                            new_id(now),
                             name.unwrap_or_else(|| "My kitchen".into()),
                             zone_name.unwrap_or_else(|| "UTC".into()),
                             rules,
-                            now.to_string(),
+                            At(now),
                         ),
                     )?;
                 }
-                Some(id) => {
+                Some((id, ..)) => {
                     tx.execute(
                         "UPDATE kitchen SET name = coalesce(?2, name), time_zone = coalesce(?3, time_zone) WHERE id = ?1",
                         (id, name, zone_name),
                     )?;
                 }
             }
-            let (id, name, zone, rules): (String, String, String, String) = tx.query_row(
-                "SELECT id, name, time_zone, rules FROM kitchen LIMIT 1",
-                [],
-                |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)),
-            )?;
+            let after = read(&tx)?.ok_or(StoreError::NotFound)?;
+            if before.as_ref().is_none_or(|b| (&b.1, &b.2) != (&after.1, &after.2)) {
+                let actor = Actor { kitchen: after.0, person: "command line".into(), role: Role::Cook };
+                let named = Change::Named { name: after.1.clone(), time_zone: after.2.clone() };
+                changed(&tx, &actor, &named, now)?;
+            }
             tx.commit()?;
+            let (id, name, zone, rules) = after;
             Ok(Kitchen {
-                id: parse_id(&id)?,
+                id,
                 name,
                 zone: TimeZone::get(&zone)
                     .map_err(|e| StoreError::Record(format!("time zone “{zone}”: {e}")))?,

@@ -3,8 +3,9 @@
 use std::sync::{Mutex, PoisonError};
 use std::time::Instant;
 
-use hold_steady_core::cook::{Event, EventKind};
-use hold_steady_store::{Beat, Standing, StoreError, new_id};
+use hold_steady_core::book::{CookRecord, Subject};
+use hold_steady_core::cook::EventKind;
+use hold_steady_store::{Beat, NewEvent, Role, Standing, StoreError, new_id};
 use jiff::{SignedDuration, Timestamp};
 
 use super::AppState;
@@ -115,14 +116,12 @@ impl AppState {
         let now = self.clock.now();
         let Some(by_s) = self.watch.step_s(now, self.clock.steady_s()) else { return Ok(()) };
         tracing::warn!(by_s, "the clock of this machine was set");
-        let (cooks, _, _) =
-            self.store.cooks_that(self.kitchen.id, Standing::UnderWay, (0, usize::MAX)).await?;
+        let (cooks, _, _) = self.here().cooks_that(Standing::UnderWay, (0, usize::MAX)).await?;
         for cook in cooks {
             let kind = EventKind::ClockSet { by_s };
-            let event =
-                Event { id: new_id(now), happened_at: now, recorded_at: now, by: "clock".into(), kind };
-            let candidate = event.clone();
-            let told = self.store.add_event(cook.id, event, move |c| c.with(&candidate).map(|_| ())).await?;
+            let event = NewEvent { id: new_id(now), subject: Some(Subject::Cook), happened_at: now, kind };
+            let clock = self.as_who("clock", Role::Program);
+            let told = clock.add_event(cook.id, event, now, CookRecord::with).await?;
             if let Err(refusal) = told {
                 tracing::error!(cook = %cook.id, %refusal, "the cook could not be told that the clock was set");
             }

@@ -30,7 +30,7 @@ use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::plan::KitchenRules;
 use hold_steady_core::safety::minutes;
-use hold_steady_store::{Kitchen, Store};
+use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store};
 
 /// Largest form taken, bytes.
 const FORM_LIMIT: usize = 64 * 1024;
@@ -62,6 +62,16 @@ pub struct AppState {
 }
 
 impl AppState {
+    /// The kitchen's records, as somebody at the pages reaches them. By whom is not known: there are no logins yet.
+    pub fn here(&self) -> InKitchen {
+        self.as_who("kitchen", Role::Cook)
+    }
+
+    /// The same, for somebody else.
+    pub fn as_who(&self, person: &str, role: Role) -> InKitchen {
+        self.store.in_kitchen(Actor { kitchen: self.kitchen.id, person: person.into(), role })
+    }
+
     /// What the kitchen has settled, as it is now.
     pub fn rules(&self) -> KitchenRules {
         self.rules.read().unwrap_or_else(PoisonError::into_inner).clone()

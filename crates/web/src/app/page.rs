@@ -143,8 +143,7 @@ pub async fn running(
     now: Timestamp,
 ) -> Result<(Vec<Running>, Vec<Unreadable>), PageError> {
     let under_way = (0, usize::MAX);
-    let (records, _, mut unreadable) =
-        state.store.cooks_that(state.kitchen.id, Standing::UnderWay, under_way).await?;
+    let (records, _, mut unreadable) = state.here().cooks_that(Standing::UnderWay, under_way).await?;
     let mut all = Vec::new();
     // All of them together cost no more than one question may.
     let computed = bounded(|| {
@@ -170,7 +169,7 @@ pub async fn running(
 fn stands_now(record: &CookRecord, units: Units, now: Timestamp) -> Result<Live, PageError> {
     let plan_record = record.plan_record().ok_or(PageError::NoSuchCook)?;
     let plan = plan_record.plan()?;
-    Ok(live(&plan_record.request, &plan, &record.state(), &record.bath_readings(), now, units)?)
+    Ok(live(&plan_record.request, &plan, &record.state(), &record.water(), now, units)?)
 }
 
 impl NextStep {

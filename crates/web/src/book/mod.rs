@@ -64,7 +64,7 @@ async fn show(
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(request);
     let at = |page: usize| ((page.max(1) - 1).saturating_mul(PER_PAGE), PER_PAGE);
-    let finished = async |page| state.store.cooks_that(state.kitchen.id, Standing::Finished, at(page)).await;
+    let finished = async |page| state.here().cooks_that(Standing::Finished, at(page)).await;
     let (mut cooks, all, mut unreadable) = finished(page).await?;
     let pages = all.div_ceil(PER_PAGE).max(1);
     if page > pages {
@@ -87,13 +87,13 @@ async fn show(
 }
 
 async fn export_json(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
-    let export = state.store.export(&state.kitchen, state.clock.now()).await?;
+    let export = state.here().export(&state.kitchen, state.clock.now()).await?;
     app::json_file("hold-steady-book.json", &export)
 }
 
 async fn export_csv(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
     let everything = (0, usize::MAX);
-    let (cooks, _, _) = state.store.cooks_that(state.kitchen.id, Standing::Finished, everything).await?;
+    let (cooks, _, _) = state.here().cooks_that(Standing::Finished, everything).await?;
     // Each line is one question of its own: a long book is no reason to leave one out.
     let entries = web::block(move || {
         let entry = |c| bounded(|| BookEntry::of(c, Units::default()));
@@ -122,7 +122,7 @@ async fn import(
         };
     let said = match read {
         Ok(incoming) => {
-            let done = state.store.import(&state.kitchen, incoming, "kitchen", now).await?;
+            let done = state.here().import(incoming, now).await?;
             Said { notice: Some(format!("Imported: {done}.")), left_out: done.left_out, ..Said::default() }
         }
         Err(problem) => Said { problem: Some(problem), ..Said::default() },

@@ -9,12 +9,13 @@ pub use view::CENTRE_WORDS;
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::cook::{Event, EventKind, Rating, Refusal, live};
+use hold_steady_core::book::CookRecord;
+use hold_steady_core::cook::{EventKind, Rating, Refusal, live};
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
     Celsius, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
 };
-use hold_steady_store::{Unreadable, new_id};
+use hold_steady_store::{NewEvent, Unreadable, new_id};
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -117,7 +118,7 @@ async fn show(
     id: Uuid,
     typed: Typed,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.store.cook(id).await?;
+    let record = state.here().cook(id).await?;
     let shell = Shell::new(state, request, Place::Cook, record.title.clone()).await?;
     if record.state().deleted {
         let mut gone = html(&GonePage { shell, title: record.title, id })?;
@@ -125,7 +126,7 @@ async fn show(
         return Ok(gone);
     }
     let refused = typed.problem.is_some();
-    let origins = state.store.origins(id).await?;
+    let origins = state.here().origins(id).await?;
     let (live, cook) = bounded(|| {
         let live = LiveView::new(state, request, &record)?;
         Ok::<_, PageError>((live, CookView::new(state, request, &record, &origins, typed)?))
@@ -138,7 +139,7 @@ async fn live_fragment(
     request: HttpRequest,
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.store.cook(parse_id(&id)?).await?;
+    let record = state.here().cook(parse_id(&id)?).await?;
     html(&LiveFragment { live: bounded(|| LiveView::new(&state, &request, &record))? })
 }
 
@@ -155,7 +156,7 @@ async fn print(
     request: HttpRequest,
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.store.cook(parse_id(&id)?).await?;
+    let record = state.here().cook(parse_id(&id)?).await?;
     let print = bounded(|| PrintView::new(&state, &request, &record))?;
     html(&PrintPage { version: app::asset_version(), print })
 }
@@ -166,12 +167,12 @@ async fn steps_ics(
     request: HttpRequest,
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.store.cook(parse_id(&id)?).await?;
+    let record = state.here().cook(parse_id(&id)?).await?;
     let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
     let (units, stands, now) = (reader_units(&request), record.state(), state.clock.now());
     let steps = bounded(|| {
         let planned = plan.plan()?;
-        let live = live(&plan.request, &planned, &stands, &record.bath_readings(), now, units)?;
+        let live = live(&plan.request, &planned, &stands, &record.water(), now, units)?;
         Ok::<_, PageError>(hold_steady_core::steps::steps(&plan.request, &planned, &stands, &live, units))
     })?;
     let address = format!("{}/cook/{}", print::network_address(&state, &request).0, record.id);
@@ -357,9 +358,9 @@ async fn record(
 ) -> Result<Result<(), Refusal>, PageError> {
     state.heed_clock().await?;
     let id = tap.unwrap_or_else(|| new_id(now));
-    let event = Event { id, happened_at, recorded_at: now, by: "kitchen".into(), kind };
-    let candidate = event.clone();
-    Ok(state.store.add_event(cook, event, move |record| record.with(&candidate).map(|_| ())).await?)
+    // A cook begun here has one piece in one bag: what it is about follows from what it is.
+    let event = NewEvent { id, subject: None, happened_at, kind };
+    Ok(state.here().add_event(cook, event, now, CookRecord::with).await?)
 }
 
 fn words(refusal: &Refusal, state: &AppState) -> String {

@@ -41,7 +41,7 @@ impl PrintView {
         let (address, reachable) = network_address(state, http);
         let address = format!("{address}/cook/{}", record.id);
         let food = request.food();
-        let live = live(request, &plan, &stands, &record.bath_readings(), now, units)?;
+        let live = live(request, &plan, &stands, &record.water(), now, units)?;
         let dropped = stands.when(Milestone::Dropped).unwrap_or(plan.times.drop_by);
         Ok(Self {
             title: record.title.clone(),

@@ -78,7 +78,7 @@ impl LiveView {
         // What is over is shown as it was when it was over.
         let over = stands.when(Milestone::Eaten).or(stands.ended());
         let seen_at = over.unwrap_or(now);
-        let l = live(request, &plan, &stands, &record.bath_readings(), seen_at, units)?;
+        let l = live(request, &plan, &stands, &record.water(), seen_at, units)?;
         let pulled = stands.when(Milestone::Pulled);
         let named =
             |name, t: Option<Timestamp>| t.map(|t| Named { name, time: clock_time(t, zone), past: t <= now });
@@ -293,7 +293,7 @@ impl CookView {
         let finish = request.food().finish();
         let stands = record.state();
         let stage = stands.stage();
-        let live = live(request, &plan, &stands, &record.bath_readings(), now, units)?;
+        let live = live(request, &plan, &stands, &record.water(), now, units)?;
         let log = stands.standing.iter().map(|s| {
             let step = !matches!(
                 s.event.kind,

@@ -80,7 +80,7 @@ async fn list(
     request: HttpRequest,
     search: web::Query<Search>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let searched: String = search.food.trim().chars().take(60).collect();
     let found: Vec<&Food> =
         if searched.is_empty() { pantry.listed().collect() } else { pantry.search(&searched) };
@@ -103,7 +103,7 @@ async fn page(
     request: HttpRequest,
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let food = FoodView::new(known(&pantry, &id)?, &pantry, reader_units(&request));
     let shell = Shell::new(&state, &request, Place::Foods, &food.title).await?;
     html(&FoodPage { shell, food })
@@ -192,7 +192,7 @@ async fn copy(
     request: HttpRequest,
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let food = known(&pantry, &id)?;
     let form = OwnForm::of(food, reader_units(&request));
     let fresh = format!("own-{}", new_id(state.clock.now()));
@@ -204,7 +204,7 @@ async fn change(
     request: HttpRequest,
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let own = pantry.own(&id).and_then(|o| o.food()).ok_or(PageError::NoSuchFood)?;
     let form = OwnForm { name: own.name.clone(), ..OwnForm::of(own, reader_units(&request)) };
     change_page(&state, &request, &pantry, own, None, form, OwnFoodError::new()).await
@@ -244,7 +244,7 @@ async fn keep(
     fresh: Option<String>,
     form: OwnForm,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let food = known(&pantry, id)?;
     if fresh.is_none() && pantry.own(id).is_none() {
         return Err(PageError::NoSuchFood);
@@ -252,7 +252,7 @@ async fn keep(
     let kept = fresh.clone().unwrap_or_else(|| id.to_owned());
     match form.read(&kept, base(&pantry, food)?, reader_units(request)) {
         Ok(own) => {
-            state.store.keep_food(state.kitchen.id, own, state.clock.now()).await?;
+            state.here().keep_food(own, state.clock.now()).await?;
             Ok(see_other(&format!("/foods/{kept}")))
         }
         Err(errors) => change_page(state, request, &pantry, food, fresh, form, errors).await,
@@ -268,7 +268,7 @@ async fn remove(
     let id = id.into_inner();
     let restore = form.restore;
     let now = state.clock.now();
-    let food = match state.store.remove_food(state.kitchen.id, id.clone(), !restore, now).await {
+    let food = match state.here().remove_food(id.clone(), !restore, now).await {
         Err(StoreError::NotFound) => return Err(PageError::NoSuchFood),
         other => other?,
     };

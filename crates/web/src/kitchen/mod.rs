@@ -80,7 +80,7 @@ async fn settle(
     match form.read(reader_units(&request)) {
         Err(errors) => show(&state, &request, form, errors, false).await,
         Ok(rules) => {
-            state.store.settle(state.kitchen.id, rules.clone()).await?;
+            state.here().settle(rules.clone(), state.clock.now()).await?;
             state.settle(rules);
             Ok(see_other("/kitchen?settled=true"))
         }

@@ -68,7 +68,7 @@ async fn file(
     request: HttpRequest,
     typed: web::Query<PlanForm>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let reading = read(&state, &request, &pantry, &typed);
     let Some(understood) = reading.request else {
         return Err(PageError::Request("A plan that is not understood cannot be taken along.".into()));
@@ -91,7 +91,7 @@ async fn open(
         Err(problem) => return refused(problem).await,
     };
     // What another kitchen kept of its own comes with its plans; what is here already stays as it is.
-    let bring = async |pantry| state.store.add_to_pantry(state.kitchen.id, pantry, state.clock.now()).await;
+    let bring = async |pantry| state.here().add_to_pantry(pantry, state.clock.now()).await;
     let not_a_plan = match read_plan_file(&text) {
         Ok(file) => {
             bring(Pantry { foods: file.own.into_iter().collect(), ..Pantry::default() }).await?;
@@ -148,7 +148,7 @@ async fn keep(
     if let Err(e) = check_preset(&preset) {
         return unprocessable(&state, &request, &typed, format!("It was not kept: {e}.")).await;
     }
-    state.store.keep_preset(state.kitchen.id, preset, state.clock.now()).await?;
+    state.here().keep_preset(preset, state.clock.now()).await?;
     Ok(see_other(&format!("/plan?{}", encoded(&typed)?)))
 }
 
@@ -181,7 +181,7 @@ async fn preset(
     id: web::Path<Uuid>,
     anew: web::Query<Anew>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     match pantry.preset(*id) {
         Some(preset) => {
             let Anew { thickness, weight, from, guests, size, intact, parasites, prepared, .. } =
@@ -203,7 +203,7 @@ async fn remove_preset(
     form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
     let restore = form.restore;
-    match state.store.remove_preset(state.kitchen.id, *id, !restore, state.clock.now()).await {
+    match state.here().remove_preset(*id, !restore, state.clock.now()).await {
         Err(StoreError::NotFound) => Err(PageError::Request("That preset is not kept here.".into())),
         Err(e) => Err(e.into()),
         Ok(()) if restore => Ok(see_other("/plan")),
@@ -213,7 +213,7 @@ async fn remove_preset(
 
 /// All presets, with the foods of the kitchen's own that they are made with.
 async fn presets_file(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let uses = |food: &OwnFood| {
         pantry.presets.iter().any(|p| p.typed.get("food").and_then(|f| f.as_str()) == Some(&food.id))
     };

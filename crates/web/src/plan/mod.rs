@@ -91,7 +91,7 @@ async fn show(
     typed: &PlanForm,
     said: Said,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let (pantry, sentence, answer) = understand(state, request, pantry, typed.clone()).await?;
     let shell = Shell::new(state, request, Place::Plan, "Plan").await?;
     let units = reader_units(request);
@@ -106,7 +106,7 @@ async fn answer(
     typed: web::Query<PlanForm>,
     on_page: web::Query<OnPage>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let (_, sentence, answer) = understand(&state, &request, pantry, typed.0.clone()).await?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
@@ -158,7 +158,7 @@ struct Foods {
 }
 
 async fn foods(state: web::Data<AppState>, typed: web::Query<Search>) -> Result<HttpResponse, PageError> {
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let searched = typed.food.trim();
     let groups = if searched.is_empty() {
         grouped(pantry.listed())
@@ -186,7 +186,7 @@ async fn map(
     query: web::Query<MapQuery>,
 ) -> Result<HttpResponse, PageError> {
     let MapQuery { horizon, typed } = query.into_inner();
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let reading = read(&state, &request, &pantry, &typed);
     let Some(understood) = reading.request else {
         return Err(PageError::Request("The map needs a sentence that is understood.".into()));
@@ -220,14 +220,14 @@ async fn ours(
     form: web::Form<Ours>,
 ) -> Result<HttpResponse, PageError> {
     let Ours { forget, typed } = form.into_inner();
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let reading = read(&state, &request, &pantry, &typed);
     let now = state.clock.now();
     if let Some(understood) = &reading.request {
         let celsius = (!forget).then_some(understood.bath_c);
         // What is refused is nobody's own way.
         if forget || !bounded(|| plan(understood, now, reader_units(&request)))?.is_refused() {
-            state.store.dial(state.kitchen.id, understood.food().id.clone(), celsius, now).await?;
+            state.here().dial(understood.food().id.clone(), celsius, now).await?;
         }
     }
     Ok(see_other(&format!("/plan?{}", encoded(&reading.form)?)))
@@ -252,10 +252,10 @@ async fn start(
     form: web::Form<Start>,
 ) -> Result<HttpResponse, PageError> {
     let Start { cook, typed } = form.into_inner();
-    if state.store.cook(cook).await.is_ok() {
+    if state.here().cook(cook).await.is_ok() {
         return Ok(see_other(&format!("/cook/{cook}")));
     }
-    let pantry = state.store.pantry(state.kitchen.id).await?;
+    let pantry = state.here().pantry().await?;
     let reading = read(&state, &request, &pantry, &typed);
     let now = state.clock.now();
     let units = reader_units(&request);
@@ -268,12 +268,12 @@ async fn start(
     }
     let prep = &understood.prep;
     if prep.salted == Salted::Batch && !prep.batch.is_empty() {
-        state.store.remember_salted(state.kitchen.id, prep.batch.clone(), now).await?;
+        state.here().remember_salted(prep.batch.clone(), now).await?;
     }
     let title = understood.title(units);
     let new = NewCook { id: cook, title, typed: reading.form, request: understood, plan };
     state.heed_clock().await?;
-    let id = state.store.start_cook(state.kitchen.id, new, now).await?;
+    let id = state.here().start_cook(new, now).await?;
     Ok(see_other(&format!("/cook/{id}")))
 }
 

@@ -1,0 +1,156 @@
+//! What is known of a bath's water over a cook: what it was set to, and what was read in it. The one door from
+//! records to a trace, and so to a verdict.
+
+use jiff::Timestamp;
+
+use super::{BathPoint, BathTrace, cooling, from_log};
+use crate::units::minutes_between;
+
+/// What is known of a bath's water.
+///
+/// ```
+/// use hold_steady_core::bath::BathHistory;
+/// let at = |min: i64| jiff::Timestamp::from_second(min * 60).expect("in range");
+/// // Set to 55 °C and never read: taken to be as it was set.
+/// let set = BathHistory { settings: vec![(at(0), 55.0)], readings: Vec::new() };
+/// assert_eq!(set.trace(at(10)).expect("known").at(3600.0), 55.0);
+/// // Read at 54 °C, and not for an hour after: between the two readings it may have been off.
+/// let read = BathHistory { settings: vec![(at(0), 55.0)], readings: vec![(at(20), 54.0), (at(80), 54.5)] };
+/// assert!(read.trace(at(10)).expect("known").at(60.0 * 60.0) < 45.0);
+/// ```
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct BathHistory {
+    /// What it was set to, `(from when on, °C)`, by time.
+    pub settings: Vec<(Timestamp, f64)>,
+    /// What its instrument read, `(when, °C)`, by time, as read.
+    pub readings: Vec<(Timestamp, f64)>,
+}
+
+/// A change at once takes so long, minutes: a trace has no two temperatures at one instant.
+const JUMP_MIN: f64 = 0.01;
+
+impl BathHistory {
+    /// A bath that was set once.
+    #[must_use]
+    pub fn set(at: Timestamp, celsius: f64) -> Self {
+        Self { settings: vec![(at, celsius)], readings: Vec::new() }
+    }
+
+    /// What was known at an instant.
+    #[must_use]
+    pub fn until(&self, now: Timestamp) -> Self {
+        let known = |list: &[(Timestamp, f64)]| list.iter().copied().filter(|r| r.0 <= now).collect();
+        Self { settings: known(&self.settings), readings: known(&self.readings) }
+    }
+
+    /// The bath's trace in minutes from `dropped`: as it was read, gaps taken the safe way
+    /// ([`from_log`]); before the first reading as it was set, but no warmer than that reading; where nothing was
+    /// read, as it was set. A setting that was raised earns nothing before a reading shows it; one that was lowered counts at once. `None` when nothing
+    /// is known.
+    #[must_use]
+    pub fn trace(&self, dropped: Timestamp) -> Option<BathTrace> {
+        let at = |&(t, c): &(Timestamp, f64)| BathPoint { min: minutes_between(dropped, t), c };
+        let readings: Vec<BathPoint> = self.readings.iter().map(at).collect();
+        let first = readings.first().map_or(BathPoint { min: f64::INFINITY, c: f64::INFINITY }, |r| *r);
+        // As it was set, up to the first reading, and no warmer than that shows.
+        let mut set: Vec<BathPoint> = Vec::new();
+        let settings = self.settings.iter().map(at).filter(|s| s.min < first.min);
+        for point in settings.map(|s| BathPoint { c: s.c.min(first.c), ..s }) {
+            match set.last().copied() {
+                Some(last) if point.min <= 0.0 || last.min >= point.min => {
+                    // Before it went in only the last setting counts.
+                    set.clear();
+                    set.push(point);
+                }
+                Some(last) if point.c < last.c => {
+                    set.push(BathPoint { min: (point.min - JUMP_MIN).max(last.min), c: last.c });
+                    set.push(point);
+                }
+                Some(_) => {}
+                None => set.push(point),
+            }
+        }
+        let room_c = cooling("room_c").value;
+        let read = if readings.is_empty() {
+            Vec::new()
+        } else {
+            from_log(&rising(readings), room_c).ok()?.0.points().to_vec()
+        };
+        if let (Some(last), Some(read)) = (set.last().copied(), read.first()) {
+            set.push(BathPoint { min: (read.min - JUMP_MIN).max(last.min), c: last.c });
+        }
+        set.extend(read);
+        // What came before the drop is what it was at the drop.
+        let mut points: Vec<BathPoint> = Vec::with_capacity(set.len());
+        for point in rising(set) {
+            match points.last_mut() {
+                Some(last) if point.min <= 0.0 => *last = point,
+                _ => points.push(point),
+            }
+        }
+        BathTrace::new(points).ok()
+    }
+}
+
+/// Without two points at one instant: the later counts.
+fn rising(points: Vec<BathPoint>) -> Vec<BathPoint> {
+    let mut all: Vec<BathPoint> = Vec::with_capacity(points.len());
+    for point in points {
+        match all.last_mut() {
+            Some(last) if point.min <= last.min => *last = BathPoint { min: last.min, c: point.c },
+            _ => all.push(point),
+        }
+    }
+    all
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn t(min: i64) -> Timestamp {
+        Timestamp::from_second(1_800_000_000 + min * 60).expect("in range")
+    }
+
+    fn c_at(h: &BathHistory, min: f64) -> f64 {
+        h.trace(t(0)).expect("known").at(min * 60.0)
+    }
+
+    #[test]
+    fn what_is_only_set_is_taken_as_set_from_before_the_drop_on() {
+        let h = BathHistory { settings: vec![(t(-90), 50.0), (t(-30), 56.0)], readings: Vec::new() };
+        assert_eq!((c_at(&h, 0.0), c_at(&h, 300.0)), (56.0, 56.0));
+        assert_eq!(BathHistory::default().trace(t(0)), None);
+    }
+
+    #[test]
+    fn a_setting_lowered_counts_at_once_and_one_raised_only_when_it_is_read() {
+        let lowered = BathHistory { settings: vec![(t(-5), 60.0), (t(30), 54.0)], readings: Vec::new() };
+        assert_eq!((c_at(&lowered, 29.0), c_at(&lowered, 31.0)), (60.0, 54.0));
+        let mut raised = BathHistory { settings: vec![(t(-5), 54.0), (t(30), 60.0)], readings: Vec::new() };
+        assert_eq!(c_at(&raised, 100.0), 54.0);
+        raised.readings = vec![(t(50), 59.9), (t(55), 60.0)];
+        assert_eq!(c_at(&raised, 49.0), 54.0);
+        assert!((c_at(&raised, 55.0) - 60.0).abs() < 1e-9);
+    }
+
+    #[test]
+    fn readings_beat_the_setting_and_gaps_are_taken_the_safe_way() {
+        let h = BathHistory {
+            settings: vec![(t(-5), 56.0)],
+            readings: vec![(t(10), 51.0), (t(15), 51.0), (t(90), 56.0)],
+        };
+        // Before the first reading: no warmer than that shows.
+        assert_eq!((c_at(&h, 0.0), c_at(&h, 9.0), c_at(&h, 12.0)), (51.0, 51.0, 51.0));
+        // Seventy-five minutes that nobody saw.
+        assert!(c_at(&h, 85.0) < 45.0, "{}", c_at(&h, 85.0));
+        // Read before the drop: the last of those is where it starts.
+        let before = BathHistory {
+            settings: vec![(t(-60), 56.0)],
+            readings: vec![(t(-20), 50.0), (t(-12), 52.0), (t(-3), 55.5)],
+        };
+        assert_eq!(c_at(&before, 30.0), 55.5);
+        // Nothing known later is looked at.
+        assert_eq!(h.until(t(12)).readings.len(), 1);
+    }
+}

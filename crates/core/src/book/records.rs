@@ -1,0 +1,458 @@
+//! The records of a kitchen, as they stand in the store and travel in an export.
+//!
+//! A cook has pieces; pieces lie in bags; a bag goes into a bath. A bath is a vessel run from filling to emptying: it
+//! has settings (what it was told to be) and instruments with readings (what it was), and neither stands for the
+//! other. What happened has a subject: the cook, a piece, a bag or a bath. Where a cook stands follows from what
+//! happened and is stored nowhere.
+
+use jiff::{SignedDuration, Timestamp};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use uuid::Uuid;
+
+use crate::bath::BathHistory;
+use crate::cook::{CookState, Event, EventKind, MOST_EVENTS, Milestone, Refusal};
+use crate::food::Pantry;
+use crate::heat::HeatError;
+use crate::plan::{ENGINE_VERSION, KitchenRules, Plan, PlanForm, PlanRequest, data_version, plan};
+use crate::units::Units;
+
+/// A kitchen with all its cooks.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Export {
+    /// [`super::FORMAT`].
+    pub format: String,
+    /// [`super::VERSION`] when written.
+    pub version: u32,
+    /// When it was written.
+    pub exported_at: Timestamp,
+    /// The kitchen it came from.
+    pub kitchen: KitchenRecord,
+    /// Its cooks, oldest first.
+    pub cooks: Vec<CookRecord>,
+}
+
+/// What an export says of the kitchen.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct KitchenRecord {
+    /// Its name.
+    pub name: String,
+    /// IANA time zone.
+    pub time_zone: String,
+    /// What it keeps of its own; from version 2 on.
+    #[serde(default, skip_serializing_if = "Pantry::is_empty")]
+    pub pantry: Pantry,
+    /// What it took off its lists; from version 3 on.
+    #[serde(default, skip_serializing_if = "Pantry::is_empty")]
+    pub removed: Pantry,
+    /// What it had settled; from version 3 on. An import does not take it over.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rules: Option<KitchenRules>,
+    /// Who changed what of it, and when; from version 4 on. An import does not take it over.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub history: Vec<ChangeRecord>,
+}
+
+/// One change of what a kitchen has settled or keeps of its own.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct ChangeRecord {
+    /// Time-ordered identifier.
+    pub id: Uuid,
+    /// When.
+    pub at: Timestamp,
+    /// By whom.
+    pub by: String,
+    /// What.
+    pub change: Change,
+}
+
+/// What was changed.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "kebab-case")]
+pub enum Change {
+    /// The kitchen was made, or got another name or time zone.
+    Named {
+        /// Its name.
+        name: String,
+        /// IANA time zone.
+        time_zone: String,
+    },
+    /// What it goes by.
+    Settled {
+        /// All of it.
+        rules: KitchenRules,
+    },
+    /// A food of its own was made or changed.
+    FoodKept {
+        /// As it was then: the food as JSON.
+        food: Value,
+    },
+    /// A food of its own was taken off the lists, or put back.
+    FoodRemoved {
+        /// Which.
+        id: String,
+        /// Taken off.
+        removed: bool,
+    },
+    /// A temperature was found right for a food, or forgotten.
+    Dialled {
+        /// Which.
+        food: String,
+        /// °C.
+        celsius: Option<f64>,
+    },
+    /// A batch was salted before it was frozen.
+    BatchSalted {
+        /// Its name.
+        batch: String,
+    },
+    /// A plan was kept under a name.
+    PresetKept {
+        /// Which.
+        id: Uuid,
+        /// Its name.
+        name: String,
+    },
+    /// A preset was taken off the list, or put back.
+    PresetRemoved {
+        /// Which.
+        id: Uuid,
+        /// Taken off.
+        removed: bool,
+    },
+    /// What another kitchen kept was brought in.
+    PantryBrought {
+        /// How many records were new.
+        added: usize,
+    },
+}
+
+/// One cook.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct CookRecord {
+    /// Time-ordered identifier.
+    pub id: Uuid,
+    /// When it was begun.
+    pub created_at: Timestamp,
+    /// What the cook calls it.
+    pub title: String,
+    /// Its pieces.
+    pub pieces: Vec<PieceRecord>,
+    /// The bags they lie in.
+    pub bags: Vec<BagRecord>,
+    /// The baths those go into.
+    pub baths: Vec<BathRecord>,
+    /// What happened, in the order recorded.
+    pub events: Vec<EventRecord>,
+}
+
+/// One piece with the plans made for it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct PieceRecord {
+    /// Time-ordered identifier.
+    pub id: Uuid,
+    /// Place among the cook's pieces, from 0.
+    pub position: u32,
+    /// When it was added.
+    pub created_at: Timestamp,
+    /// Plans, the first made first. Later engines add theirs; none is ever replaced.
+    pub plans: Vec<PlanRecord>,
+}
+
+/// A bag, or a jar: what goes into the bath together.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct BagRecord {
+    /// Identifier.
+    pub id: Uuid,
+    /// The pieces in it.
+    pub pieces: Vec<Uuid>,
+    /// The bath it goes into.
+    pub bath: Uuid,
+}
+
+/// A vessel run from filling to emptying.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct BathRecord {
+    /// Identifier.
+    pub id: Uuid,
+    /// What the kitchen calls it.
+    pub name: String,
+    /// From when on.
+    pub began_at: Timestamp,
+    /// What it was told to be.
+    pub settings: Vec<SettingRecord>,
+    /// What it was read with.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub instruments: Vec<InstrumentRecord>,
+}
+
+/// What a bath was told to be.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct SettingRecord {
+    /// Identifier.
+    pub id: Uuid,
+    /// From when on.
+    pub at: Timestamp,
+    /// °C.
+    pub celsius: f64,
+    /// By whom.
+    pub by: String,
+}
+
+/// What a reading is taken with.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct InstrumentRecord {
+    /// Identifier.
+    pub id: Uuid,
+    /// What the kitchen calls it.
+    pub name: String,
+    /// The piece it is stuck into; the water's where there is none.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub piece: Option<Uuid>,
+    /// Its readings, by time.
+    pub readings: Vec<ReadingRecord>,
+}
+
+/// One reading.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct ReadingRecord {
+    /// When.
+    pub at: Timestamp,
+    /// °C, as read.
+    pub celsius: f64,
+    /// How it came about: `typed`, `imported`, the name of a device.
+    pub quality: String,
+}
+
+/// A plan as it was made.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct PlanRecord {
+    /// Time-ordered identifier.
+    pub id: Uuid,
+    /// When it was made.
+    pub created_at: Timestamp,
+    /// Version of the computation.
+    pub engine: String,
+    /// Version of the data: see [`data_version`].
+    pub data: String,
+    /// The sentence as typed.
+    pub typed: PlanForm,
+    /// What was understood of it.
+    pub request: PlanRequest,
+    /// The answer, as it was given then.
+    pub result: Value,
+}
+
+impl PlanRecord {
+    /// The answer as it was given; computed anew (for the same moment) where another version gave it in a shape
+    /// that is not read any more.
+    ///
+    /// # Errors
+    /// When that computation fails.
+    pub fn plan(&self) -> Result<Plan, HeatError> {
+        match serde_json::from_value(self.result.clone()) {
+            Ok(stored) => Ok(stored),
+            Err(_) => plan(&self.request, self.created_at, Units::default()),
+        }
+    }
+
+    /// What else than today's program gave the answer, where another did: said wherever it is shown beside what
+    /// is computed today.
+    #[must_use]
+    pub fn given_by(&self) -> Option<String> {
+        let stored = serde_json::from_value::<Plan>(self.result.clone()).is_ok();
+        match (stored, self.engine == ENGINE_VERSION && self.data == data_version()) {
+            (true, true) => None,
+            (true, false) => Some(format!("as given by {}", self.engine)),
+            (false, _) => Some(format!("given by {}, recomputed by {ENGINE_VERSION}", self.engine)),
+        }
+    }
+}
+
+/// What an event is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Subject {
+    /// The whole cook.
+    #[default]
+    Cook,
+    /// A piece of it.
+    Piece(Uuid),
+    /// A bag of it.
+    Bag(Uuid),
+    /// A bath.
+    Bath(Uuid),
+}
+
+impl Subject {
+    /// Its kind, as a word of records.
+    #[must_use]
+    pub const fn kind(self) -> &'static str {
+        match self {
+            Self::Cook => "cook",
+            Self::Piece(_) => "piece",
+            Self::Bag(_) => "bag",
+            Self::Bath(_) => "bath",
+        }
+    }
+
+    /// Its identifier; the cook's own is not said again.
+    #[must_use]
+    pub const fn id(self) -> Option<Uuid> {
+        match self {
+            Self::Cook => None,
+            Self::Piece(id) | Self::Bag(id) | Self::Bath(id) => Some(id),
+        }
+    }
+
+    /// One read back from its two parts.
+    #[must_use]
+    pub fn of(kind: &str, id: Option<Uuid>) -> Option<Self> {
+        match (kind, id) {
+            ("cook", None) => Some(Self::Cook),
+            ("piece", Some(id)) => Some(Self::Piece(id)),
+            ("bag", Some(id)) => Some(Self::Bag(id)),
+            ("bath", Some(id)) => Some(Self::Bath(id)),
+            _ => None,
+        }
+    }
+}
+
+/// An event and what it is about.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct EventRecord {
+    /// What it is about.
+    #[serde(default)]
+    pub subject: Subject,
+    /// The event.
+    #[serde(flatten)]
+    pub event: Event,
+}
+
+/// A bag in a bath, from when to when.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Immersion {
+    /// The bag.
+    pub bag: Uuid,
+    /// The bath.
+    pub bath: Uuid,
+    /// In.
+    pub from: Timestamp,
+    /// Out; still in where it is missing.
+    pub until: Option<Timestamp>,
+}
+
+impl CookRecord {
+    /// Where the cook stands.
+    #[must_use]
+    pub fn state(&self) -> CookState {
+        let events: Vec<Event> = self.events.iter().map(|e| e.event.clone()).collect();
+        CookState::of(&events)
+    }
+
+    /// Where it stands after one more event.
+    ///
+    /// # Errors
+    /// When that cannot have happened, or there are too many already.
+    pub fn with(&self, event: &Event) -> Result<CookState, Refusal> {
+        let ends = matches!(event.kind, EventKind::Deleted | EventKind::Discarded | EventKind::Eaten);
+        if self.events.len() >= MOST_EVENTS && !ends {
+            return Err(Refusal::TooMany);
+        }
+        self.state().apply(event)
+    }
+
+    /// Whether a subject is one of this cook's own.
+    #[must_use]
+    pub fn has(&self, subject: Subject) -> bool {
+        match subject {
+            Subject::Cook => true,
+            Subject::Piece(id) => self.pieces.iter().any(|p| p.id == id),
+            Subject::Bag(id) => self.bags.iter().any(|b| b.id == id),
+            Subject::Bath(id) => self.baths.iter().any(|b| b.id == id),
+        }
+    }
+
+    /// What an event of a kind is about, where this cook has just one such: its bag for what happens to a bag, its
+    /// piece for what happens to a piece. `None` where it must be said which.
+    #[must_use]
+    pub fn only_subject(&self, kind: &EventKind) -> Option<Subject> {
+        let bag = || match self.bags.as_slice() {
+            [only] => Some(Subject::Bag(only.id)),
+            _ => None,
+        };
+        match kind {
+            EventKind::Started | EventKind::Deleted | EventKind::Restored | EventKind::ClockSet { .. } => {
+                Some(Subject::Cook)
+            }
+            EventKind::Bagged
+            | EventKind::Dropped
+            | EventKind::Pulled
+            | EventKind::Leaked
+            | EventKind::Floated { .. } => bag(),
+            EventKind::Corrected { event } | EventKind::Undone { event } => self
+                .events
+                .iter()
+                .find(|e| e.event.id == *event)
+                .map_or(Some(Subject::Cook), |e| Some(e.subject)),
+            _ => match self.pieces.as_slice() {
+                [only] => Some(Subject::Piece(only.id)),
+                _ => None,
+            },
+        }
+    }
+
+    /// The plan that is being cooked: the first one of the first piece.
+    #[must_use]
+    pub fn plan_record(&self) -> Option<&PlanRecord> {
+        self.pieces.first()?.plans.first()
+    }
+
+    /// Its bags in their baths.
+    #[must_use]
+    pub fn immersions(&self) -> Vec<Immersion> {
+        let state = self.state();
+        let Some(from) = state.when(Milestone::Dropped) else { return Vec::new() };
+        let until = state.when(Milestone::Pulled);
+        self.bags.iter().map(|b| Immersion { bag: b.id, bath: b.bath, from, until }).collect()
+    }
+
+    /// What is known of the water of its first bag's bath, on the clock as it is now.
+    #[must_use]
+    pub fn water(&self) -> BathHistory {
+        let bath = self.bags.first().and_then(|bag| self.baths.iter().find(|b| b.id == bag.bath));
+        let Some(bath) = bath else { return BathHistory::default() };
+        let set: Vec<(Timestamp, SignedDuration)> = self
+            .events
+            .iter()
+            .filter_map(|e| match e.event.kind {
+                EventKind::ClockSet { by_s } => {
+                    Some((e.event.happened_at, SignedDuration::try_from_secs_f64(by_s).ok()?))
+                }
+                _ => None,
+            })
+            .collect();
+        let on_this_clock = |at: Timestamp| {
+            set.iter().fold(at, |at, (then, by)| {
+                // Written down before the clock was set, by the clock as it was.
+                let before = then.checked_sub(*by).is_ok_and(|old| at <= old);
+                if before { at.checked_add(*by).unwrap_or(at) } else { at }
+            })
+        };
+        let in_water = bath.instruments.iter().filter(|i| i.piece.is_none()).flat_map(|i| &i.readings);
+        let mut history = BathHistory {
+            settings: bath.settings.iter().map(|s| (on_this_clock(s.at), s.celsius)).collect(),
+            readings: in_water.map(|r| (on_this_clock(r.at), r.celsius)).collect(),
+        };
+        history.settings.sort_by_key(|s| s.0);
+        history.readings.sort_by_key(|r| r.0);
+        history
+    }
+}
+
+/// The identifier of what an older version had no record of (a cook's bag, its bath, what its readings were taken
+/// with): the same wherever it is worked out, so that a file and a database of the same cook meet.
+#[must_use]
+pub fn derived_id(of: Uuid, what: &str) -> Uuid {
+    Uuid::new_v5(&of, what.as_bytes())
+}
