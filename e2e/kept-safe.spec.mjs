@@ -56,6 +56,7 @@ test("headline, list, ribbon and steps say one pull after a bag has floated", as
   await page.getByText("It floats").click();
   await page.getByLabel("Up for at most").fill("20 min");
   await page.getByRole("button", { name: "It is under again" }).click();
+  await expect(page.locator("form[aria-busy=true]")).toHaveCount(0);
   const headline = (await page.locator(".live-at").textContent()).match(/\d\d:\d\d/)[0];
   await expect(page.locator("svg.ribbon").first()).toContainText(`pull ${headline}`);
   await expect(page.locator("#step-pull .step-at")).toHaveText(headline);

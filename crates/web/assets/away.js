@@ -149,11 +149,16 @@
   const post = (url, body) => fetch(url, { method: "POST", body, credentials: "same-origin", signal: AbortSignal.timeout(body instanceof FormData ? 60_000 : WITHIN_MS) });
   const NOT_WRITTEN = "It was not written down.";
   // What the page becomes after an answer: where it leads, or what it says here.
-  const goOn = async (response) => {
+  const goOn = async (response, tap) => {
     const to = new URL(response.url);
     const stays = to.pathname === location.pathname && to.search === location.search;
-    if (response.redirected && !stays) return location.assign(to);
-    // The same page as it is now, or a form handed back with what is wrong: put in place, without asking twice.
+    if (response.redirected && !(stays && tap)) {
+      if (!stays) return location.assign(to);
+      if (to.hash) history.replaceState(null, "", to);
+      return location.reload();
+    }
+    // After a tap the same page as it is now, or a form handed back with what is wrong: put in place, without
+    // asking twice.
     const page = new DOMParser().parseFromString(await response.text(), "text/html");
     const main = page.querySelector("main") ?? page.querySelector("body");
     byId("main").replaceChildren(...main.childNodes);
@@ -183,7 +188,7 @@
         if (response.status >= 500) break;
         keep(waiting().filter((t) => t.id !== tap.id));
         if (response.ok) {
-          if (location.pathname === new URL(tap.page, location.origin).pathname && !waiting().length) await goOn(response);
+          if (location.pathname === new URL(tap.page, location.origin).pathname && !waiting().length) await goOn(response, true);
         } else {
           box("refused-tap").append(say("p", "", `“${tap.label}”, tapped at ${clock(tap.at)}, could not be taken: ${await refusedIn(response)}`));
         }
@@ -224,7 +229,7 @@
         const why = (await refusedIn(response)) || NOT_WRITTEN;
         if (tap) queue(form, body, label, why);
         else box("not-sent").textContent = `${why} Nothing you typed is lost: try “${label}” again.`;
-      } else await goOn(response);
+      } else await goOn(response, tap);
     } catch (problem) {
       const why = problem.name === "TimeoutError" ? WHY.slow : WHY.send;
       if (tap) queue(form, body, label, why);
