@@ -8,7 +8,7 @@ use std::time::Duration;
 
 use actix_web::web;
 use hold_steady_store::{FolderLock, Store};
-use hold_steady_web::{AppState, Clock, ClockWatch, Desk, server};
+use hold_steady_web::{AppState, Clock, ClockWatch, Desk, Lately, server};
 use jiff::tz::TimeZone;
 
 use crate::cli::{Demo, Network, Serve};
@@ -133,10 +133,11 @@ async fn run(
         hosts,
         proxy: network.proxy,
         desk: Desk::default(),
+        lately: Lately::default(),
         demo: copies.is_none(),
     });
     state.resume_clock().await?;
-    actix_web::rt::spawn(look_after(state.clone(), copies));
+    let looking = actix_web::rt::spawn(look_after(state.clone(), copies));
     let address = SocketAddr::new(network.bind, network.port);
     let (running, bound) = server(state, address).map_err(|e| {
         Failure::Other(format!(
@@ -147,5 +148,9 @@ async fn run(
     if !bound.ip().is_loopback() {
         println!("Everyone who reaches that address can read and write here: there are no logins yet.");
     }
-    Ok(running.await?)
+    let ended = running.await;
+    // What looks after the clock holds connections: they are given back while there is somebody to take them.
+    looking.abort();
+    let _ = looking.await;
+    Ok(ended?)
 }

@@ -316,6 +316,20 @@ fn a_disk_that_is_full_is_an_error_to_the_cook_and_no_silent_loss() {
     assert_eq!(server.get("/healthz").status, 200);
 }
 
+#[cfg(unix)]
+#[test]
+fn told_to_stop_it_ends_quietly() {
+    let data = tempfile::tempdir().expect("a folder");
+    let log = data.path().join("log");
+    for _ in 0..5 {
+        let mut server =
+            Server::start_within("true", &data.path().join("kitchen"), &["--log", "error"], &log);
+        server.get("/plan");
+        assert!(server.stop().success());
+        assert_eq!(std::fs::read_to_string(&log).expect("a log"), "");
+    }
+}
+
 #[test]
 fn the_log_says_who_did_what_and_nothing_of_the_guests() {
     let data = tempfile::tempdir().expect("a folder");

@@ -20,7 +20,7 @@ use actix_web::dev::Server;
 use actix_web::middleware::{Compress, NormalizePath, from_fn};
 use actix_web::{App, HttpServer, web};
 
-pub use app::{AppState, Clock, ClockWatch, Desk};
+pub use app::{AppState, Clock, ClockWatch, Desk, Lately};
 
 /// Starts the server on the addresses given and returns it with the address it really got.
 ///

@@ -19,6 +19,8 @@ pub struct BookEntry {
     pub request: PlanRequest,
     /// The plan as it was made.
     pub plan: Plan,
+    /// What else than today's program made it, where another did.
+    pub given_by: Option<String>,
     /// Into the bath.
     pub dropped: Option<Timestamp>,
     /// Out of the bath.
@@ -57,6 +59,7 @@ impl BookEntry {
         };
         Ok(Some(Self {
             planned_at: record.created_at,
+            given_by: record.given_by(),
             request: record.request.clone(),
             dropped,
             pulled,

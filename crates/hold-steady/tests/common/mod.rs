@@ -158,6 +158,13 @@ impl Server {
         self.post("/plan/start", &form).cook_path()
     }
 
+    /// Asks it to end, as a service manager does, and waits.
+    pub fn stop(&mut self) -> std::process::ExitStatus {
+        let pid = self.child.id().to_string();
+        assert!(Command::new("kill").args(["-TERM", &pid]).status().expect("asked").success());
+        self.child.wait().expect("gone")
+    }
+
     /// Kills the process as a power cut would: no time to tidy up.
     pub fn kill(mut self) {
         self.child.kill().expect("killed");

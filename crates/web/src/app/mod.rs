@@ -18,7 +18,9 @@ pub use error::{PageError, no_such_page};
 pub use files::{attachment, json_file, uploaded_text};
 pub use guard::{authority, guard, headers, scheme};
 pub use log::log;
-pub use page::{Place, Shell, clock_time, day_and_time, html, html_for, near_time, running, see_other};
+pub use page::{
+    Lately, Place, Shell, clock_time, day_and_time, html, html_for, near_time, running, see_other,
+};
 pub use units::reader_units;
 pub use work::{Desk, bounded, compute, keep_line};
 
@@ -57,6 +59,8 @@ pub struct AppState {
     pub proxy: Option<IpAddr>,
     /// Where computing is done.
     pub desk: Desk,
+    /// Where cooks stood a few seconds ago.
+    pub lately: Lately,
     /// Whether this is the demonstration, which says so on every page.
     pub demo: bool,
 }

@@ -9,6 +9,9 @@ use hold_steady_core::units::Units;
 use hold_steady_store::{Standing, Unreadable};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use std::collections::HashMap;
+use std::sync::{Mutex, PoisonError};
+use uuid::Uuid;
 
 use super::{AppState, PageError, assets, bounded, reader_units};
 
@@ -150,7 +153,7 @@ pub async fn running(
         records
             .into_iter()
             .map(|record| {
-                let live = stands_now(&record, units, now);
+                let live = state.lately.of(&record, units, now, || stands_now(&record, units, now));
                 (record, live)
             })
             .collect::<Vec<_>>()
@@ -164,6 +167,48 @@ pub async fn running(
     // A step without a time can wait; one that is due cannot.
     all.sort_by_key(|r| (r.live.next_at.is_none(), r.live.next_at, r.record.id));
     Ok((all, unreadable))
+}
+
+/// Where cooks stood a few seconds ago, for the lists: a page on which twenty of them stand in one line each need not
+/// simulate twenty. A cook's own page always does.
+#[derive(Debug, Default)]
+pub struct Lately(Mutex<HashMap<Uuid, Stood>>);
+
+#[derive(Debug)]
+struct Stood {
+    /// What it was worked out from: one more event, and it is worked out again.
+    events: usize,
+    units: Units,
+    at: Timestamp,
+    live: Live,
+}
+
+/// As often as a cook's own page asks.
+const LATELY_S: f64 = 10.0;
+
+impl Lately {
+    fn of(
+        &self,
+        record: &CookRecord,
+        units: Units,
+        now: Timestamp,
+        compute: impl FnOnce() -> Result<Live, PageError>,
+    ) -> Result<Live, PageError> {
+        let events = record.events.len();
+        let known = |s: &&Stood| {
+            s.events == events && s.units == units && now.duration_since(s.at).as_secs_f64().abs() < LATELY_S
+        };
+        let lately = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(stood) = lately().get(&record.id).filter(known) {
+            return Ok(stood.live.clone());
+        }
+        let live = compute()?;
+        let mut all = lately();
+        // What ended is of no use any more.
+        all.retain(|_, s| now.duration_since(s.at).as_secs_f64().abs() < LATELY_S);
+        all.insert(record.id, Stood { events, units, at: now, live: live.clone() });
+        Ok(live)
+    }
 }
 
 fn stands_now(record: &CookRecord, units: Units, now: Timestamp) -> Result<Live, PageError> {

@@ -40,6 +40,8 @@ pub struct EntryView {
     /// What the inside looked like, by the simulation.
     pub colour: String,
     pub centre_c: Option<String>,
+    /// What else than today's program gave the plan, where another did.
+    pub given_by: Option<String>,
 }
 
 fn level_words(verdict: &Verdict) -> &'static str {
@@ -105,6 +107,7 @@ impl EntryView {
                 .food()
                 .flesh()
                 .colour(entry.centre_at_pull_c.map_or(request.bath_c, |c| c.1), 1.0),
+            given_by: entry.given_by.clone(),
             centre_c: entry.centre_at_pull_c.map(|(slow, _)| units.temperature(Celsius::new(slow))),
         }
     }

@@ -368,7 +368,10 @@ impl CookView {
                 near_time(plan.times.drop_by, now, zone),
                 duration(plan.bath_min),
                 day_and_time(plan.times.serve, zone)
-            ),
+            ) + &record
+                .plan_record()
+                .and_then(|p| p.given_by())
+                .map_or_else(String::new, |by| format!(" That plan is {by}.")),
             steps: steps(stage, finish, spoiled(&live)),
             when: if typed.about.is_none() { typed.when.clone() } else { String::new() },
             faces: typed.faces,
