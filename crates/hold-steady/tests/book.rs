@@ -22,14 +22,6 @@ fn a_finished_cook(server: &Server) {
         .post(&format!("{cook}/rating"), &[("centre", "0"), ("tenderness", "5"), ("note", "=1+1, “quoted”")]);
 }
 
-fn upload(server: &Server, json: &str) -> common::Reply {
-    let boundary = "----hold-steady-test";
-    let body = format!(
-        "--{boundary}\r\nContent-Disposition: form-data; name=\"file\"; filename=\"book.json\"\r\nContent-Type: application/json\r\n\r\n{json}\r\n--{boundary}--\r\n"
-    );
-    server.send("/book/import", &format!("multipart/form-data; boundary={boundary}"), body.as_bytes())
-}
-
 fn cooks(json: &str) -> Value {
     serde_json::from_str::<Value>(json).expect("JSON")["cooks"].clone()
 }
@@ -43,10 +35,15 @@ fn the_same_book_comes_out_of_another_kitchen() {
     let json = server.get("/book/export.json");
     assert!(json.kind.starts_with("application/json"));
     let other = Server::start(there.path());
-    let done = upload(&other, &json.body);
+    let done = other.upload("/book/import", &json.body);
     assert!(done.status == 200 && done.body.contains("Imported: 1 new"), "{}", done.body);
     assert_eq!(cooks(&other.get("/book/export.json").body), cooks(&json.body));
-    assert!(upload(&other, &json.body).body.contains("0 new, 0 with further records, 1 already here"));
+    assert!(
+        other
+            .upload("/book/import", &json.body)
+            .body
+            .contains("0 new, 0 with further records, 1 already here")
+    );
     assert_eq!(cooks(&other.get("/book/export.json").body), cooks(&json.body));
     assert_eq!(other.get("/book/export.csv").body, server.get("/book/export.csv").body);
 }
@@ -78,7 +75,7 @@ fn what_cannot_be_imported_is_refused_with_line_and_reason() {
         ("", "Choose a file first"),
         ("[]", "line 1"),
     ] {
-        let reply = upload(&server, text);
+        let reply = server.upload("/book/import", text);
         assert_eq!(reply.status, 422, "{text}");
         assert!(reply.body.contains(reason), "{reason} in {}", reply.body);
     }

@@ -12,14 +12,6 @@ const PANTRY: &str = include_str!("../../core/tests/golden/export-v2.json");
 /// When the book is brought in: the golden one was written before.
 const LATER: &str = "2026-12-24T12:00:00Z";
 
-fn upload(server: &Server, text: &str) -> common::Reply {
-    let boundary = "----hold-steady-test";
-    let body = format!(
-        "--{boundary}\r\nContent-Disposition: form-data; name=\"file\"; filename=\"book.json\"\r\nContent-Type: application/json\r\n\r\n{text}\r\n--{boundary}--\r\n"
-    );
-    server.send("/book/import", &format!("multipart/form-data; boundary={boundary}"), body.as_bytes())
-}
-
 fn sound() -> Value {
     let mut book: Value = serde_json::from_str(SOUND).expect("JSON");
     let other: Value = serde_json::from_str(PANTRY).expect("JSON");
@@ -120,7 +112,7 @@ fn after_any_hostile_book_every_page_answers_and_what_was_here_is_untouched() {
             cooks.into_iter().find(|c| c["id"] == COOK).expect("mine")
         };
         let before = events(&server);
-        let reply = upload(&server, &book.to_string());
+        let reply = server.upload("/book/import", &book.to_string());
         assert!(matches!(reply.status, 200 | 422), "{name}: {} {}", reply.status, reply.body);
         let out: Value = serde_json::from_str(&server.get("/book/export.json").body).expect("JSON");
         let mut pages: Vec<String> =
@@ -168,13 +160,13 @@ fn a_book_turns_no_verdict_of_a_cook_under_way() {
     let corrected = json!({"id": "019ac333-0000-7000-8000-000000000001", "kind": "corrected", "event": dropped, "by": "chef",
                            "happened_at": "2026-11-25T11:00:00Z", "recorded_at": "2026-11-25T15:59:00Z"});
     book["cooks"][0]["events"].as_array_mut().expect("a list").push(corrected);
-    let reply = upload(&server, &book.to_string());
+    let reply = server.upload("/book/import", &book.to_string());
     assert!(reply.body.contains("under way here"), "{}", reply.body);
     assert!(server.get(&mine).body.contains("Not safe to serve"));
     // In another kitchen it is a new record, and says where it came from on every line.
     let elsewhere = tempfile::tempdir().expect("a folder");
     let other = Server::start_at(elsewhere.path(), NOW, &[]);
-    upload(&other, &book.to_string());
+    other.upload("/book/import", &book.to_string());
     let page = other.get(&mine).body;
     assert!(page.matches("not written down here: imported").count() >= 3, "{page}");
 }

@@ -7,14 +7,6 @@ use serde_json::Value;
 
 const PRESET: &str = "01a20000-0000-7000-8000-0000000000aa";
 
-fn upload(server: &Server, json: &str) -> common::Reply {
-    let boundary = "----hold-steady-test";
-    let body = format!(
-        "--{boundary}\r\nContent-Disposition: form-data; name=\"file\"; filename=\"plan.json\"\r\nContent-Type: application/json\r\n\r\n{json}\r\n--{boundary}--\r\n"
-    );
-    server.send("/plan/open", &format!("multipart/form-data; boundary={boundary}"), body.as_bytes())
-}
-
 #[test]
 fn the_work_before_the_bath_is_answered_and_its_faults_named() {
     let data = tempfile::tempdir().expect("a folder");
@@ -55,7 +47,7 @@ fn a_plan_taken_along_opens_again() {
         (Some("hold-steady/plan"), Some("serve-now"))
     );
     let other = Server::start(there.path());
-    let opened = upload(&other, &file.body);
+    let opened = other.upload("/plan/open", &file.body);
     assert_eq!(opened.status, 303, "{}", opened.body);
     let again = other.get(&opened.location).body;
     assert!(
@@ -80,10 +72,13 @@ fn a_plan_taken_along_opens_again() {
     ];
     assert_eq!(server.post("/foods/salmon-fillet/copy", &fields).status, 303);
     let file = server.get(&format!("/plan/file.json?food={own}&parasites=frozen&typed_in=c-mm"));
-    let opened = upload(&other, &file.body);
+    let opened = other.upload("/plan/open", &file.body);
     assert!(other.get(&opened.location).body.contains("value=\"Lock salmon\""));
     // A food that is here already stays as it is, whatever a file says of it.
-    assert_eq!(upload(&other, &file.body.replace("Lock salmon", "Somebody's salmon")).status, 303);
+    assert_eq!(
+        other.upload("/plan/open", &file.body.replace("Lock salmon", "Somebody's salmon")).status,
+        303
+    );
     let kept = other.get(&format!("/foods/{own}")).body;
     assert!(kept.contains("Lock salmon") && !kept.contains("Somebody"));
 }
@@ -100,12 +95,12 @@ fn hostile_files_are_refused_with_line_and_reason_and_change_nothing() {
         ("{\"format\":\"hold-steady/presets\",\"version\":1,\"presets\":[{\"id\":7}]}", "line 1"),
         ("[[[[[[[[", "line 1"),
     ] {
-        let reply = upload(&server, json);
+        let reply = server.upload("/plan/open", json);
         assert_eq!(reply.status, 422, "{json}");
         assert!(reply.body.contains(says), "{json}: {says}");
     }
     let script = "{\"format\":\"<script>alert(1)</script>\",\"version\":1}";
-    assert!(!upload(&server, script).body.contains("<script>alert"));
+    assert!(!server.upload("/plan/open", script).body.contains("<script>alert"));
     assert!(!server.get("/plan").body.contains("preset-"));
 }
 
@@ -137,8 +132,8 @@ fn presets_are_kept_planned_removed_put_back_and_carried_over() {
     assert_eq!(server.post("/plan/keep", &nameless).status, 422);
     let file = server.get("/plan/presets.json").body;
     let other = Server::start(there.path());
-    assert!(upload(&other, &file).body.contains("1 new presets"));
-    assert!(upload(&other, &file).body.contains("0 new presets"));
+    assert!(other.upload("/plan/open", &file).body.contains("1 new presets"));
+    assert!(other.upload("/plan/open", &file).body.contains("0 new presets"));
     assert!(other.get("/plan").body.contains("Friday steak"));
     // They are in the book's export too.
     let export: Value = serde_json::from_str(&server.get("/book/export.json").body).expect("JSON");

@@ -184,7 +184,10 @@
     try {
       // In the order they were tapped: a pull follows its drop.
       for (let tap = waiting()[0]; tap; tap = waiting()[0]) {
-        const response = await post(tap.action, new URLSearchParams(tap.body));
+        const body = new URLSearchParams(tap.body);
+        // How long ago, by this device: the machine's own clock may have been set meanwhile.
+        body.set("tapped_ago", String(Math.max(0, (Date.now() - tap.device) / 1000) * globalThis.steady.rate()));
+        const response = await post(tap.action, body);
         if (response.status >= 500) break;
         keep(waiting().filter((t) => t.id !== tap.id));
         if (response.ok) {
@@ -201,8 +204,7 @@
   };
   const queue = (form, body, label, why) => {
     const at = globalThis.steady.now();
-    body.set("tapped_at", new Date(at).toISOString());
-    keep([...waiting(), { id: body.get("tap") ?? String(at), action: form.action, page: location.pathname, body: body.toString(), label, at, why }]);
+    keep([...waiting(), { id: body.get("tap") ?? String(at), action: form.action, page: location.pathname, body: body.toString(), label, at, device: Date.now(), why }]);
   };
   // While one is on its way, the same form sends no second, and another form waits for it: a pull follows its drop.
   const sending = new WeakSet();

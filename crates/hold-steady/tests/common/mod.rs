@@ -146,6 +146,15 @@ impl Server {
         Reply::of(request.send(body).expect("an answer"))
     }
 
+    /// Uploads a JSON file as the pages' forms do.
+    pub fn upload(&self, path: &str, json: &str) -> Reply {
+        let boundary = "----hold-steady-test";
+        let body = format!(
+            "--{boundary}\r\nContent-Disposition: form-data; name=\"file\"; filename=\"file.json\"\r\nContent-Type: application/json\r\n\r\n{json}\r\n--{boundary}--\r\n"
+        );
+        self.send(path, &format!("multipart/form-data; boundary={boundary}"), body.as_bytes())
+    }
+
     /// Starts a cook of a whole strip steak and returns its page's path.
     pub fn start_cook(&self, id: &str) -> String {
         let form = [

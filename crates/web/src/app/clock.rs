@@ -89,12 +89,16 @@ const STEP_S: f64 = 5.0;
 
 /// Notices when the clock is set: wall time and steady time no longer go together.
 #[derive(Debug, Default)]
-pub struct ClockWatch(Mutex<Option<(Timestamp, f64)>>);
+pub struct ClockWatch {
+    last: Mutex<Option<(Timestamp, f64)>>,
+    /// Held while the cooks are told: whoever writes meanwhile waits, so that what they write comes after it.
+    telling: tokio::sync::Mutex<()>,
+}
 
 impl ClockWatch {
     /// By how many seconds the clock was set since this was last asked.
     fn step_s(&self, now: Timestamp, steady_s: f64) -> Option<f64> {
-        let mut last = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut last = self.last.lock().unwrap_or_else(PoisonError::into_inner);
         let step = last.map(|(at, steady)| now.duration_since(at).as_secs_f64() - (steady_s - steady));
         *last = Some((now, steady_s));
         step.filter(|s| s.abs() > STEP_S)
@@ -102,7 +106,7 @@ impl ClockWatch {
 
     /// Goes on from a mark of before the program was started.
     fn go_on_from(&self, beat: &Beat) {
-        *self.0.lock().unwrap_or_else(PoisonError::into_inner) = Some((beat.at, beat.steady_s));
+        *self.last.lock().unwrap_or_else(PoisonError::into_inner) = Some((beat.at, beat.steady_s));
     }
 }
 
@@ -113,6 +117,7 @@ impl AppState {
     /// # Errors
     /// When it cannot be written down.
     pub async fn heed_clock(&self) -> Result<(), StoreError> {
+        let _telling = self.watch.telling.lock().await;
         let now = self.clock.now();
         let Some(by_s) = self.watch.step_s(now, self.clock.steady_s()) else { return Ok(()) };
         tracing::warn!(by_s, "the clock of this machine was set");

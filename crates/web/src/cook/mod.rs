@@ -215,23 +215,23 @@ struct Tap {
     event: Option<Uuid>,
     /// The tap's own identifier, chosen by the page: sent again, it is the same tap.
     tap: Option<Uuid>,
-    /// When it was tapped, of one that waited in the page while this machine could not be reached.
+    /// How many seconds ago it was tapped, of one that waited in the page while this machine could not be reached.
+    /// Not when: this machine's clock may have been set since.
     #[serde(default)]
-    tapped_at: String,
+    tapped_ago: String,
 }
 
 /// How long a tap may have waited for its time to be taken as it is.
 const LONGEST_WAIT: SignedDuration = SignedDuration::from_hours(24);
 
 /// When a tap that waited was made; `None` for one that did not wait.
-fn tapped_at(text: &str, now: Timestamp) -> Result<Option<Timestamp>, String> {
-    if text.is_empty() {
+fn tapped_at(ago_s: &str, now: Timestamp) -> Result<Option<Timestamp>, String> {
+    if ago_s.is_empty() {
         return Ok(None);
     }
-    let at: Option<Timestamp> = text.parse().ok();
-    match at.filter(|at| now.duration_since(*at) <= LONGEST_WAIT) {
-        // The page's clock may run a little ahead of ours.
-        Some(at) => Ok(Some(at.min(now))),
+    let ago = ago_s.parse::<f64>().ok().filter(|s| (0.0..=LONGEST_WAIT.as_secs_f64()).contains(s));
+    match ago.and_then(|s| now.checked_sub(SignedDuration::from_secs_f64(s)).ok()) {
+        Some(at) => Ok(Some(at)),
         None => Err("That tap has waited for more than a day. Type the time it really happened.".into()),
     }
 }
@@ -298,7 +298,7 @@ fn understand(
         return Err("Type the time it really happened, for example 19:05.".into());
     }
     if tap.when.trim().is_empty()
-        && let Some(at) = tapped_at(&tap.tapped_at, now)?
+        && let Some(at) = tapped_at(&tap.tapped_ago, now)?
     {
         return Ok((kind, at));
     }
