@@ -204,6 +204,8 @@
   };
   const queue = (form, body, label, why) => {
     const at = globalThis.steady.now();
+    // Tapped again while it waits, it is the same tap: the first stands.
+    if (waiting().some((t) => t.id === body.get("tap"))) return;
     keep([...waiting(), { id: body.get("tap") ?? String(at), action: form.action, page: location.pathname, body: body.toString(), label, at, device: Date.now(), why }]);
   };
   // While one is on its way, the same form sends no second, and another form waits for it: a pull follows its drop.

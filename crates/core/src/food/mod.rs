@@ -558,6 +558,16 @@ impl PartialEq for Tabulated {
 }
 
 impl Food {
+    /// The temperature below which no table reaches, where baths that cold are planned for this food, °C. A ferment
+    /// is no pasteurisation and has its own row; plants have no animal organisms' growth to fear at these
+    /// temperatures, and none of them is offered below the line.
+    #[must_use]
+    pub fn no_table_below_c(&self) -> Option<f64> {
+        let least = crate::safety::limits().lowest_hold_c.value;
+        let asks = self.class.is_animal() && self.class != FoodClass::Ferment;
+        (asks && self.bath_c.low < least).then_some(least)
+    }
+
     /// The tabulated thermal behaviour; computed once for each food.
     #[must_use]
     pub fn material(&self) -> Arc<Material> {

@@ -116,6 +116,22 @@ impl Plan {
         moved(self.times.drop_by, min)
     }
 
+    /// How far a map around this plan reaches, minutes: it does not move with every step of the temperature.
+    #[must_use]
+    pub fn map_horizon_min(&self, request: &PlanRequest) -> f64 {
+        const ROOM: f64 = 1.08;
+        const MORE_ROOM: f64 = 1.2;
+        const LONG_MIN: f64 = 900.0;
+        let windows = request.food().texture.rows.iter().map(|r| r.until_min).fold(0.0, f64::max);
+        let whole = |least: f64| {
+            let step = if least > LONG_MIN { 240.0 } else { 60.0 };
+            (least / step).ceil() * step
+        };
+        let usual = whole((windows * ROOM).max(self.needed_min * MORE_ROOM));
+        // A time chosen within the map leaves it as it is.
+        if self.bath_min > usual { whole(self.bath_min * MORE_ROOM) } else { usual }
+    }
+
     /// Whether the plan is one to follow.
     #[must_use]
     pub fn is_refused(&self) -> bool {

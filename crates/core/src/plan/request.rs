@@ -161,7 +161,24 @@ pub struct PlanRequest {
 const UNSURE_FACTOR: f64 = 2.0;
 const UNSURE_SHARE: f64 = 0.15;
 
+/// Baths nearer to each other than this are the same to a cook, °C; choices side by side are further apart than
+/// twice the second.
+const SAME_BATH_K: f64 = 0.05;
+const SAME_CHOICE_K: f64 = 0.26;
+
 impl PlanRequest {
+    /// Whether a temperature is that of this plan's bath.
+    #[must_use]
+    pub fn is_at(&self, c: f64) -> bool {
+        (c - self.bath_c).abs() <= SAME_BATH_K
+    }
+
+    /// Whether a temperature of a few to choose from is the one this plan has taken.
+    #[must_use]
+    pub fn has_chosen(&self, c: f64) -> bool {
+        (c - self.bath_c).abs() < SAME_CHOICE_K
+    }
+
     /// The food.
     #[must_use]
     pub fn food(&self) -> &Food {

@@ -16,7 +16,7 @@ fn utc(t: Timestamp) -> String {
 
 /// Without what would end a line: a bare CR is one to some readers, and what follows it a property of its own.
 fn plain(text: &str) -> String {
-    text.chars().map(|c| if c.is_control() && c != '\n' { ' ' } else { c }).collect()
+    text.chars().map(|letter| if letter.is_control() && letter != '\n' { ' ' } else { letter }).collect()
 }
 
 /// The calendar of a cook seen at `now`; `address` is the cook's page.

@@ -10,7 +10,7 @@ mod slice;
 
 pub use map::{Map, maps};
 pub use ribbon::{Mark, Ribbon, ribbons};
-pub use scale::{Scale, no_table_below, scales};
+pub use scale::{Scale, scales};
 pub use slice::{Slice, line_points, slices};
 
 /// Widths drawn for, in CSS pixels: a laptop's page and a phone's.

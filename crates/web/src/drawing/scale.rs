@@ -1,8 +1,7 @@
 //! The scale of a food's doneness: its levels, the schools, the kitchen's own, and where no table reaches.
 
 use askama::Template;
-use hold_steady_core::food::{Food, FoodClass};
-use hold_steady_core::safety::limits;
+use hold_steady_core::food::Food;
 use hold_steady_core::units::{Celsius, Units, trimmed};
 
 use super::{NARROW, WIDE, px};
@@ -37,15 +36,6 @@ struct Drawing {
     summary: String,
 }
 
-/// The temperature below which no table reaches, where baths that cold are planned for this food, °C. A
-/// ferment is no pasteurisation and has its own row; plants have no animal organisms' growth to fear at
-/// these temperatures, and none of them is offered below the line.
-pub fn no_table_below(food: &Food) -> Option<f64> {
-    let least = limits().lowest_hold_c.value;
-    let asks = food.class.is_animal() && food.class != FoodClass::Ferment;
-    (asks && food.bath_c.low < least).then_some(least)
-}
-
 /// Draws a scale for both widths.
 pub fn scales(scale: &Scale<'_>) -> Result<String, PageError> {
     Ok(drawing(scale, WIDE, "wide").render()? + &drawing(scale, NARROW, "narrow").render()?)
@@ -58,7 +48,7 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
     let range = scale.food.bath_c;
     let x = |c: f64| width * ((c - range.low) / (range.high - range.low)).clamp(0.0, 1.0);
     let degrees = |c: f64| scale.units.temperature(Celsius::new(c));
-    let zone = no_table_below(scale.food).map(|c| x(c.min(range.high)));
+    let zone = scale.food.no_table_below_c().map(|c| x(c.min(range.high)));
     let mut taken = Vec::new();
     let mut levels: Vec<Tick> = Vec::new();
     if let Some(c) = scale.dialled_c {
@@ -146,8 +136,7 @@ mod tests {
                 }
             }
             let marked = drawing(&scale, WIDE, "wide").zone.is_some();
-            let below = food.bath_c.low < 54.4 && food.class.is_animal() && food.id != "yogurt";
-            assert_eq!(marked, below, "{}", food.id);
+            assert_eq!(marked, food.no_table_below_c().is_some(), "{}", food.id);
         }
     }
 }

@@ -147,7 +147,7 @@ impl Answer {
         };
         let dialled = pantry.dialled_c(food);
         let degrees = |c: f64| units.temperature(Celsius::new(c));
-        let differs = dialled.is_none_or(|c| (c - request.bath_c).abs() > 0.05);
+        let differs = dialled.is_none_or(|c| !request.is_at(c));
         let map = map_address(form, request, &plan)?;
         Ok(Self {
             form: form.clone(),
@@ -336,19 +336,9 @@ fn first_reason(plan: &Plan) -> String {
     plan.verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default()
 }
 
-/// Key and query of the map: everything it hangs on, with a horizon that does not move with every step of
-/// the temperature.
+/// Key and query of the map: everything it hangs on.
 fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(String, String), PageError> {
-    const ROOM: f64 = 1.08;
-    const LONG_MIN: f64 = 900.0;
-    let windows = request.food().texture.rows.iter().map(|r| r.until_min).fold(0.0, f64::max);
-    let whole = |least: f64| {
-        let step = if least > LONG_MIN { 240.0 } else { 60.0 };
-        (least / step).ceil() * step
-    };
-    let usual = whole((windows * ROOM).max(plan.needed_min * 1.2));
-    // A time chosen within the map leaves it as it is.
-    let horizon = if plan.bath_min > usual { whole(plan.bath_min * 1.2) } else { usual } as u32;
+    let horizon = plan.map_horizon_min(request) as u32;
     // The map is the same for every bath, time and clock.
     let hangs_on = PlanForm {
         bath: String::new(),
@@ -388,7 +378,7 @@ fn tender(request: &PlanRequest, form: &PlanForm, units: Units) -> Result<Vec<Te
                 window: format!("{} to {}", duration(r.from_min), duration(r.until_min)),
                 gives: r.gives.clone().unwrap_or_default(),
                 href: format!("/plan?{}", super::encoded(&with)?),
-                chosen: (r.c - request.bath_c).abs() < 0.26,
+                chosen: request.has_chosen(r.c),
                 bath,
             })
         })

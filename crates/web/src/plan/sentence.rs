@@ -8,7 +8,7 @@ use hold_steady_core::safety::FROZEN_FOR_PARASITES;
 use hold_steady_core::units::{Celsius, Units};
 
 use crate::app::PageError;
-use crate::drawing::{Scale, no_table_below, scales};
+use crate::drawing::{Scale, scales};
 
 /// A choice of a list.
 pub struct Choice {
@@ -179,7 +179,7 @@ impl Sentence {
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
             hints: hints(food, units),
             scale: scales(&scale)?,
-            no_table_below: no_table_below(food).map(|c| units.temperature(Celsius::new(c))),
+            no_table_below: food.no_table_below_c().map(|c| units.temperature(Celsius::new(c))),
             schools: food
                 .schools
                 .iter()
