@@ -76,7 +76,8 @@ impl ResponseError for PageError {
 
     fn error_response(&self) -> HttpResponse {
         let status = self.status_code();
-        if status.is_server_error() {
+        // That everybody is busy is no failure.
+        if status.is_server_error() && !matches!(self, Self::Busy) {
             tracing::error!(error = %self, "a page could not be shown");
         }
         let (heading, text) = match self {

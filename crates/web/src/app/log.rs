@@ -24,6 +24,7 @@ pub async fn log<B: MessageBody + 'static>(
     let ms = begun.elapsed().as_millis();
     let cook = cook(&path);
     match status {
+        503 => tracing::warn!(%method, path, status, ms, cook, "not now"),
         500.. => tracing::error!(%method, path, status, ms, cook, "failed"),
         400.. => tracing::warn!(%method, path, status, ms, cook, "refused"),
         _ if method == Method::POST => tracing::info!(%method, path, status, ms, cook, "done"),
