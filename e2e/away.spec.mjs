@@ -105,6 +105,27 @@ test("a tap while the machine is away waits in the page and is sent once, with t
   await expect(dropped.locator(".log-at")).toHaveText("17:06");
 });
 
+test("two taps that wait are two events, in their order, and a tap made before they are sent comes after them", async ({ page, kitchen }) => {
+  kitchen.troubled = true;
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  await page.getByRole("button", { name: "Start this cook" }).click();
+  await page.getByLabel("happened at").fill("3 h ago");
+  await page.getByRole("button", { name: "Dropped" }).click();
+  await page.getByRole("button", { name: "Pulled" }).click();
+  await expect(page.getByRole("button", { name: "Dried" })).toBeVisible();
+  // The same form, two buttons, while the machine is away.
+  await page.route("**/event", (route) => route.abort("connectionrefused"));
+  await page.locator("form.act").getByRole("button", { name: "Dried" }).click();
+  await expect(page.locator("#waiting p")).toHaveCount(1);
+  await page.locator("form.act").getByRole("button", { name: "Dried" }).click();
+  await page.locator("form.act").getByRole("button", { name: "Eaten" }).click();
+  await expect(page.locator("#waiting p")).toHaveCount(2);
+  await page.unroute("**/event");
+  await expect(page.locator("#waiting")).toHaveCount(0, { timeout: 15_000 });
+  for (const what of ["dried", "eaten"]) await expect(page.locator(".log li").filter({ hasText: what })).toHaveCount(1);
+});
+
 test("a tap whose answer was lost is one event", async ({ page, kitchen }) => {
   kitchen.troubled = true;
   const url = await kitchen.open();

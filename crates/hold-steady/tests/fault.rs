@@ -14,6 +14,15 @@ fn program() -> Command {
     Command::new(env!("CARGO_BIN_EXE_hold-steady"))
 }
 
+/// A small request that would be computed for minutes: a large block in a bath of two thousand corners.
+fn worst() -> String {
+    let zigzag: Vec<Value> =
+        (0..2000).map(|i| serde_json::json!({"min": f64::from(i) * 0.5, "c": 50 + 10 * (i % 2)})).collect();
+    serde_json::json!({"food": "pork-shoulder", "shape": "block", "thickness_mm": 30, "width_mm": 600,
+                       "length_mm": 600, "start_c": 5, "until_min": 1000, "bath": zigzag})
+    .to_string()
+}
+
 /// The events of the one cook there is.
 fn events(server: &Server) -> Vec<Value> {
     let book: Value = serde_json::from_str(&server.get("/book/export.json").body).expect("JSON");
@@ -76,11 +85,7 @@ fn what_does_not_arrive_whole_is_answered_for_what_it_is() {
     assert!(broken.starts_with("HTTP/1.1 400") && !broken.contains("larger"), "{broken}");
     let large = server.send("/api/v1/calc/heat", "application/json", &vec![b' '; 2 << 20]);
     assert!(large.status == 413 && large.body.contains("larger than 1 MB"), "{}", large.body);
-    let zigzag: Vec<Value> =
-        (0..2000).map(|i| serde_json::json!({"min": f64::from(i) * 0.5, "c": 50 + 10 * (i % 2)})).collect();
-    let worst = serde_json::json!({"food": "pork-shoulder", "shape": "block", "thickness_mm": 30, "width_mm": 600,
-                                   "length_mm": 600, "start_c": 5, "until_min": 1000, "bath": zigzag});
-    let refused = server.send("/api/v1/calc/heat", "application/json", worst.to_string().as_bytes());
+    let refused = server.send("/api/v1/calc/heat", "application/json", worst().as_bytes());
     assert!(refused.status == 422 && refused.body.contains("fewer points"), "{}", refused.body);
     let described = server.get("/api/v1/openapi.json").body;
     for limit in ["\"maxItems\":20000", "6000000 cells times steps", "\"408\"", "\"503\""] {
@@ -92,12 +97,7 @@ fn what_does_not_arrive_whole_is_answered_for_what_it_is() {
 fn nobody_is_computed_for_who_has_hung_up() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());
-    let zigzag: Vec<Value> =
-        (0..2000).map(|i| serde_json::json!({"min": f64::from(i) * 0.5, "c": 50 + 10 * (i % 2)})).collect();
-    let worst =
-        serde_json::json!({"food": "pork-shoulder", "shape": "block", "thickness_mm": 30, "width_mm": 600,
-                                   "length_mm": 600, "start_c": 5, "until_min": 1000, "bath": zigzag})
-        .to_string();
+    let worst = worst();
     // Far more than there are places to compute at, each for more than a second.
     let callers: Vec<_> = (0..24)
         .map(|_| {
@@ -138,6 +138,9 @@ fn a_tap_sent_again_is_one_event_and_answered_as_the_first_time() {
         assert_eq!(first, (303, cook.clone()), "{what}");
         assert_eq!(tap(&id(n), what, more), first, "{what}, its answer lost and sent again");
     }
+    // The same identifier for something else is refused and never taken for done.
+    let other = server.post(&format!("{cook}/event"), &[("tap", &id(13)), ("what", "dried")]);
+    assert!(other.status == 409 && other.body.contains("tap again"), "{} {}", other.status, other.body);
     let rating = [("tap", id(14)), ("crust", "4".into()), ("note", "once".into())];
     let rating: Vec<_> = rating.iter().map(|(k, v)| (*k, v.as_str())).collect();
     for _ in 0..2 {

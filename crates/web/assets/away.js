@@ -69,10 +69,10 @@
   };
 
   // --- the cook's clocks: how old the last word is ---
-  let word = { at: performance.now(), shown: null };
+  let heardAt = performance.now();
   const OLD_MS = 25_000;
   const heard = () => {
-    word = { at: performance.now(), shown: null };
+    heardAt = performance.now();
     byId("live-away")?.remove();
     byId("live")?.classList.remove("is-old");
   };
@@ -80,7 +80,7 @@
   const age = () => {
     const live = byId("live");
     if (!live?.hasAttribute("hx-get")) return;
-    const ms = performance.now() - word.at;
+    const ms = performance.now() - heardAt;
     if (!unheard && ms < OLD_MS) return;
     let note = byId("live-away");
     if (!note) {
@@ -147,7 +147,7 @@
     }
   };
   const post = (url, body) => fetch(url, { method: "POST", body, credentials: "same-origin", signal: AbortSignal.timeout(body instanceof FormData ? 60_000 : WITHIN_MS) });
-  const NOT_WRITTEN = "It was not written down.";
+  const pageOf = async (response) => new DOMParser().parseFromString(await response.text(), "text/html");
   // What the page becomes after an answer: where it leads, or what it says here.
   const goOn = async (response, tap) => {
     const to = new URL(response.url);
@@ -159,7 +159,7 @@
     }
     // After a tap the same page as it is now, or a form handed back with what is wrong: put in place, without
     // asking twice.
-    const page = new DOMParser().parseFromString(await response.text(), "text/html");
+    const page = await pageOf(response);
     const main = page.querySelector("main") ?? page.querySelector("body");
     byId("main").replaceChildren(...main.childNodes);
     const strip = page.querySelector("#next-strip");
@@ -174,7 +174,7 @@
     showWaiting();
   };
   const refusedIn = async (response) => {
-    const page = new DOMParser().parseFromString(await response.text(), "text/html");
+    const page = await pageOf(response);
     return (page.querySelector("#problem") ?? page.querySelector("main p"))?.textContent.trim() ?? "";
   };
   let flushing = false;
@@ -203,10 +203,29 @@
     }
   };
   const queue = (form, body, label, why) => {
-    const at = globalThis.steady.now();
+    const [id, at] = [body.get("tap"), globalThis.steady.now()];
     // Tapped again while it waits, it is the same tap: the first stands.
-    if (waiting().some((t) => t.id === body.get("tap"))) return;
-    keep([...waiting(), { id: body.get("tap") ?? String(at), action: form.action, page: location.pathname, body: body.toString(), label, at, device: Date.now(), why }]);
+    if (waiting().some((t) => t.id === id)) return;
+    keep([...waiting(), { id, action: form.action, page: location.pathname, body: body.toString(), label, at, device: Date.now(), why }]);
+  };
+  // The form's own identifier is that of the first tap in it. Another one from the same page (another button, another
+  // time) is another tap; the same again is the same.
+  const named = new WeakMap();
+  const tapId = (form, body) => {
+    const ids = named.get(form) ?? new Map();
+    named.set(form, ids);
+    const said = body.toString();
+    if (!ids.has(said)) ids.set(said, ids.size === 0 ? body.get("tap") : newId());
+    return ids.get(said);
+  };
+  // Time-ordered, as the server's; `crypto.randomUUID` is not there on a plain address of the network.
+  const newId = () => {
+    const bytes = crypto.getRandomValues(new Uint8Array(16));
+    let ms = Math.floor(globalThis.steady.now());
+    for (let i = 5; i >= 0; i -= 1) { bytes[i] = ms % 256; ms = Math.floor(ms / 256); }
+    bytes[6] = 0x70 | (bytes[6] & 0x0f);
+    bytes[8] = 0x80 | (bytes[8] & 0x3f);
+    return [...bytes].map((b) => b.toString(16).padStart(2, "0")).join("").replace(/^(.{8})(.{4})(.{4})(.{4})/, "$1-$2-$3-$4-");
   };
   // While one is on its way, the same form sends no second, and another form waits for it: a pull follows its drop.
   const sending = new WeakSet();
@@ -223,22 +242,25 @@
     const body = file ? data : new URLSearchParams([...data]);
     const label = (e.submitter?.getAttribute("aria-label") ?? e.submitter?.textContent ?? form.getAttribute("aria-label") ?? "").trim();
     const tap = "tap" in form.dataset;
+    if (tap) body.set("tap", tapId(form, body));
+    const notSent = (why) => {
+      if (tap) queue(form, body, label, why);
+      else box("not-sent").textContent = `${why} Nothing you typed is lost: try “${label}” again.`;
+      byId("waiting")?.scrollIntoView({ block: "nearest" });
+    };
     const before = line;
     let done;
     line = new Promise((resolve) => { done = resolve; });
     try {
       await before;
+      // What waits was tapped before.
+      if (tap) await flush();
+      if (tap && waiting().length) return notSent("Others wait before it.");
       const response = await post(form.action, body);
-      if (response.status >= 500) {
-        const why = (await refusedIn(response)) || NOT_WRITTEN;
-        if (tap) queue(form, body, label, why);
-        else box("not-sent").textContent = `${why} Nothing you typed is lost: try “${label}” again.`;
-      } else await goOn(response, tap);
+      if (response.status >= 500) notSent((await refusedIn(response)) || "It was not written down.");
+      else await goOn(response, tap);
     } catch (problem) {
-      const why = problem.name === "TimeoutError" ? WHY.slow : WHY.send;
-      if (tap) queue(form, body, label, why);
-      else box("not-sent").textContent = `${why} Nothing you typed is lost: try “${label}” again.`;
-      byId("waiting")?.scrollIntoView({ block: "nearest" });
+      notSent(problem.name === "TimeoutError" ? WHY.slow : WHY.send);
     } finally {
       done();
       sending.delete(form);

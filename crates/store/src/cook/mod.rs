@@ -78,8 +78,14 @@ impl InKitchen {
     ) -> Result<Result<(), E>, StoreError> {
         self.writing(move |c, actor| {
             let record = load(c, actor.kitchen, cook)?.ok_or(StoreError::NotFound)?;
-            if record.events.iter().any(|e| e.event.id == event.id) {
-                return Ok(Ok(()));
+            if let Some(known) = record.events.iter().find(|e| e.event.id == event.id) {
+                if known.event.kind == event.kind {
+                    return Ok(Ok(()));
+                }
+                // Never taken for the same: it would be lost without a word.
+                return Err(StoreError::Conflict(
+                    "something else was written down by that tap; reload the page and tap again".into(),
+                ));
             }
             if exists(c, "event", event.id)? {
                 return Err(StoreError::Conflict(format!("the event {} is another cook’s", event.id)));

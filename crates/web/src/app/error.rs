@@ -100,6 +100,9 @@ impl ResponseError for PageError {
                 ("That is more than is computed here", format!("{}.", capitalised(&e.to_string())))
             }
             Self::Busy => ("One moment", self.to_string()),
+            Self::Store(StoreError::Conflict(reason)) => {
+                ("It was not written down", format!("{}.", capitalised(reason)))
+            }
             Self::Store(e @ (StoreError::Busy | StoreError::Full | StoreError::Unwritable(_))) => (
                 "It was not written down",
                 format!("{} What was written down before is safe.", capitalised(&e.to_string())),
