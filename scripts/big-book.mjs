@@ -1,10 +1,11 @@
 // How the pages bear a long book: fills a kitchen with so many finished cooks and twenty under way, then asks each
 // page again and again, one at a time, and then ten and fifty clients for answers. The same with twenty cooks in the
 // book, in the same run, to compare with: `node scripts/big-book.mjs 10000 [path of the binary]`.
-import { execFileSync, spawn } from "node:child_process";
+import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { served } from "./served.mjs";
 
 const many = Number(process.argv[2] ?? 10000);
 const binary = process.argv[3] ?? "target/release/hold-steady";
@@ -34,13 +35,7 @@ for (const finished of [20, many]) {
     execFileSync(binary, ["import", "--data", folder, file]);
     done += part;
   }
-  const server = spawn(binary, ["serve", "--port", "0", "--log", "error", "--data", folder], { stdio: ["ignore", "pipe", "inherit"] });
-  const url = await new Promise((resolve) => {
-    server.stdout.on("data", (chunk) => {
-      const found = String(chunk).match(/http:\/\/\S+/);
-      if (found) resolve(found[0].replace(/\/$/, ""));
-    });
-  });
+  const { server, url } = await served(binary, ["serve", "--port", "0", "--log", "error", "--data", folder]);
   const took = async (path) => {
     const start = performance.now();
     const reply = await fetch(url + path);

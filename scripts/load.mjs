@@ -1,20 +1,14 @@
 // Asks a release build for every food's answer and map, as the plan page does, and prints how long the server
 // took: `cargo build --release && node scripts/load.mjs`. One request at a time, so that it is the server's
 // own time; a page that computes nothing is asked in the same run, to compare with.
-import { spawn } from "node:child_process";
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { served } from "./served.mjs";
 
 const rounds = Number(process.argv[2] ?? 5);
 const folder = mkdtempSync(join(tmpdir(), "hold-steady-load-"));
-const server = spawn("target/release/hold-steady", ["serve", "--port", "0", "--data", folder], { stdio: ["ignore", "pipe", "inherit"] });
-const url = await new Promise((resolve) => {
-  server.stdout.on("data", (chunk) => {
-    const at = String(chunk).match(/http:\/\/\S+/);
-    if (at) resolve(at[0].replace(/\/$/, ""));
-  });
-});
+const { server, url } = await served("target/release/hold-steady", ["serve", "--port", "0", "--data", folder]);
 const text = async (path) => (await fetch(url + path)).text();
 const timed = async (path) => {
   const start = performance.now();

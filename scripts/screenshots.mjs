@@ -1,20 +1,14 @@
 // Takes the pictures in docs/screenshots from the demonstration: `node scripts/screenshots.mjs` after a
 // debug build. The clock is set, so that the pictures change only when the pages do.
-import { spawn } from "node:child_process";
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium } from "@playwright/test";
+import { served } from "./served.mjs";
 
 const folder = mkdtempSync(join(tmpdir(), "hold-steady-shots-"));
 const args = ["demo", "--port", "0", "--data", folder, "--clock-at", "2026-11-25T16:10:00Z"];
-const server = spawn("target/debug/hold-steady", args, { stdio: ["ignore", "pipe", "inherit"], env: { ...process.env, TZ: "Europe/Lisbon" } });
-const url = await new Promise((resolve) => {
-  server.stdout.on("data", (chunk) => {
-    const at = String(chunk).match(/http:\/\/\S+/);
-    if (at) resolve(at[0].replace(/\/$/, ""));
-  });
-});
+const { server, url } = await served("target/debug/hold-steady", args, { ...process.env, TZ: "Europe/Lisbon" });
 const laptop = { width: 1280, height: 800 };
 const phone = { width: 390, height: 844 };
 const risk = "/plan?food=beef-ribeye&thickness=32+mm&bath=57+%C2%B0C&intact=whole&guests=at-risk&ready=20:30&typed_in=c-mm";

@@ -83,12 +83,12 @@ async fn look_after(state: web::Data<AppState>, copies: Option<PathBuf>) {
     const LOOK: Duration = Duration::from_secs(2);
     const LOOKS_A_MINUTE: u64 = 30;
     for look in 0_u64.. {
-        let looked =
-            if look % LOOKS_A_MINUTE == 0 { state.mark_clock().await } else { state.heed_clock().await };
+        let a_minute = look % LOOKS_A_MINUTE == 0;
+        let looked = if a_minute { state.mark_clock().await } else { state.heed_clock().await.map(|_| ()) };
         if let Err(e) = looked {
             tracing::error!(error = %e, "the clock could not be looked after");
         }
-        if let Some(folder) = copies.as_ref().filter(|_| look % LOOKS_A_MINUTE == 0) {
+        if let Some(folder) = copies.as_ref().filter(|_| a_minute) {
             let today = state.clock.now().to_zoned(state.kitchen.zone.clone()).date();
             match state.store.nightly(folder, today).await {
                 Ok(Some(copy)) => tracing::info!(copy = %copy.display(), "copied"),

@@ -169,6 +169,26 @@ fn copy(from: &Connection, to: &Path) -> Result<(), StoreError> {
     copied
 }
 
+/// Looks at an existing file without writing to it: whether SQLite finds it whole (by `quick_check` or
+/// `integrity_check`), and whether it is one of ours and not of a later version. Hands on what it looked with.
+pub(crate) fn examine(path: &Path, check: &str) -> Result<Connection, StoreError> {
+    let corrupt = |reason: String| StoreError::Corrupt { path: path.into(), reason };
+    let look = || -> rusqlite::Result<(Connection, String, i64)> {
+        let c = Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
+        c.busy_timeout(Duration::from_millis(1500))?;
+        let version = c.pragma_query_value(None, "user_version", |r| r.get(0))?;
+        let found = c.query_row(&format!("PRAGMA {check}(1)"), [], |r| r.get(0))?;
+        Ok((c, found, version))
+    };
+    let (c, found, version) = look().map_err(|e| read_error(path, &e))?;
+    match version {
+        _ if found != "ok" => Err(corrupt(found)),
+        version if version > SCHEMA_VERSION => Err(StoreError::TooNew(path.into())),
+        0 => Err(corrupt("it has tables that are not ours".into())),
+        _ => Ok(c),
+    }
+}
+
 /// Whether a file is a whole database of this program, every page and every reference of it.
 ///
 /// # Errors
@@ -178,11 +198,8 @@ pub fn verify(path: &Path) -> Result<(), StoreError> {
     if std::fs::metadata(path).map_or(0, |m| m.len()) == 0 {
         return Err(corrupt("it is empty or not there".into()));
     }
-    let look = || -> rusqlite::Result<(String, i64, Option<String>, i64)> {
-        let c = Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
-        c.busy_timeout(Duration::from_millis(1500))?;
-        let check = c.query_row("PRAGMA integrity_check(1)", [], |r| r.get(0))?;
-        let version = c.pragma_query_value(None, "user_version", |r| r.get(0))?;
+    let c = examine(path, "integrity_check")?;
+    let look = || -> rusqlite::Result<(Option<String>, i64)> {
         let mut dangling = c.prepare("PRAGMA foreign_key_check")?;
         let dangling = dangling.query_map([], |r| r.get::<_, String>(0))?.next().transpose()?;
         let ours = c.query_row(
@@ -190,15 +207,12 @@ pub fn verify(path: &Path) -> Result<(), StoreError> {
             [],
             |r| r.get(0),
         )?;
-        Ok((check, version, dangling, ours))
+        Ok((dangling, ours))
     };
-    let (check, version, dangling, ours) = look().map_err(|e| read_error(path, &e))?;
-    match (check.as_str(), dangling) {
-        _ if version > SCHEMA_VERSION => Err(StoreError::TooNew(path.into())),
-        _ if version == 0 || ours != 4 => Err(corrupt("it has tables that are not ours".into())),
-        ("ok", None) => Ok(()),
-        ("ok", Some(table)) => Err(corrupt(format!("a record of “{table}” points to one that is not there"))),
-        (reason, _) => Err(corrupt(reason.to_owned())),
+    match look().map_err(|e| read_error(path, &e))? {
+        (_, ours) if ours != 4 => Err(corrupt("it has tables that are not ours".into())),
+        (Some(table), _) => Err(corrupt(format!("a record of “{table}” points to one that is not there"))),
+        (None, _) => Ok(()),
     }
 }
 

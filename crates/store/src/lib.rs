@@ -21,10 +21,10 @@ use std::sync::{LazyLock, Mutex, PoisonError};
 
 use deadpool_sqlite::{Config, Hook, HookError, Pool, Runtime};
 use jiff::Timestamp;
-use rusqlite::{Connection, ErrorCode, OpenFlags};
+use rusqlite::{Connection, ErrorCode};
 use uuid::{ContextV7, Uuid};
 
-use migrate::{MIGRATIONS, SCHEMA_VERSION};
+use migrate::MIGRATIONS;
 
 pub use actor::{Actor, InKitchen, Role};
 pub use book::{Imported, Origin};
@@ -123,7 +123,9 @@ impl Store {
     /// When the file is locked, damaged, too new or out of reach. In each case it is untouched.
     pub async fn open(path: &Path) -> Result<Self, StoreError> {
         let unreachable = |reason: String| StoreError::Unreachable { path: path.into(), reason };
-        check_file(path)?;
+        if std::fs::metadata(path).is_ok_and(|m| m.len() > 0) {
+            file::examine(path, "quick_check")?;
+        }
         file::prepare(path)?;
         let pool = Config::new(path)
             .builder(Runtime::Tokio1)
@@ -163,33 +165,6 @@ impl Store {
         let connection = self.pool.get().await.map_err(|e| StoreError::Pool(e.to_string()))?;
         connection.interact(work).await.map_err(|e| StoreError::Pool(e.to_string()))?
     }
-}
-
-/// Looks at an existing file without writing to it.
-fn check_file(path: &Path) -> Result<(), StoreError> {
-    let size = std::fs::metadata(path).map(|m| m.len()).unwrap_or(0);
-    if size == 0 {
-        return Ok(());
-    }
-    let look = || -> rusqlite::Result<(String, i64)> {
-        let c = Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
-        c.busy_timeout(std::time::Duration::from_millis(1500))?;
-        let version = c.pragma_query_value(None, "user_version", |r| r.get(0))?;
-        let check = c.query_row("PRAGMA quick_check(1)", [], |r| r.get(0))?;
-        Ok((check, version))
-    };
-    let (check, version) = look().map_err(|e| read_error(path, &e))?;
-    if check != "ok" {
-        return Err(StoreError::Corrupt { path: path.into(), reason: check });
-    }
-    if version > SCHEMA_VERSION {
-        return Err(StoreError::TooNew(path.into()));
-    }
-    if version == 0 {
-        let reason = "it has tables that are not ours".to_owned();
-        return Err(StoreError::Corrupt { path: path.into(), reason });
-    }
-    Ok(())
 }
 
 fn read_error(path: &Path, e: &rusqlite::Error) -> StoreError {

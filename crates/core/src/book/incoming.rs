@@ -168,12 +168,7 @@ fn read_kitchen(
     // What was changed there is that kitchen's own record: read for whoever looks into the file, not brought in.
     if let Some(Value::Array(changes)) = history {
         most("changes", MOST_CHANGES, changes.len())?;
-        for value in changes {
-            match sane("", &value).and_then(|()| parsed(value)) {
-                Ok(change) => kitchen.history.push(change),
-                Err(reason) => left_out.push(LeftOut { what: "a change of the kitchen’s".into(), reason }),
-            }
-        }
+        kitchen.history = each(changes, |_| "a change of the kitchen’s".into(), |_| Ok(()), left_out);
     }
     match rules {
         Some(Ok(rules)) => kitchen.rules = Some(rules),
@@ -202,25 +197,13 @@ fn read_pantry(
     most("presets", MOST_PRESETS, presets.len())?;
     most("salted", MOST_SALTED, salted.len())?;
     most("dialled", MOST_DIALLED, dialled.len())?;
-    let mut pantry = Pantry::default();
-    let mut out = |what: String, reason: String| left_out.push(LeftOut { what, reason });
     let name = |value: &Value| shortened(value.as_str().unwrap_or("without a name"));
-    for value in foods {
-        let what = format!("food {}", name(&value["id"]));
-        let food = sane("", &value).and_then(|()| parsed(value));
-        match food.and_then(|f| check_own_food(&f).map(|()| f).map_err(|e| e.to_string())) {
-            Ok(food) => pantry.foods.push(food),
-            Err(reason) => out(what, reason),
-        }
-    }
-    for value in presets {
-        let what = format!("preset {}", name(&value["name"]));
-        let preset = sane("", &value).and_then(|()| parsed(value));
-        match preset.and_then(|p| check_preset(&p).map(|()| p).map_err(|e| e.to_string())) {
-            Ok(preset) => pantry.presets.push(preset),
-            Err(reason) => out(what, reason),
-        }
-    }
+    let mut pantry = Pantry {
+        foods: each(foods, |v| format!("food {}", name(&v["id"])), check_own_food, left_out),
+        presets: each(presets, |v| format!("preset {}", name(&v["name"])), check_preset, left_out),
+        ..Pantry::default()
+    };
+    let mut out = |what: String, reason: String| left_out.push(LeftOut { what, reason });
     for value in salted {
         match value.as_str().map(str::trim).filter(|n| named(n, LONGEST_NAME)) {
             Some(batch) => pantry.salted.push(batch.to_owned()),
@@ -239,6 +222,25 @@ fn read_pantry(
         }
     }
     Ok(pantry)
+}
+
+/// The records of a list that can be taken; the others are left out under the name given them.
+fn each<T: DeserializeOwned>(
+    values: Vec<Value>,
+    name: impl Fn(&Value) -> String,
+    check: impl Fn(&T) -> Result<(), ImportError>,
+    left_out: &mut Vec<LeftOut>,
+) -> Vec<T> {
+    let mut taken = Vec::with_capacity(values.len());
+    for value in values {
+        let what = name(&value);
+        let read = sane("", &value).and_then(|()| parsed(value));
+        match read.and_then(|t| check(&t).map(|()| t).map_err(|e| e.to_string())) {
+            Ok(record) => taken.push(record),
+            Err(reason) => left_out.push(LeftOut { what, reason }),
+        }
+    }
+    taken
 }
 
 /// A name: not empty, not too long, on one line.
@@ -293,7 +295,7 @@ fn check_plan(plan: &PlanRecord, now: Timestamp) -> Result<(), String> {
         return Err(format!("its answer is larger than {} kB", LARGEST_ANSWER >> 10));
     }
     // One that an older engine wrote is computed anew when it is shown.
-    match serde_json::from_value::<Plan>(plan.result.clone()) {
+    match Plan::deserialize(&plan.result) {
         Ok(answer) => check_answer(&answer, near),
         Err(_) => Ok(()),
     }

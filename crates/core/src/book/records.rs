@@ -250,22 +250,26 @@ impl PlanRecord {
     /// # Errors
     /// When that computation fails.
     pub fn plan(&self) -> Result<Plan, HeatError> {
-        match serde_json::from_value(self.result.clone()) {
-            Ok(stored) => Ok(stored),
-            Err(_) => plan(&self.request, self.created_at, Units::default()),
-        }
+        self.stored().map_or_else(|| plan(&self.request, self.created_at, Units::default()), Ok)
+    }
+
+    /// The answer as it stands in the record, where its shape is read.
+    fn stored(&self) -> Option<Plan> {
+        Plan::deserialize(&self.result).ok()
     }
 
     /// What else than today's program gave the answer, where another did: said wherever it is shown beside what
     /// is computed today.
     #[must_use]
     pub fn given_by(&self) -> Option<String> {
-        let stored = serde_json::from_value::<Plan>(self.result.clone()).is_ok();
-        match (stored, self.engine == ENGINE_VERSION && self.data == data_version()) {
-            (true, true) => None,
-            (true, false) => Some(format!("as given by {}", self.engine)),
-            (false, _) => Some(format!("given by {}, recomputed by {ENGINE_VERSION}", self.engine)),
+        // Today's own answers are read as they stand.
+        if self.engine == ENGINE_VERSION && self.data == data_version() {
+            return None;
         }
+        Some(match self.stored() {
+            Some(_) => format!("as given by {}", self.engine),
+            None => format!("given by {}, recomputed by {ENGINE_VERSION}", self.engine),
+        })
     }
 }
 

@@ -7,14 +7,9 @@ use super::Food;
 /// The whole catalogue.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Catalogue {
-    /// Version of the data, stored with every plan made from it.
-    pub version: &'static str,
     /// The foods.
     pub foods: Vec<Food>,
 }
-
-/// Raised when a value of `data/foods/` changes.
-const VERSION: &str = "2026-11-25.3";
 
 /// What a typed name led to.
 #[derive(Debug, Clone, PartialEq)]
@@ -52,7 +47,7 @@ static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| {
     for food in &foods {
         food.check().expect("shipped with the code and tested");
     }
-    Catalogue { version: VERSION, foods }
+    Catalogue { foods }
 });
 
 /// The catalogue shipped with the application.

@@ -12,7 +12,8 @@ use crate::heat::Composition;
 use crate::prep::{Prep, Salted};
 use crate::safety::minutes;
 use crate::units::{
-    Celsius, Length, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature, trimmed,
+    Celsius, Length, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature, shortened,
+    trimmed,
 };
 
 /// A doneness level of a kitchen's own.
@@ -102,10 +103,7 @@ impl OwnFood {
         let Some(base) = catalogue().food(&self.base) else {
             errors.insert(
                 "base",
-                format!(
-                    "“{}” is not in the catalogue; copy a food that is.",
-                    crate::units::shortened(&self.base)
-                ),
+                format!("“{}” is not in the catalogue; copy a food that is.", shortened(&self.base)),
             );
             return Err(errors);
         };
@@ -116,10 +114,7 @@ impl OwnFood {
         if catalogue().foods.iter().any(|f| f.name.eq_ignore_ascii_case(name)) {
             errors.insert(
                 "name",
-                format!(
-                    "“{}” is in the catalogue already. Give yours a name of its own.",
-                    crate::units::shortened(name)
-                ),
+                format!("“{}” is in the catalogue already. Give yours a name of its own.", shortened(name)),
             );
         }
         if !self.id.starts_with(OWN) || self.id.len() > LONGEST_NAME {
@@ -285,7 +280,7 @@ impl OwnForm {
             if value.is_none() {
                 errors.insert(
                     field,
-                    format!("“{}” is not a share in per cent, from 0 to 100.", crate::units::shortened(text)),
+                    format!("“{}” is not a share in per cent, from 0 to 100.", shortened(text)),
                 );
             }
             // To a ten-thousandth of a per cent: a share is a short decimal, and reads back as one.
@@ -306,10 +301,7 @@ impl OwnForm {
         let levels = lines(&self.levels, |l| level(l, units.temperature)).unwrap_or_else(|l| {
             errors.insert(
                 "levels",
-                format!(
-                    "“{}” is not a level. Write a name and a temperature: medium 58 °C.",
-                    crate::units::shortened(&l)
-                ),
+                format!("“{}” is not a level. Write a name and a temperature: medium 58 °C.", shortened(&l)),
             );
             Vec::new()
         });
@@ -318,7 +310,7 @@ impl OwnForm {
                 "windows",
                 format!(
                     "“{}” is not a window. Write a temperature and two times: 55 °C: 1 h to 4 h.",
-                    crate::units::shortened(&l)
+                    shortened(&l)
                 ),
             );
             Vec::new()

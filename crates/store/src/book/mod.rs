@@ -165,18 +165,18 @@ fn bring(
     let new: Vec<_> =
         cook.events.iter().filter(|e| here.events.iter().all(|h| h.event.id != e.event.id)).collect();
     let state = here.state();
-    if !new.is_empty() && Standing::of(&state) == Standing::UnderWay {
-        return Ok(Err(
-            "it is under way here, and an import never adds to that: its own events are what counts".into(),
-        ));
+    if Standing::of(&state) == Standing::UnderWay {
+        return Ok(if new.is_empty() {
+            Ok(Step::Unchanged)
+        } else {
+            Err("it is under way here, and an import never adds to that: its own events are what counts"
+                .into())
+        });
     }
     // What happened here and what the file adds must be able to have happened together, in this order.
     let together = new.iter().map(|e| &e.event).try_fold(state, |state, event| state.apply(event));
     if let Err(refusal) = together {
         return Ok(Err(refusal.to_string()));
-    }
-    if Standing::of(&here.state()) == Standing::UnderWay {
-        return Ok(Ok(Step::Unchanged));
     }
     Ok(written(insert(c, actor, cook, Some(import)))?
         .map(|rows| if rows == 0 { Step::Unchanged } else { Step::Extended }))

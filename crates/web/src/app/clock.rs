@@ -111,15 +111,15 @@ impl ClockWatch {
 }
 
 impl AppState {
-    /// Before anything is written: was the clock set? Then every cook under way is told, so that no minute in
-    /// its bath is counted that did not pass.
+    /// The time, before anything is written by it: was the clock set? Then every cook under way is told, so that no
+    /// minute in its bath is counted that did not pass.
     ///
     /// # Errors
     /// When it cannot be written down.
-    pub async fn heed_clock(&self) -> Result<(), StoreError> {
+    pub async fn heed_clock(&self) -> Result<Timestamp, StoreError> {
         let _telling = self.watch.telling.lock().await;
         let now = self.clock.now();
-        let Some(by_s) = self.watch.step_s(now, self.clock.steady_s()) else { return Ok(()) };
+        let Some(by_s) = self.watch.step_s(now, self.clock.steady_s()) else { return Ok(now) };
         tracing::warn!(by_s, "the clock of this machine was set");
         let (cooks, _, _) = self.here().cooks_that(Standing::UnderWay, (0, usize::MAX)).await?;
         for cook in cooks {
@@ -131,7 +131,7 @@ impl AppState {
                 tracing::error!(cook = %cook.id, %refusal, "the cook could not be told that the clock was set");
             }
         }
-        Ok(())
+        Ok(now)
     }
 
     /// Looks at the clock and leaves a mark, so that a clock set while the program is off is noticed too.
@@ -139,9 +139,9 @@ impl AppState {
     /// # Errors
     /// When it cannot be written down.
     pub async fn mark_clock(&self) -> Result<(), StoreError> {
-        self.heed_clock().await?;
+        let at = self.heed_clock().await?;
         let Some(boot) = self.clock.boot() else { return Ok(()) };
-        self.store.mark(Beat { at: self.clock.now(), steady_s: self.clock.steady_s(), boot }).await
+        self.store.mark(Beat { at, steady_s: self.clock.steady_s(), boot }).await
     }
 
     /// At the start: goes on from the last mark, if the machine was not started anew since.

@@ -244,7 +244,7 @@ async fn add_event(
 ) -> Result<HttpResponse, PageError> {
     let id = parse_id(&id)?;
     let tap = tap.into_inner();
-    let now = state.clock.now();
+    let now = state.heed_clock().await?;
     let typed = |problem: String| Typed {
         problem: Some(problem),
         about: tap.event,
@@ -356,7 +356,6 @@ async fn record(
     happened_at: Timestamp,
     now: Timestamp,
 ) -> Result<Result<(), Refusal>, PageError> {
-    state.heed_clock().await?;
     let id = tap.unwrap_or_else(|| new_id(now));
     // A cook begun here has one piece in one bag: what it is about follows from what it is.
     let event = NewEvent { id, subject: None, happened_at, kind };
@@ -396,7 +395,7 @@ async fn add_rating(
 ) -> Result<HttpResponse, PageError> {
     let id = parse_id(&id)?;
     let form = form.into_inner();
-    let now = state.clock.now();
+    let now = state.heed_clock().await?;
     let mark = |text: &str| text.parse::<u8>().ok();
     let rating = Rating {
         centre: form.centre.parse().ok(),

@@ -257,7 +257,7 @@ async fn start(
     }
     let pantry = state.here().pantry().await?;
     let reading = read(&state, &request, &pantry, &typed);
-    let now = state.clock.now();
+    let now = state.heed_clock().await?;
     let units = reader_units(&request);
     let Some(understood) = reading.request.clone() else {
         return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
@@ -272,7 +272,6 @@ async fn start(
     }
     let title = understood.title(units);
     let new = NewCook { id: cook, title, typed: reading.form, request: understood, plan };
-    state.heed_clock().await?;
     let id = state.here().start_cook(new, now).await?;
     Ok(see_other(&format!("/cook/{id}")))
 }
