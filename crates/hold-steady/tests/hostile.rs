@@ -48,6 +48,16 @@ fn collect_ids(value: &Value, ids: &mut Vec<String>) {
     }
 }
 
+/// The events of the cook under way, and then somebody set the clock.
+fn clock_set(by_s: f64) -> Value {
+    let mut events = sound()["cooks"][1]["events"].clone();
+    let last = events[1].clone();
+    let set = json!({"id": "019ac444-0000-7000-8000-000000000001", "kind": "clock-set", "by_s": by_s, "by": "clock",
+                     "happened_at": last["recorded_at"], "recorded_at": last["recorded_at"]});
+    events.as_array_mut().expect("a list").push(set);
+    events
+}
+
 fn books() -> Vec<(&'static str, Value)> {
     let plan = "/cooks/0/pieces/0/plans/0";
     let event = sound()["cooks"][0]["events"][0].clone();
@@ -91,6 +101,8 @@ fn books() -> Vec<(&'static str, Value)> {
         ("a name without end", with("/kitchen/name", json!("x".repeat(100_000)))),
         ("a dialled temperature of the sun", with("/kitchen/pantry/dialled", json!({"beef-strip": 5500}))),
         ("an own food of no food", with("/kitchen/pantry/foods", json!([{"id": "own-x"}]))),
+        ("a clock set a hundred days on", with("/cooks/1/events", clock_set(8.64e6))),
+        ("a clock set a hundred days back", with("/cooks/1/events", clock_set(-8.64e6))),
         ("a version to come", with("/version", json!(4_000_000))),
         ("cooks that are none", with("/cooks", json!([null, 7, "x", [], {}, {"id": COOK}]))),
         ("three hundred under way", crowd),
