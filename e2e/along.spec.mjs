@@ -62,7 +62,7 @@ test("the steps are ticked, and guidance stays away once dismissed", async ({ pa
   await expect(page.locator("#step-salt").getByRole("button")).toHaveCount(0);
   await expect(page.locator("#step-pull .step-expect")).toContainText("grey and dull");
   await accessible(page);
-  await page.getByRole("button", { name: "I know what to expect: hide it" }).click();
+  await page.getByRole("button", { name: "Hide tips" }).click();
   await expect(page.locator(".step-expect")).toHaveCount(0);
   await page.reload();
   await expect(page.locator(".step-expect")).toHaveCount(0);
@@ -76,7 +76,7 @@ test("the steps are ticked, and guidance stays away once dismissed", async ({ pa
   await page.getByText("It floats", { exact: true }).click();
   await page.getByLabel("Up for at most").fill("15 min");
   await page.getByRole("button", { name: "It is under again" }).click();
-  await expect(page.locator(".log")).toContainText("found afloat");
+  await expect(page.locator(".log")).toContainText("floated");
   await expect(pull).not.toHaveText(before);
   await page.setViewportSize(phone);
   await fits(page);
@@ -148,6 +148,7 @@ test("a preset asks for all that is about today's piece and guests, and plans it
   await page.goto(`${url}/plan?food=beef-ribeye&thickness=40+mm&bath=57+%C2%B0C&intact=whole&typed_in=c-mm`);
   await page.getByLabel("Keep this plan as").fill("Friday steak");
   await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect(page.getByRole("button", { name: "Friday steak" })).toBeVisible();
   await page.goto(`${url}/plan`);
   await page.getByRole("button", { name: "Friday steak" }).click();
   await page.getByLabel("How thick is this one?").fill("33 mm");

@@ -147,7 +147,7 @@ test("a tap whose answer was lost is one event", async ({ page, kitchen }) => {
   await expect(page.locator("#waiting")).toBeVisible();
   await expect(page.locator("#waiting")).toHaveCount(0, { timeout: 15_000 });
   await page.reload();
-  await expect(page.locator(".log li").filter({ hasText: "found afloat" })).toHaveCount(1);
+  await expect(page.locator(".log li").filter({ hasText: "floated" })).toHaveCount(1);
 });
 
 test("a waiting tap that cannot be taken is handed back with the reason", async ({ page, kitchen }) => {

@@ -72,6 +72,8 @@ test("reload, a second tab and a killed server lose nothing", async ({ page, con
   await tap(page, "Pulled");
   await expect(page.locator("#problem")).toContainText("needs the drop first");
   await second.getByRole("button", { name: "Put dropped back" }).click();
+  // Only what was answered is promised to outlive a power cut.
+  await expect(second.locator(".centre-now")).toBeVisible();
   await second.close();
   await kitchen.kill();
   url = await kitchen.open({ clock: "2026-11-25T16:30:00Z" });
@@ -97,7 +99,7 @@ test("a tap is corrected and undone", async ({ page, kitchen }) => {
   await expect(page.getByRole("heading", { level: 1 })).toContainText("taken off the lists");
   await accessible(page);
   await page.getByRole("button", { name: "Put it back" }).click();
-  await expect(page.locator(".log")).toContainText("plan taken up");
+  await expect(page.locator(".log")).toContainText("cook started");
 });
 
 test("the clocks run and the centre follows without a reload", async ({ page, kitchen }) => {
@@ -110,6 +112,26 @@ test("the clocks run and the centre follows without a reload", async ({ page, ki
   const centre = page.locator(".centre-now");
   const cold = parseFloat((await centre.textContent()) ?? "");
   await expect.poll(async () => parseFloat((await centre.textContent()) ?? ""), { timeout: 30_000 }).toBeGreaterThan(cold + 5);
+});
+
+test("the tab counts down, dinner is said to have moved, and what changes is read out once", async ({ page, kitchen }) => {
+  await start(page, await kitchen.open());
+  await expect(page).toHaveTitle(/^\d+:\d\d.* Drop it in · .* · Hold Steady$/);
+  await expect(page.locator(".dinner")).toHaveCount(0);
+  const said = page.locator("#said");
+  await expect(said).toHaveText("");
+  // Half an hour before the plan had it, which counts in whole minutes upward.
+  await tap(page, "Dropped");
+  await expect(page).toHaveTitle(/Pull it · /);
+  await expect(page.locator(".dinner")).toHaveText(/^Dinner is now \d\d:\d\d, (30|31) min early\.$/);
+  await expect(said).toHaveText(/^Pull it\. /);
+  expect(await page.evaluate(() => document.activeElement.id)).toBe("main");
+  await tap(page, "Pulled");
+  await page.getByLabel("happened at").fill("");
+  await tap(page, "Eaten");
+  // What is left to do is to say how it was.
+  await page.getByRole("link", { name: "How did it come out?" }).click();
+  await expect(page.getByRole("button", { name: "Into the book" })).toBeInViewport();
 });
 
 test("on a phone the next step is under the thumb", async ({ page, kitchen }) => {

@@ -105,7 +105,7 @@ test("the slider of doneness answers, and the kitchen's own value is remembered"
   const url = await kitchen.open();
   await page.goto(`${url}/plan?intact=whole`);
   const dial = page.getByRole("slider", { name: "How done, by bath temperature" });
-  await expect(page.locator(".schools")).toContainText("no table reaches");
+  await expect(page.locator(".schools")).toContainText("no published safe times");
   await dial.focus();
   await page.keyboard.press("ArrowRight");
   await expect(bath(page)).toHaveValue("55.5 °C");
@@ -115,7 +115,7 @@ test("the slider of doneness answers, and the kitchen's own value is remembered"
   await page.getByLabel("How done", { exact: true }).selectOption("medium");
   await expect(dial).toHaveValue("59");
   await bath(page).fill("56.5");
-  await page.getByRole("button", { name: "Remember 56.5 °C as ours" }).click();
+  await page.getByRole("button", { name: "Make 56.5 °C my usual" }).click();
   await expect(page.locator(".scale-wide")).toContainText("ours 56.5 °C");
   await page.goto(`${url}/plan`);
   await page.getByLabel("How done", { exact: true }).selectOption("ours");

@@ -6,7 +6,7 @@ test("each change answers at once, and reload and back keep the sentence", async
   const url = await kitchen.open();
   await page.goto(url);
   await page.evaluate(() => { window.stayed = true; });
-  await expect(page.locator(".verdict")).toContainText("Taken as bladed");
+  await expect(page.locator(".verdict")).toContainText("Treated as pierced");
   await page.getByLabel("Whole or bladed").selectOption("whole");
   await expect(page.locator(".verdict h2")).toHaveText("Serve at once, to guests not at risk");
   await page.getByLabel("For whom").selectOption("at-risk");
@@ -61,6 +61,22 @@ test("rubbish is said beside the field, kept, and harms nothing", async ({ page,
   await page.getByLabel("Ready at").fill("");
   await expect(page.locator("#sentence-errors")).toBeHidden();
   await expect(page.getByRole("button", { name: "Start this cook" })).toBeVisible();
+});
+
+test("a blank is entered to be overwritten, and Escape puts back what stood", async ({ page, kitchen }) => {
+  const url = await kitchen.open();
+  await page.goto(`${url}/plan?intact=whole&thickness=32+mm&typed_in=c-mm`);
+  const thickness = page.getByRole("textbox", { name: "Thickness" });
+  await thickness.click();
+  await page.keyboard.type("40");
+  await expect(thickness).toHaveValue("40");
+  await page.keyboard.press("Escape");
+  await expect(thickness).toHaveValue("32 mm");
+  await expect(page.locator(".answer")).not.toHaveClass(/is-stale/);
+  await page.keyboard.type("28 mm");
+  await page.keyboard.press("Tab");
+  await expect(page.locator("#prep-says, .words").first()).toBeVisible();
+  await expect(page.getByRole("textbox", { name: "Thickness" })).toHaveValue("28 mm");
 });
 
 test("the late control changes verdict and words, by mouse and keyboard", async ({ page, kitchen }) => {
@@ -123,17 +139,16 @@ test("the slice is scrubbed through time", async ({ page, kitchen }) => {
 test("units are switched anywhere and remembered", async ({ page, kitchen }) => {
   const url = await kitchen.open();
   await page.goto(`${url}/plan?intact=whole&thickness=38.1`);
-  await page.getByRole("button", { name: /Switch to °F/ }).click();
+  await page.getByRole("button", { name: "°C and millimetres. Switch to °F and inches" }).click();
   await expect(page.getByRole("textbox", { name: "Bath temperature" })).toHaveValue("131 °F");
-  await page.getByRole("button", { name: /Switch to inches/ }).click();
   await expect(page.getByRole("textbox", { name: "Thickness" })).toHaveValue("1 1/2 in");
   await page.goto(`${url}/book`);
-  await expect(page.getByRole("button", { name: /Switch to °C/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: "°F and inches. Switch to °C and millimetres" })).toBeVisible();
   await page.goto(`${url}/plan`);
   await expect(page.getByRole("textbox", { name: "Bath temperature" })).toHaveValue("131 °F");
   await page.getByRole("textbox", { name: "Thickness" }).fill("2");
   await expect(page).toHaveURL(/thickness=2&/);
-  await page.getByRole("button", { name: /Switch to millimetres/ }).click();
+  await page.getByRole("button", { name: /Switch to °C and millimetres/ }).click();
   await expect(page.getByRole("textbox", { name: "Thickness" })).toHaveValue("50.8 mm");
 });
 

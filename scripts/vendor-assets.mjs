@@ -1,6 +1,16 @@
 // Copies the shipped front-end files out of node_modules, with a note of version and licence.
 // Run `npm ci && npm run assets` after changing a version in package.json, and commit the result.
+// Bootstrap is built down to what the templates use: run it too when a template uses a class of Bootstrap's for the
+// first time (`npm run assets -- --check` says whether that is needed; ./test asks).
 import { copyFileSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { PurgeCSS } from "purgecss";
+
+// Rules for classes and elements that stand in no template and no script are left out.
+const usedOf = async (css) => {
+  const content = ["crates/web/src/**/*.html", "crates/web/src/**/*.rs", "crates/web/src/**/*.js"];
+  const [{ css: used }] = await new PurgeCSS().purge({ content, css: [{ raw: css }], keyframes: true, fontFace: true });
+  return used;
+};
 
 const to = "crates/web/assets/vendor/";
 const files = [
@@ -15,7 +25,14 @@ for (const [name, from, as, licence] of files) {
   const root = `node_modules/${name}/`;
   let content = readFileSync(root + from);
   // Source maps are not shipped.
-  if (as.endsWith(".css")) content = content.toString().replace(/\/\*# sourceMappingURL=.*\*\//, "");
+  if (as.endsWith(".css")) content = await usedOf(content.toString().replace(/\/\*# sourceMappingURL=.*\*\//, ""));
+  if (process.argv.includes("--check")) {
+    if (!readFileSync(to + as).equals(Buffer.from(content))) {
+      console.error(`${to + as} is not what the pages use: run \`npm run assets\` and commit the result.`);
+      process.exitCode = 1;
+    }
+    continue;
+  }
   writeFileSync(to + as, content);
   const { version, license } = JSON.parse(readFileSync(root + "package.json"));
   const short = name.replace(/^@[^/]+\//, "");
@@ -24,6 +41,7 @@ for (const [name, from, as, licence] of files) {
   note.files.push(as);
   notes.set(name, note);
 }
+if (process.argv.includes("--check")) process.exit();
 // Icons are few: their shapes go into one sheet of symbols.
 const icons = ["calendar-event", "fire", "journal-text", "question-circle", "arrow-counterclockwise", "check-lg", "exclamation-triangle", "download", "upload", "pencil", "stopwatch"];
 const root = "node_modules/bootstrap-icons/";

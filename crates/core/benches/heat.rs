@@ -3,14 +3,15 @@
 
 use divan::{Bencher, black_box};
 use hold_steady_core::bath::BathTrace;
+use hold_steady_core::figures::limits;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::{
-    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, FROZEN_CELLS, Mesh, Problem, Shape, Start, Surface, simulate,
+    BLOCK_CELLS, BlockProblem, DEFAULT_CELLS, FROZEN_CELLS, Initial, Mesh, Problem, Shape, Surface, simulate,
     simulate_block, simulate_watched,
 };
 use hold_steady_core::piece::{Piece, Spreads, monte_carlo};
 use hold_steady_core::plan::{KitchenRules, PlanForm, PlanRequest, Setting, plan};
-use hold_steady_core::safety::{GrowthWatch, limits};
+use hold_steady_core::safety::GrowthWatch;
 use hold_steady_core::units::{Length, Units};
 
 fn main() {
@@ -24,7 +25,7 @@ fn slab(bencher: Bencher, start: f64, cells: usize, hours: f64) {
     bencher.bench(|| {
         let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), cells);
         let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
-        let problem = Problem::uniform(mesh, &meat, Start::Uniform(start), surface);
+        let problem = Problem::uniform(mesh, &meat, Initial::Uniform(start), surface);
         simulate(black_box(&problem), hours * 3600.0, &[]).expect("a slab")
     });
 }
@@ -43,7 +44,7 @@ fn slab_25_mm_4_h_clocks(bencher: Bencher, clocks: bool) {
     bencher.bench(|| {
         let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
         let surface = Surface { coefficient: 95.0, bath: bath.clone() };
-        let problem = black_box(Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface));
+        let problem = black_box(Problem::uniform(mesh, &meat, Initial::Uniform(5.0), surface));
         if clocks {
             let mut watch = GrowthWatch::new(limits(), &bath);
             let run = simulate_watched(&problem, FOUR_HOURS, &[], &mut watch).expect("a slab");
@@ -110,5 +111,5 @@ fn request(from: &str) -> (PlanRequest, jiff::Timestamp) {
 #[divan::bench(args = ["refrigerator", "freezer"])]
 fn plan_page(bencher: Bencher, from: &str) {
     let (request, now) = request(from);
-    bencher.bench(|| plan(black_box(&request), now, Units::default()).expect("simulates"));
+    bencher.bench(|| plan(black_box(&request), now).expect("simulates"));
 }

@@ -3,6 +3,7 @@
 use hold_steady_core::food::catalogue;
 use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, envelope, plan};
 use hold_steady_core::units::Units;
+use hold_steady_core::words::caution;
 
 fn main() -> Result<(), Box<dyn std::error::Error>> {
     let (now, zone, rules) =
@@ -15,7 +16,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
             continue;
         };
         let begun = std::time::Instant::now();
-        let p = plan(&request, now, Units::default())?;
+        let p = plan(&request, now)?;
         let planned = begun.elapsed();
         let begun = std::time::Instant::now();
         envelope(&request, p.horizon_min)?;
@@ -32,7 +33,7 @@ fn main() -> Result<(), Box<dyn std::error::Error>> {
             p.verdict.row.number(),
             planned,
             begun.elapsed(),
-            p.caution.unwrap_or_default()
+            p.caution.map_or_else(String::new, |c| caution(&c, food, Units::default()))
         );
     }
     Ok(())

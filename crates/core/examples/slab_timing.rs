@@ -5,7 +5,7 @@ use std::time::Instant;
 
 use hold_steady_core::bath::BathTrace;
 use hold_steady_core::food::catalogue;
-use hold_steady_core::heat::{DEFAULT_CELLS, Material, Mesh, Problem, Shape, Start, Surface, simulate};
+use hold_steady_core::heat::{DEFAULT_CELLS, Initial, Material, Mesh, Problem, Shape, Surface, simulate};
 use hold_steady_core::units::Length;
 
 fn main() {
@@ -13,7 +13,7 @@ fn main() {
     let run = |meat: &Material| {
         let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
         let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
-        let problem = Problem::uniform(mesh, meat, Start::Uniform(5.0), surface);
+        let problem = Problem::uniform(mesh, meat, Initial::Uniform(5.0), surface);
         simulate(&problem, 4.0 * 3600.0, &[]).expect("a slab")
     };
     let meat = catalogue().food("beef-strip").expect("in the catalogue").material();

@@ -17,7 +17,7 @@
 //! let meat = Material::constant(1.4e-7, 0.48);
 //! let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
 //! let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
-//! let run = simulate(&Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface), 7200.0, &[])?;
+//! let run = simulate(&Problem::uniform(mesh, &meat, Initial::Uniform(5.0), surface), 7200.0, &[])?;
 //! let through_s = run.core.first(0.0, |c| c >= 54.5).expect("within two hours");
 //! assert_eq!((through_s / 60.0).round(), 69.0);
 //! # Ok::<(), HeatError>(())
@@ -55,7 +55,7 @@
 //! };
 //! let rules = KitchenRules::default();
 //! let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
-//! let plan = plan(&reading.request.expect("all of it is understood"), now, Units::default())?;
+//! let plan = plan(&reading.request.expect("all of it is understood"), now)?;
 //! assert!(plan.must_pasteurise && plan.in_time);
 //! assert!(plan.times.pasteurised.is_some_and(|p| p.until <= plan.times.pull));
 //! # Ok::<(), Box<dyn std::error::Error>>(())
@@ -87,6 +87,7 @@ pub mod calc;
 pub mod chill;
 pub mod cook;
 pub mod evidence;
+pub mod figures;
 pub mod food;
 pub mod heat;
 pub mod piece;
@@ -96,3 +97,4 @@ pub mod safety;
 pub mod steps;
 mod strict;
 pub mod units;
+pub mod words;

@@ -1,12 +1,14 @@
 //! Every food that is offered, as a cook meets it: picked, its questions answered, planned. (The project's
 //! own rules; published values are checked elsewhere.)
 
-use hold_steady_core::food::{Basis, Food, FoodClass, catalogue};
+use hold_steady_core::figures::{Basis, limits};
+use hold_steady_core::food::{Food, FoodClass, catalogue};
 use hold_steady_core::plan::{
-    BandKind, Envelope, KitchenRules, Plan, PlanForm, PlanRequest, Setting, envelope, plan,
+    Caution, Envelope, KitchenRules, Plan, PlanForm, PlanRequest, Setting, StretchKind, envelope, plan,
 };
-use hold_steady_core::safety::{Level, limits};
+use hold_steady_core::safety::Level;
 use hold_steady_core::units::Units;
+use hold_steady_core::words;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
@@ -32,7 +34,7 @@ fn understood(form: &PlanForm) -> PlanRequest {
 }
 
 fn planned(form: &PlanForm) -> Plan {
-    plan(&understood(form), now(), Units::default()).expect("simulates")
+    plan(&understood(form), now()).expect("simulates")
 }
 
 #[test]
@@ -121,9 +123,9 @@ fn every_value_has_its_source_and_basis() {
 fn each_is_planned_as_it_stands_and_a_sound_plan_is_not_nagged() {
     for food in catalogue().listed() {
         let p = planned(&sentence(food));
-        assert!(!p.is_refused(), "{}: {:?}", food.id, p.verdict.reasons);
+        assert!(!p.is_refused(), "{}: {:?}", food.id, p.verdict);
         // Cold glass into hot water is the one thing to say about a jar as it usually stands.
-        let glass = p.caution.as_ref().is_some_and(|c| c.contains("glass"));
+        let glass = matches!(p.caution, Some(Caution::ColdGlass { .. }));
         assert!(p.caution.is_none() || (food.jar.is_some() && glass), "{}: {:?}", food.id, p.caution);
         let t = &p.times;
         let order = [t.preheat_by, t.drop_by, t.through.from, t.through.until, t.pull, t.serve];
@@ -158,21 +160,23 @@ fn only_what_matters_is_asked() {
 fn late_or_early_changes_the_words_for_every_food() {
     for food in catalogue().listed() {
         let p = planned(&sentence(food));
-        let (first, last) = (&p.stops[0], &p.stops[p.stops.len() - 1]);
-        assert!(first.text.contains("warming"), "{}: {}", food.id, first.text);
-        assert_ne!((&first.headline, &first.text), (&last.headline, &last.text), "{}", food.id);
-        assert!(p.stops.iter().all(|s| !s.headline.is_empty() && !s.text.is_empty()), "{}", food.id);
+        let told: Vec<(&str, String)> =
+            p.stops.iter().map(|s| words::stop(s, food, Units::default())).collect();
+        let (first, last) = (&told[0], &told[told.len() - 1]);
+        assert!(first.1.contains("warming"), "{}: {}", food.id, first.1);
+        assert_ne!(first, last, "{}", food.id);
+        assert!(told.iter().all(|(head, text)| !head.is_empty() && !text.is_empty()), "{}", food.id);
         assert!(p.stops.iter().any(|s| (s.min - p.bath_min).abs() < 1e-9), "{}: none at the pull", food.id);
         assert!(
-            last.text.contains("Past its best") || last.level == Level::Refused,
+            last.1.contains("Past its best") || p.stops[told.len() - 1].verdict.level == Level::Refused,
             "{}: {}",
             food.id,
-            last.text
+            last.1
         );
     }
 }
 
-fn kind_at(map: &Envelope, bath_c: f64, min: f64) -> BandKind {
+fn kind_at(map: &Envelope, bath_c: f64, min: f64) -> StretchKind {
     let row = map.rows.iter().min_by(|a, b| (a.bath_c - bath_c).abs().total_cmp(&(b.bath_c - bath_c).abs()));
     row.and_then(|r| r.bands.iter().rfind(|b| b.from_min <= min)).map(|b| b.kind).expect("covered")
 }
@@ -216,7 +220,7 @@ fn the_map_says_what_the_plan_says() {
         // Everything that begins, begins sooner in a hotter bath.
         let safe: Vec<f64> = map.rows.iter().filter_map(|r| r.safe_min).collect();
         assert!(safe.windows(2).all(|w| w[1] <= w[0] + 0.5), "{id}: {safe:?}");
-        assert_eq!(kind_at(&map, map.rows[0].bath_c, 0.0), BandKind::Warming, "{id}");
+        assert_eq!(kind_at(&map, map.rows[0].bath_c, 0.0), StretchKind::Warming, "{id}");
     }
 }
 
@@ -240,9 +244,9 @@ fn no_level_on_the_scale_is_always_refused() {
                 ..sentence(food)
             };
             let p = planned(&thin);
-            assert!(!p.is_refused(), "{} {} at {}: {:?}", food.id, level.id, level.c, p.verdict.reasons);
+            assert!(!p.is_refused(), "{} {} at {}: {:?}", food.id, level.id, level.c, p.verdict);
             // And at its usual thickness the way out is given at once.
-            let way = usual.verdict.way_out.expect("a way out").text;
+            let way = words::way_out(&usual.verdict.way_out.expect("a way out"), Units::default());
             assert!(
                 way.contains("heated through in time") || way.contains("no later than"),
                 "{}: {way}",

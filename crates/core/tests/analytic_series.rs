@@ -5,7 +5,7 @@
 //! roots by bisection, Bessel functions from the `libm` crate.
 
 use hold_steady_core::bath::BathTrace;
-use hold_steady_core::heat::{DEFAULT_CELLS, Material, Mesh, Problem, Shape, Start, Surface, simulate};
+use hold_steady_core::heat::{DEFAULT_CELLS, Initial, Material, Mesh, Problem, Shape, Surface, simulate};
 use hold_steady_core::units::Length;
 
 const DIFFUSIVITY: f64 = 1.4e-7;
@@ -79,7 +79,7 @@ fn centre_and_surface_stay_within_a_twentieth_of_a_kelvin() {
             let mesh = Mesh::graded(shape(p), DEFAULT_CELLS);
             let surface = Surface { coefficient: h, bath: BathTrace::constant(BATH) };
             let seconds = |fo: f64| fo * radius * radius / DIFFUSIVITY;
-            let problem = Problem::uniform(mesh, &meat, Start::Uniform(START), surface);
+            let problem = Problem::uniform(mesh, &meat, Initial::Uniform(START), surface);
             let run = simulate(&problem, seconds(8.0), &[]).expect("a plain slab");
             for fo in [0.02, 0.03, 0.05, 0.08, 0.13, 0.2, 0.35, 0.5, 0.8, 1.3, 2.0, 4.0, 7.9] {
                 for (x, curve) in [(0.0, &run.core), (1.0, &run.surface)] {
@@ -114,7 +114,7 @@ fn energy_is_conserved_and_stored_where_the_temperatures_say() {
         let meat = Material::constant(DIFFUSIVITY, CONDUCTIVITY);
         let mesh = Mesh::graded(shape(p), DEFAULT_CELLS);
         let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(BATH) };
-        let problem = Problem::uniform(mesh.clone(), &meat, Start::Uniform(START), surface);
+        let problem = Problem::uniform(mesh.clone(), &meat, Initial::Uniform(START), surface);
         let run = simulate(&problem, 3000.0, &[3000.0]).expect("a plain slab");
         assert!(((run.heat_in - run.heat_stored) / run.heat_in).abs() < 1e-9);
         // Independently: capacity times the temperatures reported.

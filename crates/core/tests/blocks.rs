@@ -7,7 +7,7 @@
 use hold_steady_core::bath::BathTrace;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::{
-    BLOCK_CELLS, BlockProblem, Detail, Material, Mesh, Problem, Shape, Solution, Start, Surface, simulate,
+    BLOCK_CELLS, BlockProblem, Detail, Initial, Material, Mesh, Problem, Shape, Solution, Surface, simulate,
     simulate_block,
 };
 use hold_steady_core::piece::Piece;
@@ -31,7 +31,7 @@ fn blocks_follow_the_product_of_three_slabs() {
                 .iter()
                 .map(|d| {
                     let mesh = Mesh::graded(Shape::Slab(Length::from_mm(d * 1000.0)), 80);
-                    let p = Problem::uniform(mesh, &meat, Start::Uniform(start), surface(h, bath));
+                    let p = Problem::uniform(mesh, &meat, Initial::Uniform(start), surface(h, bath));
                     simulate(&p, hours, &[]).expect("a slab")
                 })
                 .collect();
@@ -91,7 +91,7 @@ fn a_block_with_real_properties_lies_between_its_slab_and_its_cube() {
     let (cube, block, plate) = (time([0.08; 3]), time([0.08, 0.12, 0.18]), time([0.08, 0.6, 0.6]));
     assert!(cube < block && block < plate, "{cube} {block} {plate}");
     let mesh = Mesh::graded(Shape::Slab(Length::from_mm(80.0)), 60);
-    let slab = Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface(95.0, 68.0));
+    let slab = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), surface(95.0, 68.0));
     let slab =
         simulate(&slab, 24.0 * 3600.0, &[]).expect("a slab").core.first(0.0, |c| c >= 67.5).expect("reached");
     assert!((plate / slab - 1.0).abs() < 0.01, "{plate} {slab}");

@@ -5,7 +5,7 @@
 
 use hold_steady_core::bath::BathTrace;
 use hold_steady_core::food::catalogue;
-use hold_steady_core::heat::{Material, Mesh, Problem, Shape, Start, Surface, simulate};
+use hold_steady_core::heat::{Initial, Material, Mesh, Problem, Shape, Surface, simulate};
 use hold_steady_core::units::Length;
 
 /// Minutes until the slowest point is within half a degree of a 57 °C bath.
@@ -17,7 +17,7 @@ fn through(shape: Shape, bone: Option<(&Material, f64)>) -> f64 {
     let materials =
         layer.iter().map(|l| if *l == 0 { bone.map_or(&*meat, |b| b.0) } else { &*meat }).collect();
     let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(57.0) };
-    let problem = Problem { mesh, materials, start: Start::Uniform(5.0), surface };
+    let problem = Problem { mesh, materials, start: Initial::Uniform(5.0), surface };
     let run = simulate(&problem, 12.0 * 3600.0, &[]).expect("a chop");
     run.core.first(0.0, |c| c >= 56.5).expect("reached") / 60.0
 }

@@ -5,9 +5,10 @@
 //! Source of the property ranges: Choi and Okos (1986) in the ASHRAE Handbook—Refrigeration, from memory;
 //! the diffusivity cooks' guides use for meat is 1.35e-7 to 1.4e-7 m²/s.
 
+use hold_steady_core::figures::Basis;
 use std::collections::BTreeMap;
 
-use hold_steady_core::food::{Basis, FoodClass, catalogue};
+use hold_steady_core::food::{FoodClass, catalogue};
 
 fn measured() -> BTreeMap<String, [f64; 6]> {
     let mut reader = csv::Reader::from_reader(&include_bytes!("reference/ifct2017-extract.csv")[..]);

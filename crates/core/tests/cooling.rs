@@ -8,7 +8,7 @@ use hold_steady_core::bath::BathTrace;
 use hold_steady_core::calc;
 use hold_steady_core::chill::Cooling;
 use hold_steady_core::food::catalogue;
-use hold_steady_core::heat::{DEFAULT_CELLS, Material, Mesh, Problem, Shape, Start, Surface, simulate};
+use hold_steady_core::heat::{DEFAULT_CELLS, Initial, Material, Mesh, Problem, Shape, Surface, simulate};
 use hold_steady_core::units::Length;
 use serde_json::json;
 
@@ -29,7 +29,7 @@ fn cooling_mirrors_warming_for_constant_properties() {
     let down = cooling.run(180.0).expect("simulates");
     let surface = Surface { coefficient: 60.0, bath: BathTrace::constant(60.0) };
     let mesh = Mesh::graded(shape, DEFAULT_CELLS);
-    let up = simulate(&Problem::uniform(mesh, &meat, Start::Uniform(2.0), surface), 180.0 * 60.0, &[])
+    let up = simulate(&Problem::uniform(mesh, &meat, Initial::Uniform(2.0), surface), 180.0 * 60.0, &[])
         .expect("simulates");
     for min in (1..180).step_by(7) {
         let t = f64::from(min) * 60.0;

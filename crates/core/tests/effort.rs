@@ -99,7 +99,7 @@ fn every_food_is_planned_and_drawn_within_it() {
         };
         let Some(request) = read(form("freezer")).or_else(|| read(form(""))) else { continue };
         let (planning, drawing) = (Effort::of(MOST_EFFORT), Effort::of(MOST_EFFORT));
-        let planned = planning.within(|| plan(&request, now, Units::default()).map(|_| ()));
+        let planned = planning.within(|| plan(&request, now).map(|_| ()));
         assert_eq!(planned, Ok(()), "{}", food.id);
         let drawn = drawing.within(|| envelope(&request, 600.0).map(|_| ()));
         assert_eq!(drawn, Ok(()), "{}", food.id);

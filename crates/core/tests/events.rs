@@ -97,7 +97,7 @@ fn planned(bath: &str) -> (PlanRequest, Plan) {
     let (zone, rules) = (jiff::tz::TimeZone::UTC, KitchenRules::default());
     let request =
         form.read(&Setting::new(Units::default(), base(), &zone, &rules)).request.expect("complete");
-    let p = plan(&request, base(), Units::default()).expect("simulates");
+    let p = plan(&request, base()).expect("simulates");
     (request, p)
 }
 
@@ -151,7 +151,7 @@ proptest! {
             return Ok(());
         };
         let (request, p) = planned(bath);
-        let l = live(&request, &p, &state, &hold_steady_core::bath::BathHistory::default(), t(seen), Units::default()).expect("simulates");
+        let l = live(&request, &p, &state, &hold_steady_core::bath::BathHistory::default(), t(seen)).expect("simulates");
         let Some(verdict) = l.verdict else { return Ok(()) };
         // The clerk: as little bath as the claims allow, all of the rest on the clocks.
         let minutes = |a: Timestamp, b: Timestamp| b.duration_since(a).as_secs_f64() / 60.0;

@@ -2,9 +2,10 @@
 //!
 //! Source of the densities of water: the steam tables (IAPWS), from memory.
 
+use hold_steady_core::figures::preparing;
 use hold_steady_core::food::catalogue;
+use hold_steady_core::prep::aromatics;
 use hold_steady_core::prep::bag::{air, airs, balance, float, seals_asked, water_g_cm3};
-use hold_steady_core::prep::{aromatics, figures};
 
 #[test]
 fn water_has_the_density_of_the_steam_tables() {
@@ -90,5 +91,5 @@ fn aromatics_grow_with_time_and_heat_and_warn_where_they_must() {
     assert!(say(&["Red wine"]).contains("Alcohol"));
     assert!(say(&["rosemary"]).contains("strong"));
     assert_eq!(say(&["moonlight"]), "", "what has no note calls for none");
-    assert!(figures().values().all(|f| f.source.len() > 8));
+    assert!(preparing().all().iter().all(|(_, f)| f.source.len() > 8));
 }

@@ -6,7 +6,7 @@
 
 use hold_steady_core::bath::BathTrace;
 use hold_steady_core::food::catalogue;
-use hold_steady_core::heat::{Material, Mesh, Problem, Shape, Start, Surface, simulate};
+use hold_steady_core::heat::{Initial, Material, Mesh, Problem, Shape, Surface, simulate};
 use hold_steady_core::units::Length;
 
 const LATENT: f64 = 306e6;
@@ -44,7 +44,7 @@ fn the_thawing_front_stands_where_neumann_says() {
     let surface = Surface { coefficient: 1e6, bath: BathTrace::constant(ts) };
     let lambda = neumann(ts, ti);
     for minutes in [10.0, 20.0, 40.0, 60.0] {
-        let problem = Problem::uniform(mesh.clone(), &ice, Start::Uniform(ti), surface.clone());
+        let problem = Problem::uniform(mesh.clone(), &ice, Initial::Uniform(ti), surface.clone());
         let seconds = minutes * 60.0;
         let run = simulate(&problem, seconds, &[]).expect("ice melts");
         // The depth melted, from the latent heat each cell has taken up.
@@ -66,7 +66,7 @@ fn a_frozen_steak_conserves_energy_and_takes_longer() {
     let mesh = Mesh::graded(Shape::Slab(Length::from_mm(30.0)), 60);
     let run = |start: f64| {
         let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
-        let p = Problem::uniform(mesh.clone(), &meat, Start::Uniform(start), surface);
+        let p = Problem::uniform(mesh.clone(), &meat, Initial::Uniform(start), surface);
         simulate(&p, 4.0 * 3600.0, &[4.0 * 3600.0]).expect("a steak")
     };
     let (cold, frozen) = (run(5.0), run(-18.0));
@@ -92,14 +92,14 @@ fn layers_and_melting_lard_slow_a_pork_belly_by_about_a_third() {
     // Source: the project's own estimate, "about 30 % longer" than the mixing rule alone (from memory): fat and
     // lean in series, and lard melting in the enthalpy.
     use hold_steady_core::bath::BathTrace;
-    use hold_steady_core::heat::{DEFAULT_CELLS, Material, Mesh, Problem, Shape, Start, Surface, simulate};
+    use hold_steady_core::heat::{DEFAULT_CELLS, Initial, Material, Mesh, Problem, Shape, Surface, simulate};
     use hold_steady_core::units::Length;
     let food = hold_steady_core::food::catalogue().food("pork-belly").expect("in the catalogue");
     let plain = Material::from_composition(&food.composition.fractions(), food.freezing.value);
     let through = |material: &Material| {
         let mesh = Mesh::graded(Shape::Slab(Length::from_mm(40.0)), DEFAULT_CELLS);
         let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(70.0) };
-        let problem = Problem::uniform(mesh, material, Start::Uniform(5.0), surface);
+        let problem = Problem::uniform(mesh, material, Initial::Uniform(5.0), surface);
         let run = simulate(&problem, 8.0 * 3600.0, &[]).expect("a belly");
         run.core.first(0.0, |c| c >= 69.5).expect("reached")
     };

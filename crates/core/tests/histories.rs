@@ -3,7 +3,7 @@
 use hold_steady_core::bath::{BathPoint, BathTrace, from_log, surroundings, under_air_pocket};
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::{
-    DEFAULT_CELLS, Material, Mesh, Problem, Shape, Solution, Start, Surface, simulate,
+    DEFAULT_CELLS, Initial, Material, Mesh, Problem, Shape, Solution, Surface, simulate,
 };
 use hold_steady_core::units::Length;
 
@@ -11,7 +11,7 @@ fn p(min: f64, c: f64) -> BathPoint {
     BathPoint { min, c }
 }
 
-fn run(start: Start, coefficient: f64, bath: BathTrace) -> Solution {
+fn run(start: Initial, coefficient: f64, bath: BathTrace) -> Solution {
     let meat = catalogue().food("beef-strip").expect("in the catalogue").material();
     let mesh = Mesh::graded(Shape::Slab(Length::from_mm(30.0)), DEFAULT_CELLS);
     let problem = Problem::uniform(mesh, &meat, start, Surface { coefficient, bath });
@@ -33,7 +33,7 @@ fn a_half_space_follows_the_error_function() {
     let surface = Surface { coefficient: h, bath: BathTrace::constant(bath) };
     let minutes = [2.0, 5.0, 10.0, 20.0, 30.0];
     let snapshots: Vec<f64> = minutes.iter().map(|m| m * 60.0).collect();
-    let problem = Problem::uniform(mesh.clone(), &meat, Start::Uniform(start), surface);
+    let problem = Problem::uniform(mesh.clone(), &meat, Initial::Uniform(start), surface);
     let run = simulate(&problem, 1800.0, &snapshots).expect("a half-space");
     for profile in &run.profiles {
         let t = profile.at_s;
@@ -54,9 +54,9 @@ fn a_half_space_follows_the_error_function() {
 
 #[test]
 fn a_bath_that_was_still_warming_costs_time_and_never_gains_any() {
-    let hot = run(Start::Uniform(5.0), 95.0, BathTrace::constant(56.0));
+    let hot = run(Initial::Uniform(5.0), 95.0, BathTrace::constant(56.0));
     let warming = BathTrace::new(vec![p(0.0, 25.0), p(40.0, 56.0)]).expect("in order");
-    let slow = run(Start::Uniform(5.0), 95.0, warming);
+    let slow = run(Initial::Uniform(5.0), 95.0, warming);
     assert!(through(&slow, 55.5) > through(&hot, 55.5) + 10.0);
     for min in 1..300 {
         let t = f64::from(min) * 60.0;
@@ -67,14 +67,14 @@ fn a_bath_that_was_still_warming_costs_time_and_never_gains_any() {
 #[test]
 fn two_steps_a_power_cut_and_a_cooler_with_splashes_are_followed() {
     let two = BathTrace::new(vec![p(0.0, 62.0), p(30.0, 62.0), p(32.0, 55.0)]).expect("in order");
-    let two = run(Start::Uniform(5.0), 95.0, two);
+    let two = run(Initial::Uniform(5.0), 95.0, two);
     assert!((two.core.at(5.9 * 3600.0) - 55.0).abs() < 0.05);
     let (log, gaps) =
         from_log(&[p(0.0, 56.0), p(60.0, 56.0), p(150.0, 50.0), p(180.0, 56.0), p(182.0, 56.0)], 20.0)
             .expect("in order");
     assert_eq!(gaps.len(), 3, "every hole is named");
-    let cut = run(Start::Uniform(5.0), 95.0, log);
-    let steady = run(Start::Uniform(5.0), 95.0, BathTrace::constant(56.0));
+    let cut = run(Initial::Uniform(5.0), 95.0, log);
+    let steady = run(Initial::Uniform(5.0), 95.0, BathTrace::constant(56.0));
     assert!(
         (60..180).all(|m| cut.core.at(f64::from(m) * 60.0) <= steady.core.at(f64::from(m) * 60.0) + 0.01)
     );
@@ -84,7 +84,7 @@ fn two_steps_a_power_cut_and_a_cooler_with_splashes_are_followed() {
             [p(t, 56.5), p(t + 29.0, 54.5)]
         })
         .collect();
-    let cooler = run(Start::Uniform(5.0), 50.0, BathTrace::new(splashes).expect("in order"));
+    let cooler = run(Initial::Uniform(5.0), 50.0, BathTrace::new(splashes).expect("in order"));
     assert!(cooler.surface.at(3.9 * 3600.0) < 56.5 && cooler.core.at(3.9 * 3600.0) > 54.0);
     assert!(((cooler.heat_in - cooler.heat_stored) / cooler.heat_in).abs() < 1e-6);
 }
@@ -93,11 +93,11 @@ fn two_steps_a_power_cut_and_a_cooler_with_splashes_are_followed() {
 fn half_thawed_lies_between_frozen_and_thawed() {
     // Thawed outside, frozen in the middle.
     let profile = (0..DEFAULT_CELLS).map(|i| if i < DEFAULT_CELLS / 2 { -4.0 } else { 1.0 }).collect();
-    let time = |s: Start| through(&run(s, 95.0, BathTrace::constant(55.0)), 54.5);
+    let time = |s: Initial| through(&run(s, 95.0, BathTrace::constant(55.0)), 54.5);
     let (frozen, half, thawed) =
-        (time(Start::Uniform(-18.0)), time(Start::Profile(profile)), time(Start::Uniform(1.0)));
+        (time(Initial::Uniform(-18.0)), time(Initial::Snapshot(profile)), time(Initial::Uniform(1.0)));
     assert!(thawed < half && half < frozen, "{thawed} {half} {frozen}");
-    let short = Start::Profile(vec![5.0; 3]);
+    let short = Initial::Snapshot(vec![5.0; 3]);
     let meat = catalogue().food("beef-strip").expect("in the catalogue").material();
     let mesh = Mesh::graded(Shape::Slab(Length::from_mm(30.0)), DEFAULT_CELLS);
     let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
@@ -106,7 +106,7 @@ fn half_thawed_lies_between_frozen_and_thawed() {
 
 #[test]
 fn worse_surroundings_take_longer() {
-    let time = |h: f64| through(&run(Start::Uniform(5.0), h, BathTrace::constant(56.0)), 55.0);
+    let time = |h: f64| through(&run(Initial::Uniform(5.0), h, BathTrace::constant(56.0)), 55.0);
     let of = |name: &str| time(surroundings()[name].w_m2k);
     assert!(of("bare-in-stirred-water") < of("circulated-bath") && of("circulated-bath") < of("still-bath"));
     assert!(of("still-bath") < of("touching-bags"));
@@ -122,10 +122,10 @@ fn a_jar_s_glass_is_a_layer_and_costs_time() {
     let (mesh, layer_of) = Mesh::layered(jar, &[(30.0, 40), (3.0, 8)]);
     let materials = layer_of.iter().map(|l| if *l == 0 { &*custard } else { &glass }).collect();
     let surface = || Surface { coefficient: 95.0, bath: BathTrace::constant(85.0) };
-    let problem = Problem { mesh, materials, start: Start::Uniform(20.0), surface: surface() };
+    let problem = Problem { mesh, materials, start: Initial::Uniform(20.0), surface: surface() };
     let in_glass = simulate(&problem, 4.0 * 3600.0, &[]).expect("a jar");
     let bare = Mesh::graded(Shape::Cylinder(Length::from_mm(60.0)), DEFAULT_CELLS);
-    let bare = Problem::uniform(bare, &custard, Start::Uniform(20.0), surface());
+    let bare = Problem::uniform(bare, &custard, Initial::Uniform(20.0), surface());
     let bare = simulate(&bare, 4.0 * 3600.0, &[]).expect("custard");
     assert!(through(&in_glass, 80.0) > through(&bare, 80.0) + 2.0);
     assert!(((in_glass.heat_in - in_glass.heat_stored) / in_glass.heat_in).abs() < 1e-6);

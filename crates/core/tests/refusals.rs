@@ -3,9 +3,11 @@
 //! checked in `verdicts.rs`, `published_times.rs` and `eggs.rs`.)
 
 use hold_steady_core::calc;
-use hold_steady_core::plan::{BandKind, KitchenRules, Plan, PlanForm, Setting, plan};
+use hold_steady_core::food::catalogue;
+use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, Setting, StopTexture, StretchKind, plan};
 use hold_steady_core::safety::Level;
 use hold_steady_core::units::Units;
+use hold_steady_core::words;
 use jiff::tz::TimeZone;
 
 fn planned(form: &PlanForm) -> Plan {
@@ -13,7 +15,7 @@ fn planned(form: &PlanForm) -> Plan {
     let (zone, rules) = (TimeZone::UTC, KitchenRules::default());
     let reading = form.read(&Setting::new(Units::default(), now, &zone, &rules));
     let request = reading.request.unwrap_or_else(|| panic!("{:?}", reading.errors));
-    plan(&request, now, Units::default()).expect("simulates")
+    plan(&request, now).expect("simulates")
 }
 
 fn form(food: &str, bath: &str) -> PlanForm {
@@ -21,8 +23,8 @@ fn form(food: &str, bath: &str) -> PlanForm {
 }
 
 fn says(plan: &Plan) -> String {
-    let reasons: Vec<&str> = plan.verdict.reasons.iter().map(|r| r.text.as_str()).collect();
-    reasons.join(" ")
+    let told = words::told(&plan.verdict, Units::default());
+    told.reasons.iter().map(|r| r.text.as_str()).collect::<Vec<_>>().join(" ")
 }
 
 /// Refused; and the longer stay and the hotter bath it offers are taken and found sound.
@@ -30,15 +32,16 @@ fn refused_with_a_sound_way_out(form: &PlanForm) -> Plan {
     let p = planned(form);
     assert_eq!(p.verdict.level, Level::Refused, "{form:?}");
     let way = p.verdict.way_out.clone().unwrap_or_else(|| panic!("no way out: {form:?}"));
-    assert!(!way.text.is_empty());
+    let text = words::way_out(&way, Units::default());
+    assert!(!text.is_empty());
     if let Some(min) = way.until_min {
         let longer = planned(&PlanForm { time: format!("{min} min"), ..form.clone() });
-        assert_eq!(longer.verdict.level, Level::Pasteurized, "{}", way.text);
+        assert_eq!(longer.verdict.level, Level::Pasteurized, "{text}");
     }
     if let Some(c) = way.bath_c {
         let time = format!("{} min", p.bath_min);
         let hotter = planned(&PlanForm { bath: format!("{c} °C"), time, ..form.clone() });
-        assert_eq!(hotter.verdict.level, Level::Pasteurized, "{}", way.text);
+        assert_eq!(hotter.verdict.level, Level::Pasteurized, "{text}");
     }
     p
 }
@@ -54,7 +57,8 @@ fn one_time_does_not_suit_every_thickness() {
 fn an_hour_for_a_thick_steak_is_said_to_be_short_and_by_how_much() {
     let hour = PlanForm { thickness: "38 mm".into(), time: "1 h".into(), ..form("beef-strip", "55 °C") };
     let p = planned(&hour);
-    let caution = p.caution.expect("said");
+    let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    let caution = words::caution(&p.caution.expect("said"), strip, Units::default());
     assert!(caution.contains("Not heated through") && caution.contains("short of the bath"), "{caution}");
     assert!(caution.contains("Give it 2 h"), "{caution}");
     // As long as it needs, nothing is to be said.
@@ -100,7 +104,10 @@ fn nothing_cooks_for_ever_without_harm() {
         };
         let p = planned(&sentence);
         let last = p.stops.last().expect("stops");
-        assert!(last.text.contains("Past its best") || last.level == Level::Refused, "{food}: {}", last.text);
+        assert!(
+            matches!(last.texture, StopTexture::Past { .. }) || last.verdict.level == Level::Refused,
+            "{food}: {last:?}"
+        );
         let long = planned(&PlanForm { time: format!("{} min", p.horizon_min.floor()), ..sentence });
         assert!(long.caution.is_some() || long.is_refused(), "{food}");
     }
@@ -109,10 +116,13 @@ fn nothing_cooks_for_ever_without_harm() {
 #[test]
 fn no_temperature_kills_at_once() {
     let p = planned(&PlanForm { intact: "bladed".into(), ..form("beef-strip", "56 °C") });
-    let yet = p.bands.iter().find(|b| b.kind == BandKind::NotYet).expect("hot, and not safe yet");
+    let yet = p.bands.iter().find(|b| b.kind == StretchKind::NotYet).expect("hot, and not safe yet");
     assert!(yet.until_min - yet.from_min > 20.0, "{yet:?}");
     let between = p.stops.iter().find(|s| s.min > yet.from_min + 1.0).expect("a stop");
-    assert!(between.level == Level::Refused && between.text.contains("% of the kill"), "{}", between.text);
+    assert!(
+        between.verdict.level == Level::Refused && between.kill.is_some_and(|k| k.share > 0.01),
+        "{between:?}"
+    );
 }
 
 #[test]
@@ -135,7 +145,7 @@ fn long_holds_in_a_cold_bath_are_refused_whatever_the_doneness() {
     let p = planned(&thick);
     assert_eq!(p.verdict.level, Level::Refused);
     assert!(says(&p).contains("grows fastest") && says(&p).contains("2 h is the most"), "{}", says(&p));
-    let way = p.verdict.way_out.expect("a way out").text;
+    let way = words::way_out(&p.verdict.way_out.expect("a way out"), Units::default());
     assert!(way.contains("heated through in time"), "{way}");
     // A tough cut for a day just under the line, and just over it.
     let day = |bath: &str| PlanForm { time: "24 h".into(), ..form("beef-flank", bath) };
@@ -146,7 +156,7 @@ fn long_holds_in_a_cold_bath_are_refused_whatever_the_doneness() {
     let rules = KitchenRules { bath_error_c: 0.3, ..KitchenRules::default() };
     let now = "2026-11-25T12:00:00Z".parse().expect("an instant");
     let request = day("54.6 °C").read(&Setting::new(Units::default(), now, &TimeZone::UTC, &rules)).request;
-    let p = plan(&request.expect("complete"), now, Units::default()).expect("simulates");
+    let p = plan(&request.expect("complete"), now).expect("simulates");
     assert_eq!(p.verdict.level, Level::Refused);
 }
 
@@ -181,7 +191,7 @@ fn a_guest_at_risk_gets_pasteurised_only() {
     {
         let p = refused_with_a_sound_way_out(&guests(food, bath, "at-risk"));
         assert!(says(&p).contains("old, pregnant or ill"), "{food}: {}", says(&p));
-        assert!(p.stops.iter().all(|s| s.level != Level::ServeNow), "{food}");
+        assert!(p.stops.iter().all(|s| s.verdict.level != Level::ServeNow), "{food}");
     }
     assert_eq!(planned(&guests("salmon-fillet", "50 °C", "well")).verdict.level, Level::ServeNow);
 }
@@ -198,7 +208,7 @@ fn fish_barely_warm_must_have_been_frozen() {
         for unsaid in ["", "none"] {
             let p = planned(&fish(unsaid));
             assert_eq!(p.verdict.level, Level::Refused, "{food}");
-            let way = p.verdict.way_out.expect("a way out").text;
+            let way = words::way_out(&p.verdict.way_out.expect("a way out"), Units::default());
             assert!(way.contains("−20 °C for 7 days") && way.contains(exempt), "{way}");
             assert_eq!(way.contains("code exempts") || way.contains("farmed"), !exempt.is_empty(), "{way}");
         }
@@ -219,12 +229,15 @@ fn what_no_bath_makes_good_is_refused_before_it_goes_in() {
     for unsaid in ["", "no"] {
         let p = planned(&beans(unsaid));
         assert_eq!(p.verdict.level, Level::Refused);
-        assert!(p.verdict.way_out.expect("a way out").text.contains("boil them hard for 30 min"));
+        assert!(
+            words::way_out(&p.verdict.way_out.expect("a way out"), Units::default())
+                .contains("boil them hard for 30 min")
+        );
     }
     assert_ne!(planned(&beans("yes")).verdict.level, Level::Refused);
     let mussels = planned(&form("mussel", "65 °C"));
     assert_eq!(mussels.verdict.level, Level::Refused);
-    assert!(mussels.verdict.way_out.expect("a way out").text.contains("92 °C"));
+    assert!(words::way_out(&mussels.verdict.way_out.expect("a way out"), Units::default()).contains("92 °C"));
 }
 
 /// What the calculation interface offers for a request, and the level of that answer.
@@ -250,7 +263,7 @@ fn a_bath_that_is_offered_is_what_its_instrument_is_to_show() {
     let rules = KitchenRules { bath_error_c: 1.0, ..KitchenRules::default() };
     let there = |form: &PlanForm| {
         let reading = form.read(&Setting::new(Units::default(), now, &TimeZone::UTC, &rules));
-        plan(&reading.request.expect("understood"), now, Units::default()).expect("simulates")
+        plan(&reading.request.expect("understood"), now).expect("simulates")
     };
     let breast =
         PlanForm { time: "1 h".into(), thickness: "30 mm".into(), ..form("chicken-breast", "58 °C") };

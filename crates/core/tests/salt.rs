@@ -5,7 +5,7 @@
 //! both). The coefficient is from memory of the sources in `data/prep.json`.
 
 use hold_steady_core::food::catalogue;
-use hold_steady_core::prep::salt::{advise, depth, diffusion_m2_s, share, usual_percent};
+use hold_steady_core::prep::salt::{advise, depth, diffusion_m2_s, share, usual};
 use hold_steady_core::prep::{Prep, Salted, Salting};
 
 /// `1 + 2 Σ (−1)ⁿ cos(nπy/h) exp(−n²π²τ/h²)`, `y` from the centre.
@@ -78,7 +78,7 @@ fn a_short_bath_is_salted_before_a_long_one_after_and_nothing_twice() {
     let chosen = of(&Prep { salting: Salting::Before, ..weighed }, 1440.0);
     assert!(chosen.when == "before" && chosen.reason.contains("draws juice"), "{}", chosen.reason);
     let cod = catalogue().food("cod-fillet").expect("in the catalogue");
-    assert!(usual_percent(cod) < usual_percent(steak));
+    assert!(usual(cod).value < usual(steak).value);
     let egg = catalogue().food("shell-egg-large").expect("in the catalogue");
     assert_eq!(advise(&Prep::default(), egg, 0.023, 63.0, 45.0, 34.0).when, "none");
 }

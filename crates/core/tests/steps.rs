@@ -30,7 +30,7 @@ fn read(form: &PlanForm, pantry: &Pantry) -> (PlanRequest, Plan) {
     let (zone, rules) = (TimeZone::UTC, KitchenRules::default());
     let reading = form.read(&Setting::new(Units::default(), now(), &zone, &rules).with_pantry(pantry));
     let request = reading.request.unwrap_or_else(|| panic!("{:?}", reading.errors));
-    let p = plan(&request, now(), Units::default()).expect("simulates");
+    let p = plan(&request, now()).expect("simulates");
     (request, p)
 }
 
@@ -41,8 +41,8 @@ fn listed(form: &PlanForm) -> Vec<Step> {
 
 fn listed_at(request: &PlanRequest, p: &Plan, state: &CookState, seen: Timestamp) -> Vec<Step> {
     let units = Units::default();
-    let l = live(request, p, state, &hold_steady_core::bath::BathHistory::default(), seen, units)
-        .expect("simulates");
+    let l =
+        live(request, p, state, &hold_steady_core::bath::BathHistory::default(), seen).expect("simulates");
     steps(request, p, state, &l, units)
 }
 

@@ -4,6 +4,7 @@ use std::net::IpAddr;
 use std::path::PathBuf;
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
+use etcetera::{BaseStrategy, choose_base_strategy};
 use jiff::Timestamp;
 
 use crate::Failure;
@@ -68,11 +69,9 @@ impl Data {
         if let Some(folder) = &self.data {
             return Ok(folder.clone());
         }
-        let base = std::env::var_os("XDG_DATA_HOME")
-            .map(PathBuf::from)
-            .or_else(|| std::env::var_os("HOME").map(|h| PathBuf::from(h).join(".local/share")))
-            .ok_or_else(|| Failure::Other("no folder for the data: give one with --data".into()))?;
-        Ok(base.join("hold-steady").join(name))
+        let usual = choose_base_strategy()
+            .map_err(|e| Failure::Other(format!("no folder for the data ({e}): give one with --data")))?;
+        Ok(usual.data_dir().join("hold-steady").join(name))
     }
 }
 

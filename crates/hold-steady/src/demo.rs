@@ -6,7 +6,9 @@ use hold_steady_core::cook::{EventKind, Rating};
 use hold_steady_core::food::{Food, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
-use hold_steady_store::{Actor, InKitchen, Kitchen, NewCook, NewEvent, Role, Standing, Store, new_id};
+use hold_steady_store::{
+    Actor, AtHand, CookPhase, InKitchen, Kitchen, NewCook, NewEvent, Role, Store, new_id,
+};
 use jiff::civil::Time;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
@@ -175,7 +177,7 @@ pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitch
     let kitchen = store.kitchen(now, Some(name), Some(zone)).await?;
     let here =
         &store.in_kitchen(Actor { kitchen: kitchen.id, person: "demonstration".into(), role: Role::Program });
-    for standing in [Standing::UnderWay, Standing::Finished, Standing::Deleted] {
+    for standing in [CookPhase::UnderWay, CookPhase::Finished, CookPhase::Deleted] {
         if here.cooks_that(standing, (0, 1)).await?.1 > 0 {
             return Ok(kitchen);
         }
@@ -290,14 +292,14 @@ async fn begin(
     let reading = typed.read(&setting.with_pantry(&pantry));
     let request =
         reading.request.ok_or_else(|| Failure::Other(format!("demonstration: {:?}", reading.errors)))?;
-    let plan = plan(&request, at, units).map_err(|e| Failure::Other(e.to_string()))?;
+    let plan = plan(&request, at).map_err(|e| Failure::Other(e.to_string()))?;
     let title = request.title(units);
     let new = NewCook { id: new_id(at), title, typed: reading.form, request, plan: plan.clone() };
     Ok((here.start_cook(new, at).await?, plan))
 }
 
 async fn tap(here: &InKitchen, cook: uuid::Uuid, at: Timestamp, kind: EventKind) -> Result<(), Failure> {
-    let event = NewEvent { id: new_id(at), subject: None, happened_at: at, kind };
+    let event = NewEvent { id: new_id(at), about: AtHand::default(), happened_at: at, kind };
     let checked = here.add_event(cook, event, at, CookRecord::with).await?;
     checked.map_err(|e| Failure::Other(format!("demonstration: {e}")))
 }

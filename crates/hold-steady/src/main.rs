@@ -4,15 +4,14 @@ mod cli;
 mod demo;
 mod serve;
 
-use std::io::{BufRead, Read, Write};
+use std::io::{BufRead, BufWriter, Read, Write};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::Parser;
 use hold_steady_core::book::read_export;
 use hold_steady_core::calc;
-use hold_steady_core::units::Units;
-use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Standing, Store};
+use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store};
 use hold_steady_web::Clock;
 
 use cli::{Calc, Cli, Command, Data, Export, Format};
@@ -104,25 +103,20 @@ fn calculate(args: &Calc) -> ExitCode {
 
 async fn export(args: Export) -> Result<(), Failure> {
     let (store, kitchen) = open(&args.data).await?;
-    let text = match args.format {
-        Format::Json => {
-            let export = here(&store, &kitchen).export(&kitchen, Clock::system().now()).await?;
-            serde_json::to_string_pretty(&export).map_err(|e| Failure::Other(e.to_string()))? + "\n"
-        }
-        Format::Csv => {
-            let mut entries = Vec::new();
-            let everything = (0, usize::MAX);
-            let (cooks, _, _) = here(&store, &kitchen).cooks_that(Standing::Finished, everything).await?;
-            for cook in cooks {
-                let entry = hold_steady_core::book::BookEntry::of(&cook, Units::default());
-                entries.extend(entry.map_err(|e| Failure::Other(e.to_string()))?);
-            }
-            hold_steady_core::book::csv(&entries, &kitchen.zone).map_err(|e| Failure::Other(e.to_string()))?
-        }
+    // A file that is there already is only replaced by a whole one.
+    let part = args.out.as_ref().filter(|to| to.is_file() || !to.exists());
+    let part = part.map(|to| to.with_added_extension("part"));
+    let out: Box<dyn Write + Send> = match part.as_ref().or(args.out.as_ref()) {
+        Some(file) => Box::new(BufWriter::new(std::fs::File::create(file)?)),
+        None => Box::new(BufWriter::new(std::io::stdout())),
     };
-    match args.out {
-        Some(path) => std::fs::write(path, text)?,
-        None => std::io::stdout().lock().write_all(text.as_bytes())?,
+    let here = here(&store, &kitchen);
+    match args.format {
+        Format::Json => here.export(&kitchen, Clock::system().now(), out).await?,
+        Format::Csv => here.export_csv(&kitchen, out).await?,
+    }
+    if let (Some(part), Some(path)) = (part, args.out) {
+        std::fs::rename(part, path)?;
     }
     Ok(())
 }

@@ -89,7 +89,7 @@ async fn look_after(state: web::Data<AppState>, copies: Option<PathBuf>) {
             tracing::error!(error = %e, "the clock could not be looked after");
         }
         if let Some(folder) = copies.as_ref().filter(|_| a_minute) {
-            let today = state.clock.now().to_zoned(state.kitchen.zone.clone()).date();
+            let today = state.clock.now().to_zoned(state.kitchen().zone.clone()).date();
             match state.store.nightly(folder, today).await {
                 Ok(Some(copy)) => tracing::info!(copy = %copy.display(), "copied"),
                 Ok(None) => {}
@@ -123,11 +123,9 @@ async fn run(
     hosts.extend(network.hosts.iter().map(|h| h.to_lowercase()));
     let zone = kitchen.zone.iana_name().unwrap_or("UTC").to_owned();
     let name = kitchen.name.clone();
-    let rules = std::sync::RwLock::new(kitchen.rules.clone());
     let state = web::Data::new(AppState {
         store,
-        kitchen,
-        rules,
+        kitchen: std::sync::RwLock::new(std::sync::Arc::new(kitchen)),
         clock,
         watch: ClockWatch::default(),
         hosts,

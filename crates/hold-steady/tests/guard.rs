@@ -8,7 +8,7 @@ use common::{COOK, Server};
 fn every_answer_forbids_foreign_and_inline_code() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());
-    for path in ["/plan", "/cook", "/book", "/nowhere", "/assets/steady.js"] {
+    for path in ["/plan", "/cook", "/book", "/nowhere", "/assets/app/main.js"] {
         let page = server.get(path);
         let csp = page.header("content-security-policy");
         assert!(

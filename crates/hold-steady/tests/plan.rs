@@ -12,7 +12,8 @@ fn the_first_visit_answers_and_asks_what_it_must_know() {
     assert_eq!((home.status, home.location.as_str()), (303, "/plan"));
     let page = server.get("/plan");
     assert_eq!(page.status, 200);
-    for text in ["whole or bladed?", "Taken as bladed", "Drop by", "Pasteurised at", "published (memory)"] {
+    for text in ["whole or bladed?", "Treated as pierced", "Drop by", "Pasteurised at", "published (memory)"]
+    {
         assert!(page.body.contains(text), "{text}");
     }
     assert_eq!(server.get("/plan/").status, 200, "a trailing slash is no other page");

@@ -72,7 +72,7 @@ fn planned(line: &Value) -> (PlanRequest, Plan) {
     };
     let (zone, rules) = (jiff::tz::TimeZone::UTC, KitchenRules::default());
     let request = form.read(&Setting::new(Units::default(), t(0), &zone, &rules)).request.expect("complete");
-    let p = plan(&request, t(0), Units::default()).expect("simulates");
+    let p = plan(&request, t(0)).expect("simulates");
     (request, p)
 }
 
@@ -93,7 +93,7 @@ fn check_events(line: &Value, plans: &mut Plans) {
     let Some(mildest) = line["mildest"].as_str() else { return };
     let key = format!("{} {} {}", line["bath_c"], line["at_risk"], line["intact"]);
     let (request, p) = plans.entry(key).or_insert_with(|| planned(line));
-    let l = live(request, p, &state, &BathHistory::default(), t(now), Units::default()).expect("simulates");
+    let l = live(request, p, &state, &BathHistory::default(), t(now)).expect("simulates");
     let level = l.verdict.expect("it was dropped").level.id();
     assert!(badness(level) >= badness(mildest), "{level} where the reference says {mildest}: {line}");
 }

@@ -1,6 +1,7 @@
 //! The database as a file: nobody else's, never two servers', copied whole.
 
 use std::fs::{File, OpenOptions, TryLockError};
+use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -8,6 +9,7 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use rusqlite::backup::Backup;
 use rusqlite::{Connection, OpenFlags};
+use uuid::Uuid;
 
 use crate::migrate::SCHEMA_VERSION;
 use crate::{Store, StoreError, read_error};
@@ -97,6 +99,24 @@ impl Store {
     pub async fn backup(&self, to: &Path) -> Result<(), StoreError> {
         let to = to.to_owned();
         self.with(move |c| copy(c, &to)).await
+    }
+
+    /// Copies the whole database to `out`, by way of a file beside it.
+    ///
+    /// # Errors
+    /// As [`Self::backup`]; or when `out` cannot be written.
+    pub async fn copy_to(&self, mut out: impl Write + Send + 'static) -> Result<(), StoreError> {
+        self.with(move |c| {
+            let beside = c.path().map(PathBuf::from).unwrap_or_default();
+            let to = beside.with_file_name(format!("copy-{}.tmp", Uuid::now_v7()));
+            copy(c, &to)?;
+            let sent = std::fs::File::open(&to)
+                .and_then(|mut file| std::io::copy(&mut file, &mut out))
+                .and_then(|_| out.flush());
+            std::fs::remove_file(&to)?;
+            Ok(sent?)
+        })
+        .await
     }
 
     /// The copy of the night: one a day in `folder`, the oldest beyond [`COPIES_KEPT`] taken away. Returns the

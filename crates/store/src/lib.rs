@@ -1,9 +1,42 @@
 //! What Hold Steady remembers.
 //!
-//! One SQLite file in WAL mode behind one pool. [`Store::open`] checks the file before it writes
-//! anything; a locked or damaged file is left as it was. A kitchen's records are reached through one door, with
-//! whoever acts: [`Store::in_kitchen`]. The folders are the parts of the cook's
-//! work, as in the core.
+//! One SQLite file in WAL mode behind one pool. The folders are the parts of the cook's work, as in the core; the core
+//! decides what may be written down, this crate writes it down and loses none of it.
+//!
+//! # From the simplest use to the rarest
+//!
+//! **A kitchen and its book.** [`Store::open`] looks at the file before it writes anything: a locked, damaged or later
+//! one is left as it was. A kitchen's records are reached through one door, with whoever acts ([`Store::in_kitchen`]);
+//! what is written carries their name.
+//!
+//! ```
+//! use hold_steady_store::{Actor, CookPhase, Role, Store};
+//! # tokio::runtime::Builder::new_current_thread().enable_all().build()?.block_on(async {
+//! let folder = tempfile::tempdir()?;
+//! let now = "2026-11-25T16:00:00Z".parse()?;
+//! let store = Store::open(&folder.path().join("book.db")).await?;
+//! let kitchen = store.kitchen(now, Some("Harbour galley".into()), None).await?;
+//! let ida = store.in_kitchen(Actor { kitchen: kitchen.id, person: "Ida".into(), role: Role::Cook });
+//! let (cooks, all, _) = ida.cooks_that(CookPhase::UnderWay, (0, 10)).await?;
+//! assert!(cooks.is_empty() && all == 0);
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! # })?;
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+//!
+//! **A plan is taken up, and things happen.** [`InKitchen::start_cook`] writes the plan's snapshot with its bag and bath;
+//! [`InKitchen::add_event`] loads what has happened, asks the core whether this can have happened too, and writes it, in
+//! one transaction, under an identifier the page chose: sent twice, it happened once.
+//!
+//! **What a kitchen settles and keeps.** [`InKitchen::settle`], [`InKitchen::keep_habits`], [`InKitchen::keep_person`],
+//! [`InKitchen::keep_food`] and their like write what is so now, and beside it who changed what and when.
+//!
+//! **Taken out and brought in.** [`InKitchen::export`] and [`InKitchen::export_csv`] write record by record to anything
+//! that can be written to; [`InKitchen::import`] takes what the core's reading let through, marks it, and never adds to
+//! what is under way here.
+//!
+//! **The file itself.** [`Store::backup`], [`Store::copy_to`], [`restore`]; [`FolderLock`] for one server a folder; a
+//! database of any older schema is carried on (`migrate`), a later one is refused untouched.
 
 mod actor;
 mod book;
@@ -12,8 +45,8 @@ mod file;
 mod food;
 mod kitchen;
 mod migrate;
+mod phase;
 mod pulse;
-mod standing;
 mod time;
 
 use std::path::{Path, PathBuf};
@@ -28,11 +61,11 @@ use migrate::MIGRATIONS;
 
 pub use actor::{Actor, InKitchen, Role};
 pub use book::{Imported, Origin};
-pub use cook::{NewCook, NewEvent};
+pub use cook::{AtHand, NewCook, NewEvent};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};
 pub use kitchen::Kitchen;
+pub use phase::{CookPhase, Unreadable};
 pub use pulse::Beat;
-pub use standing::{Standing, Unreadable};
 
 /// Why the store cannot do what it was asked.
 #[derive(Debug, thiserror::Error)]
@@ -82,6 +115,9 @@ pub enum StoreError {
         "the database cannot be written ({0}): it could not be written down. Check the disk and the permissions of its folder."
     )]
     Unwritable(String),
+    /// What was taken out could not be written where it was to go.
+    #[error("it could not be written: {0}")]
+    Out(#[from] std::io::Error),
     /// The database itself failed.
     #[error("the database failed: {0}")]
     Database(rusqlite::Error),

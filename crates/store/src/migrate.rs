@@ -11,10 +11,10 @@ use rusqlite_migration::{HookResult, M, Migrations};
 use uuid::Uuid;
 
 use crate::cook::load_events;
-use crate::{Standing, StoreError};
+use crate::{CookPhase, StoreError};
 
 /// Migrations there are.
-pub(crate) const SCHEMA_VERSION: i64 = 4;
+pub(crate) const SCHEMA_VERSION: i64 = 5;
 
 pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
@@ -22,6 +22,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up(include_str!("../migrations/0002_pantry.sql")),
         M::up(include_str!("../migrations/0003_imports.sql")),
         M::up_with_hook(include_str!("../migrations/0004_whole_kitchen.sql"), stand).foreign_key_check(),
+        M::up(include_str!("../migrations/0005_people.sql")),
     ])
 });
 
@@ -49,7 +50,7 @@ fn stand(tx: &Transaction<'_>) -> HookResult {
         let standing = match load_events(tx, id) {
             Ok(events) => {
                 let events: Vec<Event> = events.into_iter().map(|e| e.event).collect();
-                Standing::of(&CookState::of(&events)).id()
+                CookPhase::of(&CookState::of(&events)).id()
             }
             Err(StoreError::Record(_)) => "unreadable",
             Err(e) => return Err(rusqlite_migration::HookError::Hook(e.to_string())),

@@ -2,13 +2,14 @@
 
 use std::path::PathBuf;
 
-use hold_steady_core::book::{BagRecord, Change, CookRecord, Export, Incoming, Subject, read_export};
+use hold_steady_core::book::{BagRecord, Change, CookRecord, Export, Incoming, read_export};
 use hold_steady_core::cook::{EventKind, Rating, Refusal};
 use hold_steady_core::food::{OwnFood, OwnForm, Pantry, Preset, catalogue};
 use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, plan};
 use hold_steady_core::units::Units;
 use hold_steady_store::{
-    Actor, Imported, InKitchen, Kitchen, NewCook, NewEvent, Role, Standing, Store, StoreError, new_id,
+    Actor, AtHand, CookPhase, Imported, InKitchen, Kitchen, NewCook, NewEvent, Role, Store, StoreError,
+    new_id,
 };
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
@@ -60,13 +61,13 @@ async fn a_cook(store: &InKitchen, kitchen: &Kitchen) -> Uuid {
     let typed = PlanForm { intact: "whole".into(), thickness: "1 1/4 in".into(), ..PlanForm::default() };
     let reading = typed.read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
     let request = reading.request.expect("complete");
-    let plan = plan(&request, t(0), Units::default()).expect("simulates");
+    let plan = plan(&request, t(0)).expect("simulates");
     let new = NewCook { id: new_id(t(0)), title: "A steak".into(), typed: reading.form, request, plan };
     store.start_cook(new, t(0)).await.expect("starts")
 }
 
 fn event(min: i64, kind: EventKind) -> NewEvent {
-    NewEvent { id: new_id(t(min)), subject: None, happened_at: t(min), kind }
+    NewEvent { id: new_id(t(min)), about: AtHand::default(), happened_at: t(min), kind }
 }
 
 async fn tap(store: &InKitchen, cook: Uuid, min: i64, kind: EventKind) -> Result<(), Refusal> {
@@ -117,12 +118,12 @@ fn what_is_written_is_there_after_opening_again() {
         let subjects: Vec<&str> = after.events.iter().map(|e| e.subject.kind()).collect();
         assert_eq!(subjects, ["cook", "bag", "bag", "piece", "piece", "piece"]);
         assert!(after.events.iter().all(|e| e.event.by == "test"), "each event carries its actor");
-        let was = after.immersions();
+        let was = after.immersions(&after.state());
         assert_eq!((was.len(), was[0].from, was[0].until), (1, t(40), Some(t(170))));
         let record = after.plan_record().expect("a plan");
         assert_eq!(record.typed.thickness, "1 1/4 in");
         assert_eq!(record.request.thickness_mm, 31.75);
-        assert!(record.engine.contains("engine 3"));
+        assert!(record.engine.contains("engine 4"));
     });
 }
 
@@ -134,11 +135,11 @@ fn starting_the_same_cook_twice_starts_one() {
         let typed = PlanForm::default();
         let reading = typed.read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
         let request = reading.request.expect("complete");
-        let plan = plan(&request, t(0), Units::default()).expect("simulates");
+        let plan = plan(&request, t(0)).expect("simulates");
         let new = NewCook { id: new_id(t(0)), title: "Once".into(), typed, request, plan };
         store.start_cook(new.clone(), t(0)).await.expect("starts");
         store.start_cook(new, t(1)).await.expect("is there already");
-        let (cooks, all, _) = store.cooks_that(Standing::UnderWay, (0, 9)).await.expect("a list");
+        let (cooks, all, _) = store.cooks_that(CookPhase::UnderWay, (0, 9)).await.expect("a list");
         assert_eq!((cooks.len(), all, cooks[0].events.len()), (1, 1, 1));
     });
 }
@@ -183,6 +184,13 @@ fn two_taps_at_once_cannot_both_pass() {
     });
 }
 
+/// What a kitchen writes of itself, read back as it stands.
+async fn exported(store: &InKitchen, kitchen: &Kitchen, now: Timestamp) -> Export {
+    let file = tempfile::NamedTempFile::new().expect("a place to write");
+    store.export(kitchen, now, file.reopen().expect("open")).await.expect("written");
+    serde_json::from_reader(file.reopen().expect("open")).expect("its own shape")
+}
+
 /// An export as it is read from its file.
 fn incoming(export: &Export) -> Incoming {
     read_export(&serde_json::to_string(export).expect("plain data"), t(500)).expect("its own export")
@@ -202,13 +210,13 @@ fn an_export_gives_the_same_book_in_an_empty_kitchen_and_twice_changes_nothing()
         let (store, kitchen) = open(&from).await;
         let finished = a_finished_cook(&store, &kitchen).await;
         let unfinished = a_cook(&store, &kitchen).await;
-        let first = store.export(&kitchen, t(300)).await.expect("exports");
+        let first = exported(&store, &kitchen, t(300)).await;
         let text = serde_json::to_string(&first).expect("plain data");
         let (other, its_kitchen) = open(&to).await;
         let read = || read_export(&text, t(500)).expect("its own export");
         let done = other.import(read(), t(500)).await.expect("imports");
         assert_eq!(done, Imported { cooks_added: 2, ..Imported::default() });
-        let second = other.export(&its_kitchen, t(400)).await.expect("exports");
+        let second = exported(&other, &its_kitchen, t(400)).await;
         assert_eq!(without_time(second), without_time(first));
         let done = other.import(read(), t(501)).await.expect("imports again");
         assert_eq!(done, Imported { cooks_unchanged: 2, ..Imported::default() });
@@ -216,7 +224,7 @@ fn an_export_gives_the_same_book_in_an_empty_kitchen_and_twice_changes_nothing()
         tap(&store, unfinished, 310, EventKind::Dropped).await.expect("in order");
         let rating = Rating { crust: Some(2), ..Rating::default() };
         tap(&store, finished, 311, EventKind::Rated(rating)).await.expect("in order");
-        let later = store.export(&kitchen, t(320)).await.expect("exports");
+        let later = exported(&store, &kitchen, t(320)).await;
         let ida = here(&Store::open(&to.file).await.expect("opens"), &its_kitchen, "Ida");
         let done = ida.import(incoming(&later), t(502)).await.expect("imports");
         assert_eq!((done.cooks_unchanged, done.cooks_extended, done.left_out.len()), (0, 1, 1), "{done:?}");
@@ -344,7 +352,7 @@ fn the_pantry_travels_with_the_book_and_what_is_here_stays() {
         let (store, kitchen) = open(&here).await;
         store.keep_food(own("own-a", "House chop"), t(0)).await.expect("kept");
         store.dial("pork-chop".into(), Some(60.0), t(0)).await.expect("kept");
-        let export = store.export(&kitchen, t(1)).await.expect("written");
+        let export = exported(&store, &kitchen, t(1)).await;
         let (other, _their) = open(&there).await;
         other.dial("pork-chop".into(), Some(62.0), t(0)).await.expect("kept");
         let done = other.import(incoming(&export), t(2)).await.expect("taken");
@@ -360,11 +368,12 @@ fn the_pantry_travels_with_the_book_and_what_is_here_stays() {
 fn every_database_that_was_ever_written_is_carried_on() {
     // A regression check against our own files: `golden/schema-2.db` was written by version 0.1.0 on 25 November
     // 2026, `schema-3.db` by the first that marked imports, `schema-4.db` by the
-    // first with bags and baths. They are never changed.
+    // first with bags and baths, `schema-5.db` by the first with people. They are never changed.
     for (name, bytes) in [
         ("schema-2.db", &include_bytes!("golden/schema-2.db")[..]),
         ("schema-3.db", &include_bytes!("golden/schema-3.db")[..]),
         ("schema-4.db", &include_bytes!("golden/schema-4.db")[..]),
+        ("schema-5.db", &include_bytes!("golden/schema-5.db")[..]),
     ] {
         let place = place();
         std::fs::create_dir_all(place.file.parent().expect("a folder")).expect("made");
@@ -378,7 +387,7 @@ fn every_database_that_was_ever_written_is_carried_on() {
                 ("Harbour galley", 300.0),
                 "{name}"
             );
-            let export = store.export(&kitchen, t(300)).await.expect("written");
+            let export = exported(&store, &kitchen, t(300)).await;
             assert!(
                 export.cooks.iter().all(|c| c.baths[0].settings.len() == 1 && c.bags.len() == 1),
                 "{name}"
@@ -396,7 +405,7 @@ fn every_database_that_was_ever_written_is_carried_on() {
             assert_eq!(export.kitchen.removed.presets.len(), 1, "what was removed is exported too");
             tap(&store, export.cooks[1].id, 310, EventKind::Pulled).await.expect("and it goes on");
             let (under_way, all, unreadable) =
-                store.cooks_that(Standing::UnderWay, (0, 9)).await.expect("reads");
+                store.cooks_that(CookPhase::UnderWay, (0, 9)).await.expect("reads");
             assert_eq!((under_way.len(), all, unreadable.len()), (1, 1, 0), "{name}");
         });
     }
@@ -467,13 +476,13 @@ fn a_database_of_the_first_version_is_carried_on_and_meets_its_own_export() {
     first_database(&old);
     run(async {
         let (store, kitchen) = open(&old).await;
-        let carried = store.export(&kitchen, t(60_000)).await.expect("written").cooks;
+        let carried = exported(&store, &kitchen, t(60_000)).await.cooks;
         // The same cooks, brought in from the file of that time: the same records, by the same identifiers.
         let (other, theirs) = open(&new).await;
         let read = read_export(FIRST_EXPORT, t(60_000)).expect("a book");
         assert_eq!(read.left_out, []);
         other.import(read, t(60_000)).await.expect("taken");
-        let brought = other.export(&theirs, t(60_000)).await.expect("written").cooks;
+        let brought = exported(&other, &theirs, t(60_000)).await.cooks;
         assert_eq!(carried, brought);
         assert_eq!(carried.iter().map(|c| c.bags.len()).sum::<usize>(), 2);
         // And the one brought into the other changes nothing.
@@ -493,7 +502,7 @@ fn what_is_settled_and_kept_is_written_down_with_who_did_it() {
         store.settle(rules.clone(), t(1)).await.expect("settled");
         store.dial("beef-strip".into(), Some(56.5), t(2)).await.expect("dialled");
         store.dial("beef-strip".into(), None, t(3)).await.expect("forgotten");
-        let history = store.export(&kitchen, t(9)).await.expect("written").kitchen.history;
+        let history = exported(&store, &kitchen, t(9)).await.kitchen.history;
         let told: Vec<(&Change, &str)> = history.iter().map(|c| (&c.change, c.by.as_str())).collect();
         assert!(matches!(told[0], (Change::Named { .. }, "command line")), "{told:?}");
         assert_eq!(told[1], (&Change::Settled { rules }, "test"));
@@ -515,10 +524,13 @@ fn another_kitchen_s_records_are_not_reached() {
         assert!(matches!(stranger.cook(cook).await, Err(StoreError::NotFound)));
         let tapped = stranger.add_event(cook, event(1, EventKind::Dropped), t(1), CookRecord::with).await;
         assert!(matches!(tapped, Err(StoreError::NotFound)));
-        assert_eq!(stranger.cooks_that(Standing::UnderWay, (0, 9)).await.expect("reads").1, 0);
+        assert_eq!(stranger.cooks_that(CookPhase::UnderWay, (0, 9)).await.expect("reads").1, 0);
         // Nor what is not of this cook, by its own kitchen.
         let own = here(&store, &kitchen, "test");
-        let foreign = NewEvent { subject: Some(Subject::Bag(new_id(t(5)))), ..event(1, EventKind::Dropped) };
+        let foreign = NewEvent {
+            about: AtHand { bag: Some(new_id(t(5))), piece: None },
+            ..event(1, EventKind::Dropped)
+        };
         let refused = own.add_event(cook, foreign, t(1), CookRecord::with).await;
         assert!(matches!(refused, Err(StoreError::Conflict(_))), "{refused:?}");
     });
@@ -546,7 +558,7 @@ fn presets_and_salted_batches_are_kept_once_and_travel() {
         assert!(store.pantry().await.expect("reads").presets.is_empty());
         store.remove_preset(preset.id, false, t(2)).await.expect("put back");
         assert!(matches!(store.remove_preset(new_id(t(3)), true, t(3)).await, Err(StoreError::NotFound)));
-        let export = store.export(&kitchen, t(4)).await.expect("written");
+        let export = exported(&store, &kitchen, t(4)).await;
         let text = serde_json::to_string(&export).expect("plain data");
         let (other, _their) = open(&there).await;
         let done = other.import(read_export(&text, t(5)).expect("reads"), t(5)).await.expect("taken");
@@ -554,5 +566,66 @@ fn presets_and_salted_batches_are_kept_once_and_travel() {
         assert_eq!(other.pantry().await.expect("reads"), pantry);
         let known = Pantry { presets: vec![preset], ..Pantry::default() };
         assert_eq!(other.add_to_pantry(known, t(5)).await.expect("known"), 0);
+    });
+}
+
+#[test]
+fn a_bag_goes_into_another_bath_and_its_water_with_it() {
+    let (here_, there) = (place(), place());
+    run(async {
+        let (store, kitchen) = open(&here_).await;
+        let cook = a_cook(&store, &kitchen).await;
+        // A second bath of the kitchen's: another cook's, for all this one knows.
+        let other = a_cook(&store, &kitchen).await;
+        let tub = store.cook(other).await.expect("there").baths[0].id;
+        tap(&store, cook, 0, EventKind::Dropped).await.expect("in order");
+        let nowhere = EventKind::Moved { bath: new_id(t(9)) };
+        let refused = store.add_event(cook, event(5, nowhere), t(5), CookRecord::with).await;
+        assert!(matches!(refused, Err(StoreError::Conflict(_))), "{refused:?}");
+        tap(&store, cook, 60, EventKind::Moved { bath: tub }).await.expect("it is in a bath");
+        tap(&store, cook, 90, EventKind::Pulled).await.expect("in order");
+        let late =
+            store.add_event(cook, event(95, EventKind::Moved { bath: tub }), t(95), CookRecord::with).await;
+        assert!(
+            matches!(late, Ok(Err(Refusal::TooLate { .. }))),
+            "out of the bath it is moved nowhere: {late:?}"
+        );
+        let record = store.cook(cook).await.expect("there");
+        let stays: Vec<(Uuid, Timestamp, Option<Timestamp>)> =
+            record.immersions(&record.state()).iter().map(|i| (i.bath, i.from, i.until)).collect();
+        assert_eq!(stays, [(record.baths[0].id, t(0), Some(t(60))), (tub, t(60), Some(t(90)))]);
+        assert_eq!(record.water(&record.state()).moved.len(), 1);
+        // It travels with both baths.
+        let (elsewhere, theirs) = open(&there).await;
+        let done = elsewhere.import(incoming(&exported(&store, &kitchen, t(200)).await), t(500)).await;
+        assert_eq!(done.expect("imports").cooks_added, 2);
+        assert_eq!(elsewhere.cook(cook).await.expect("there"), record);
+        let _ = theirs;
+    });
+}
+
+#[test]
+fn no_import_says_anything_of_the_water_a_piece_lies_in() {
+    let (here_, there) = (place(), place());
+    run(async {
+        let (store, kitchen) = open(&here_).await;
+        let cook = a_cook(&store, &kitchen).await;
+        tap(&store, cook, 0, EventKind::Dropped).await.expect("in order");
+        let mine = store.cook(cook).await.expect("there");
+        // Another kitchen's cook that claims the same bath, and that it is hotter.
+        let (elsewhere, theirs) = open(&there).await;
+        a_finished_cook(&elsewhere, &theirs).await;
+        let mut file = exported(&elsewhere, &theirs, t(200)).await;
+        let bath = &mut file.cooks[0].baths[0];
+        bath.id = mine.baths[0].id;
+        bath.settings[0].celsius = 62.0;
+        file.cooks[0].bags[0].bath = mine.baths[0].id;
+        let done = store.import(incoming(&file), t(500)).await.expect("imports");
+        assert_eq!(done.cooks_added, 1, "{done:?}");
+        assert_eq!(
+            store.cook(cook).await.expect("there"),
+            mine,
+            "the water of what is under way stays as it was"
+        );
     });
 }

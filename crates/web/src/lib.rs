@@ -1,8 +1,24 @@
 //! The pages and the calculation interface of Hold Steady.
 //!
-//! Routes, views and templates of each part of the cook's work stand together: [`plan`], [`cook`],
-//! [`book`], [`food`] for what the answers rest on, [`kitchen`] for what is settled; [`api`] is the interface without pages; `app` is what
-//! they share; `drawing` makes the pictures. Nothing here compares temperatures: the core decides, the web shows.
+//! Route, view, template, script and style of each part of the cook's work stand together. Nothing here compares
+//! temperatures or works out a time: the core decides, the web shows (`tests/decides_nothing.rs` looks for it).
+//!
+//! # From the simplest page to the rarest
+//!
+//! - `plan`: the sentence and its answer. Every change asks `GET /plan/answer` and swaps what came; the address is that
+//!   of the sentence, so that reload and back find it. The map and what more would give are fetched after.
+//! - `cook`: a cook under way. `Seen` works out once where it stands; its page, its fragment that is fetched anew, the
+//!   print and the calendar show parts of that. A tap is a form with an identifier of its own.
+//! - `book`: planned beside done; taken out record by record, brought in.
+//! - `food`: what the answers rest on, copied and changed. `kitchen`: what is settled, who works there, its copies.
+//!   `evidence`: how we know.
+//! - `api`: the calculation interface without pages; JSON, no cookies.
+//! - `drawing`: ribbon, slice, map and scale as SVG from numbers the core gave.
+//! - `app`: what all share. [`AppState`] is what a request can reach; every request passes the log line, the guard (whose
+//!   host, whose page), the body read within bounds; what costs is computed at one of the desk's places and given up when
+//!   whoever asked has hung up ([`Desk`]); files are streamed.
+//!
+//! Started by [`server`], which the binary calls with an [`AppState`] and an address.
 
 mod api;
 mod app;

@@ -1,9 +1,10 @@
 //! What is known of a bath's water over a cook: what it was set to, and what was read in it. The one door from
 //! records to a trace, and so to a verdict.
 
+use crate::figures::cooling;
 use jiff::Timestamp;
 
-use super::{BathPoint, BathTrace, cooling, from_log};
+use super::{BathPoint, BathTrace, from_log};
 use crate::units::minutes_between;
 
 /// What is known of a bath's water.
@@ -12,10 +13,10 @@ use crate::units::minutes_between;
 /// use hold_steady_core::bath::BathHistory;
 /// let at = |min: i64| jiff::Timestamp::from_second(min * 60).expect("in range");
 /// // Set to 55 °C and never read: taken to be as it was set.
-/// let set = BathHistory { settings: vec![(at(0), 55.0)], readings: Vec::new() };
+/// let set = BathHistory { settings: vec![(at(0), 55.0)], ..BathHistory::default() };
 /// assert_eq!(set.trace(at(10)).expect("known").at(3600.0), 55.0);
 /// // Read at 54 °C, and not for an hour after: between the two readings it may have been off.
-/// let read = BathHistory { settings: vec![(at(0), 55.0)], readings: vec![(at(20), 54.0), (at(80), 54.5)] };
+/// let read = BathHistory { settings: vec![(at(0), 55.0)], readings: vec![(at(20), 54.0), (at(80), 54.5)], ..BathHistory::default() };
 /// assert!(read.trace(at(10)).expect("known").at(60.0 * 60.0) < 45.0);
 /// ```
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -24,6 +25,8 @@ pub struct BathHistory {
     pub settings: Vec<(Timestamp, f64)>,
     /// What its instrument read, `(when, °C)`, by time, as read.
     pub readings: Vec<(Timestamp, f64)>,
+    /// The baths it was moved into after, and when, by time. What one bath was read to be says nothing of another.
+    pub moved: Vec<(Timestamp, BathHistory)>,
 }
 
 /// A change at once takes so long, minutes: a trace has no two temperatures at one instant.
@@ -33,14 +36,30 @@ impl BathHistory {
     /// A bath that was set once.
     #[must_use]
     pub fn set(at: Timestamp, celsius: f64) -> Self {
-        Self { settings: vec![(at, celsius)], readings: Vec::new() }
+        Self { settings: vec![(at, celsius)], ..Self::default() }
+    }
+
+    /// Goes on in another bath from `at` on.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::BathHistory;
+    /// let at = |min: i64| jiff::Timestamp::from_second(min * 60).expect("in range");
+    /// let water = BathHistory::set(at(0), 56.0).then(at(60), BathHistory::set(at(30), 1.0));
+    /// let trace = water.trace(at(0)).expect("known");
+    /// assert_eq!((trace.at(59.0 * 60.0), trace.at(61.0 * 60.0)), (56.0, 1.0));
+    /// ```
+    #[must_use]
+    pub fn then(mut self, at: Timestamp, next: Self) -> Self {
+        self.moved.push((at, next));
+        self
     }
 
     /// What was known at an instant.
     #[must_use]
     pub fn until(&self, now: Timestamp) -> Self {
         let known = |list: &[(Timestamp, f64)]| list.iter().copied().filter(|r| r.0 <= now).collect();
-        Self { settings: known(&self.settings), readings: known(&self.readings) }
+        let moved = self.moved.iter().filter(|m| m.0 <= now).map(|(at, next)| (*at, next.until(now)));
+        Self { settings: known(&self.settings), readings: known(&self.readings), moved: moved.collect() }
     }
 
     /// The bath's trace in minutes from `dropped`: as it was read, gaps taken the safe way
@@ -49,6 +68,18 @@ impl BathHistory {
     /// is known.
     #[must_use]
     pub fn trace(&self, dropped: Timestamp) -> Option<BathTrace> {
+        let mut trace = self.first_trace(dropped)?;
+        for (at, next) in &self.moved {
+            // Of a bath that nothing is known of, nothing is credited: it is as warm as the room.
+            let next = next.first_trace(*at).unwrap_or_else(|| BathTrace::constant(cooling().room_c.value));
+            let min = minutes_between(dropped, *at).max(0.0);
+            trace = trace.then(min, &next);
+        }
+        Some(trace)
+    }
+
+    /// The trace of the first bath, as if it had stayed there.
+    fn first_trace(&self, dropped: Timestamp) -> Option<BathTrace> {
         let at = |&(t, c): &(Timestamp, f64)| BathPoint { min: minutes_between(dropped, t), c };
         let readings: Vec<BathPoint> = self.readings.iter().map(at).collect();
         let first = readings.first().map_or(BathPoint { min: f64::INFINITY, c: f64::INFINITY }, |r| *r);
@@ -70,7 +101,7 @@ impl BathHistory {
                 None => set.push(point),
             }
         }
-        let room_c = cooling("room_c").value;
+        let room_c = cooling().room_c.value;
         let read = if readings.is_empty() {
             Vec::new()
         } else {
@@ -118,16 +149,17 @@ mod tests {
 
     #[test]
     fn what_is_only_set_is_taken_as_set_from_before_the_drop_on() {
-        let h = BathHistory { settings: vec![(t(-90), 50.0), (t(-30), 56.0)], readings: Vec::new() };
+        let h = BathHistory { settings: vec![(t(-90), 50.0), (t(-30), 56.0)], ..BathHistory::default() };
         assert_eq!((c_at(&h, 0.0), c_at(&h, 300.0)), (56.0, 56.0));
         assert_eq!(BathHistory::default().trace(t(0)), None);
     }
 
     #[test]
     fn a_setting_lowered_counts_at_once_and_one_raised_only_when_it_is_read() {
-        let lowered = BathHistory { settings: vec![(t(-5), 60.0), (t(30), 54.0)], readings: Vec::new() };
+        let lowered = BathHistory { settings: vec![(t(-5), 60.0), (t(30), 54.0)], ..BathHistory::default() };
         assert_eq!((c_at(&lowered, 29.0), c_at(&lowered, 31.0)), (60.0, 54.0));
-        let mut raised = BathHistory { settings: vec![(t(-5), 54.0), (t(30), 60.0)], readings: Vec::new() };
+        let mut raised =
+            BathHistory { settings: vec![(t(-5), 54.0), (t(30), 60.0)], ..BathHistory::default() };
         assert_eq!(c_at(&raised, 100.0), 54.0);
         raised.readings = vec![(t(50), 59.9), (t(55), 60.0)];
         assert_eq!(c_at(&raised, 49.0), 54.0);
@@ -139,6 +171,7 @@ mod tests {
         let h = BathHistory {
             settings: vec![(t(-5), 56.0)],
             readings: vec![(t(10), 51.0), (t(15), 51.0), (t(90), 56.0)],
+            ..BathHistory::default()
         };
         // Before the first reading: no warmer than that shows.
         assert_eq!((c_at(&h, 0.0), c_at(&h, 9.0), c_at(&h, 12.0)), (51.0, 51.0, 51.0));
@@ -148,6 +181,7 @@ mod tests {
         let before = BathHistory {
             settings: vec![(t(-60), 56.0)],
             readings: vec![(t(-20), 50.0), (t(-12), 52.0), (t(-3), 55.5)],
+            ..BathHistory::default()
         };
         assert_eq!(c_at(&before, 30.0), 55.5);
         // Nothing known later is looked at.

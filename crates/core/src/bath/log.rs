@@ -1,6 +1,7 @@
 //! A bath's log, with holes.
 
-use super::{BathPoint, BathTrace, TraceError, cooling};
+use super::{BathPoint, BathTrace, TraceError};
+use crate::figures::cooling;
 
 /// A stretch without readings, and how it was taken.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -34,8 +35,8 @@ pub fn from_log(readings: &[BathPoint], room_c: f64) -> Result<(BathTrace, Vec<G
     // The reading after a gap is taken to hold from this long before it.
     const JUMP_MIN: f64 = 0.01;
     let trace = BathTrace::new(readings.to_vec())?;
-    let longest = cooling("log_gap_min").value;
-    let constant = cooling("bath_time_constant_min").value;
+    let longest = cooling().log_gap_min.value;
+    let constant = cooling().bath_time_constant_min.value;
     let (mut points, mut gaps) = (vec![readings[0]], Vec::new());
     for pair in readings.windows(2) {
         let (a, b) = (pair[0], pair[1]);

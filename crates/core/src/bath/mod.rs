@@ -6,13 +6,11 @@ mod log;
 pub use history::BathHistory;
 pub use log::{Gap, from_log};
 
+use crate::figures::{Basis, cooling};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
-
-use crate::food::Basis;
-use crate::safety::Limit;
 
 /// How well heat passes from a kind of surroundings into a piece.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -97,16 +95,7 @@ pub fn surroundings() -> &'static BTreeMap<String, Surroundings> {
 /// ```
 #[must_use]
 pub fn under_air_pocket(w_m2k: f64, gap_mm: f64) -> f64 {
-    1.0 / (1.0 / w_m2k + gap_mm / 1000.0 / cooling("air_w_mk").value)
-}
-
-static COOLING: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../../data/cooling.json")).expect("shipped and tested")
-});
-
-/// A figure of cooling, or of a bath left alone.
-pub(crate) fn cooling(name: &str) -> &'static Limit {
-    &COOLING[name]
+    1.0 / (1.0 / w_m2k + gap_mm / 1000.0 / cooling().air_w_mk.value)
 }
 
 /// A sealed bag in a circulated bath.
@@ -250,6 +239,20 @@ impl BathTrace {
         }
         let mut points: Vec<BathPoint> = self.0.iter().copied().filter(|p| p.min < until_min).collect();
         points.push(BathPoint { min: until_min, c: self.at(until_min * 60.0) });
+        Self(points)
+    }
+
+    /// This trace up to a minute, and from then on another whose minutes count from there.
+    #[must_use]
+    pub fn then(&self, min: f64, next: &Self) -> Self {
+        const JUMP_MIN: f64 = 0.01;
+        let mut points: Vec<BathPoint> = self.0.iter().copied().filter(|p| p.min < min - JUMP_MIN).collect();
+        if min > JUMP_MIN {
+            points.push(BathPoint { min: min - JUMP_MIN, c: self.at(min * 60.0 - JUMP_MIN * 60.0) });
+        }
+        points.push(BathPoint { min, c: next.at(0.0) });
+        let after = next.0.iter().filter(|p| p.min > 0.0);
+        points.extend(after.map(|p| BathPoint { min: p.min + min, c: p.c }));
         Self(points)
     }
 

@@ -8,7 +8,7 @@ use crate::cook::{Milestone, Rating, live};
 use crate::heat::HeatError;
 use crate::plan::{Plan, PlanRequest};
 use crate::safety::Verdict;
-use crate::units::{Units, trimmed};
+use crate::units::trimmed;
 
 /// One cook of the book: planned beside done.
 #[derive(Debug, Clone, PartialEq)]
@@ -42,7 +42,7 @@ impl BookEntry {
     ///
     /// # Errors
     /// When the simulation of what was done fails.
-    pub fn of(cook: &CookRecord, units: Units) -> Result<Option<Self>, HeatError> {
+    pub fn of(cook: &CookRecord) -> Result<Option<Self>, HeatError> {
         let state = cook.state();
         let finished = state.ended().is_some() || state.rating().is_some();
         let Some(record) = cook.plan_record().filter(|_| finished && !state.deleted) else {
@@ -54,7 +54,7 @@ impl BookEntry {
         // Judged for the moment it was eaten (or pulled): later looks at the book change nothing.
         let judged_at = eaten.or(state.ended()).or(pulled);
         let done = match judged_at {
-            Some(at) => Some(live(&record.request, &plan, &state, &cook.water(), at, units)?),
+            Some(at) => Some(live(&record.request, &plan, &state, &cook.water(&state), at)?),
             None => None,
         };
         Ok(Some(Self {
@@ -79,89 +79,82 @@ impl BookEntry {
     }
 }
 
-/// The book as comma-separated values with a header row; times in the kitchen's zone with their
-/// offset, temperatures in °C, lengths in mm.
-///
-/// # Errors
-/// When writing fails, which a buffer in memory does not.
-pub fn csv(entries: &[BookEntry], zone: &TimeZone) -> Result<String, ::csv::Error> {
-    let mut out = ::csv::Writer::from_writer(Vec::new());
-    out.write_record([
-        "planned_at",
-        "food",
-        "thickness_mm",
-        "from",
-        "bath_c",
-        "intact",
-        "guest_at_risk",
-        "profile",
-        "planned_drop",
-        "planned_pull",
-        "planned_serve",
-        "planned_bath_min",
-        "planned_verdict",
-        "dropped",
-        "pulled",
-        "eaten",
-        "bath_min",
-        "centre_at_pull_c_slow",
-        "centre_at_pull_c",
-        "sear_s",
-        "verdict",
-        "centre",
-        "band",
-        "tenderness",
-        "crust",
-        "note",
-        "next_time",
-        "engine",
-    ])?;
+/// The columns of the book.
+pub(super) const HEADER: [&str; 28] = [
+    "planned_at",
+    "food",
+    "thickness_mm",
+    "from",
+    "bath_c",
+    "intact",
+    "guest_at_risk",
+    "profile",
+    "planned_drop",
+    "planned_pull",
+    "planned_serve",
+    "planned_bath_min",
+    "planned_verdict",
+    "dropped",
+    "pulled",
+    "eaten",
+    "bath_min",
+    "centre_at_pull_c_slow",
+    "centre_at_pull_c",
+    "sear_s",
+    "verdict",
+    "centre",
+    "band",
+    "tenderness",
+    "crust",
+    "note",
+    "next_time",
+    "engine",
+];
+
+/// The cells of an entry, times in the kitchen's zone.
+pub(super) fn row(e: &BookEntry, zone: &TimeZone) -> [String; 28] {
     let time = |t: Timestamp| t.to_zoned(zone.clone()).strftime("%Y-%m-%dT%H:%M:%S%:z").to_string();
     let maybe = |t: Option<Timestamp>| t.map(time).unwrap_or_default();
-    for e in entries {
-        let r = e.rating.clone().unwrap_or_default();
-        let mark = |m: Option<u8>| m.map(|m| m.to_string()).unwrap_or_default();
-        let sear: Vec<String> = e.sear_s.iter().map(|s| format!("{s:.0}")).collect();
-        let number = |x: Option<f64>| x.map(|x| format!("{x:.1}")).unwrap_or_default();
-        let cells = [
-            time(e.planned_at),
-            e.request.food().id.clone(),
-            trimmed(e.request.thickness_mm, 2),
-            e.request.from.id().into(),
-            format!("{:.2}", e.request.bath_c),
-            match e.request.intact {
-                Some(true) => "whole",
-                Some(false) => "bladed",
-                None => "not said",
-            }
-            .into(),
-            if e.request.at_risk { "yes" } else { "no" }.into(),
-            e.request.rules.profile.id.clone(),
-            time(e.plan.times.drop_by),
-            time(e.plan.times.pull),
-            time(e.plan.times.serve),
-            format!("{:.0}", e.plan.bath_min),
-            e.plan.verdict.level.id().into(),
-            maybe(e.dropped),
-            maybe(e.pulled),
-            maybe(e.eaten),
-            number(e.bath_min_done()),
-            number(e.centre_at_pull_c.map(|c| c.0)),
-            number(e.centre_at_pull_c.map(|c| c.1)),
-            sear.join("+"),
-            e.verdict_done.as_ref().map_or("", |v| v.level.id()).into(),
-            r.centre.map(|c| c.to_string()).unwrap_or_default(),
-            mark(r.band),
-            mark(r.tenderness),
-            mark(r.crust),
-            r.note,
-            r.next_time,
-            e.plan.engine.clone(),
-        ];
-        out.write_record(cells.map(|cell| as_text(&cell)))?;
-    }
-    let bytes = out.into_inner().map_err(|e| ::csv::Error::from(e.into_error()))?;
-    Ok(String::from_utf8_lossy(&bytes).into_owned())
+    let r = e.rating.clone().unwrap_or_default();
+    let mark = |m: Option<u8>| m.map(|m| m.to_string()).unwrap_or_default();
+    let sear: Vec<String> = e.sear_s.iter().map(|s| format!("{s:.0}")).collect();
+    let number = |x: Option<f64>| x.map(|x| format!("{x:.1}")).unwrap_or_default();
+    [
+        time(e.planned_at),
+        e.request.food().id.clone(),
+        trimmed(e.request.thickness_mm, 2),
+        e.request.from.id().into(),
+        format!("{:.2}", e.request.bath_c),
+        match e.request.intact {
+            Some(true) => "whole",
+            Some(false) => "bladed",
+            None => "not said",
+        }
+        .into(),
+        if e.request.at_risk { "yes" } else { "no" }.into(),
+        e.request.rules.profile.id.clone(),
+        time(e.plan.times.drop_by),
+        time(e.plan.times.pull),
+        time(e.plan.times.serve),
+        format!("{:.0}", e.plan.bath_min),
+        e.plan.verdict.level.id().into(),
+        maybe(e.dropped),
+        maybe(e.pulled),
+        maybe(e.eaten),
+        number(e.bath_min_done()),
+        number(e.centre_at_pull_c.map(|c| c.0)),
+        number(e.centre_at_pull_c.map(|c| c.1)),
+        sear.join("+"),
+        e.verdict_done.as_ref().map_or("", |v| v.level.id()).into(),
+        r.centre.map(|c| c.to_string()).unwrap_or_default(),
+        mark(r.band),
+        mark(r.tenderness),
+        mark(r.crust),
+        r.note,
+        r.next_time,
+        e.plan.engine.clone(),
+    ]
+    .map(|cell: String| as_text(&cell))
 }
 
 /// A cell that a spreadsheet would take for a formula gets an apostrophe in front, also where spaces or line ends

@@ -3,7 +3,7 @@
 //! The file as a whole must be one of ours. Below that each record stands for itself: one that cannot be taken is
 //! left out and named, and takes no other with it.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use jiff::{SignedDuration, Timestamp};
 use serde::de::DeserializeOwned;
@@ -19,10 +19,10 @@ use super::{
     check_own_food, check_preset, read_header, unreadable,
 };
 use crate::calc::range::BATH_C;
-use crate::cook::{CLOCK_SKEW, CookState, LONGEST_TEXT, MOST_EVENTS};
+use crate::cook::{CLOCK_SKEW, CookState, EventKind, LONGEST_TEXT, MOST_EVENTS};
 use crate::food::Pantry;
 use crate::piece::LONGEST_MIN;
-use crate::plan::{Ends, KitchenRules, Plan, PlanRequest, Range};
+use crate::plan::{Ends, Habits, KitchenRules, MOST_PEOPLE, Person, Plan, PlanRequest, Range};
 use crate::units::shortened;
 
 /// Most cooks in a file.
@@ -102,7 +102,7 @@ pub fn read_export(text: &str, now: Timestamp) -> Result<Incoming, ImportError> 
     most("cooks", MOST_COOKS, outline.cooks.len())?;
     let mut left_out = Vec::new();
     let kitchen = read_kitchen(outline.kitchen, &most, &mut left_out)?;
-    let mut seen = BTreeSet::new();
+    let mut seen = Seen::default();
     let mut cooks = Vec::with_capacity(outline.cooks.len());
     for (i, value) in outline.cooks.into_iter().enumerate() {
         let what = match value.get("id").and_then(Value::as_str).and_then(|id| id.parse::<Uuid>().ok()) {
@@ -156,26 +156,37 @@ fn read_kitchen(
 ) -> Result<KitchenRecord, ImportError> {
     let mut take = |key: &str| value.as_object_mut().and_then(|fields| fields.remove(key));
     let (pantry, removed, rules, history) = (take("pantry"), take("removed"), take("rules"), take("history"));
+    let (habits, people) = (take("habits"), take("people"));
     let mut kitchen: KitchenRecord = serde_json::from_value(value).map_err(unreadable)?;
     kitchen.name = shortened_to(kitchen.name.trim(), LONGEST_NAME);
     kitchen.pantry = read_pantry(pantry, most, left_out)?;
     kitchen.removed = read_pantry(removed, most, left_out)?;
-    let rules = rules.filter(|r| !r.is_null()).map(|rules| {
-        sane("", &rules)
-            .and_then(|()| parsed::<KitchenRules>(rules))
-            .and_then(|r| r.check().map(|()| r).map_err(|(field, why)| format!("{field}: {why}")))
-    });
+    kitchen.rules = said(rules, KitchenRules::check, "what the kitchen had settled", left_out);
+    kitchen.habits = said(habits, Habits::check, "how the kitchen likes to work", left_out);
+    if let Some(Value::Array(people)) = people {
+        most("people", MOST_PEOPLE, people.len())?;
+        let check = |p: &Person| p.check().map_err(|(field, why)| format!("{field}: {why}"));
+        kitchen.people = each(people, |_| "somebody of the kitchen".into(), check, left_out);
+    }
     // What was changed there is that kitchen's own record: read for whoever looks into the file, not brought in.
     if let Some(Value::Array(changes)) = history {
         most("changes", MOST_CHANGES, changes.len())?;
-        kitchen.history = each(changes, |_| "a change of the kitchen’s".into(), |_| Ok(()), left_out);
-    }
-    match rules {
-        Some(Ok(rules)) => kitchen.rules = Some(rules),
-        Some(Err(reason)) => left_out.push(LeftOut { what: "what the kitchen had settled".into(), reason }),
-        None => {}
+        kitchen.history =
+            each(changes, |_| "a change of the kitchen’s".into(), |_| Ok::<_, String>(()), left_out);
     }
     Ok(kitchen)
+}
+
+/// What a kitchen said of itself, where it did and it can be.
+fn said<T: DeserializeOwned>(
+    value: Option<Value>,
+    check: impl Fn(&T) -> Result<(), (&'static str, String)>,
+    what: &str,
+    left_out: &mut Vec<LeftOut>,
+) -> Option<T> {
+    let value = value.filter(|v| !v.is_null())?;
+    let check = |t: &T| check(t).map_err(|(field, why)| format!("{field}: {why}"));
+    each(vec![value], |_| what.to_owned(), check, left_out).pop()
 }
 
 fn read_pantry(
@@ -225,10 +236,10 @@ fn read_pantry(
 }
 
 /// The records of a list that can be taken; the others are left out under the name given them.
-fn each<T: DeserializeOwned>(
+fn each<T: DeserializeOwned, E: std::fmt::Display>(
     values: Vec<Value>,
     name: impl Fn(&Value) -> String,
-    check: impl Fn(&T) -> Result<(), ImportError>,
+    check: impl Fn(&T) -> Result<(), E>,
     left_out: &mut Vec<LeftOut>,
 ) -> Vec<T> {
     let mut taken = Vec::with_capacity(values.len());
@@ -338,11 +349,19 @@ fn not_to_come(what: &str, at: Timestamp, now: Timestamp) -> Result<(), String> 
     }
 }
 
-fn check(cook: &CookRecord, now: Timestamp, seen: &mut BTreeSet<Uuid>) -> Result<(), String> {
+/// What a file had so far.
+#[derive(Default)]
+struct Seen {
+    ids: BTreeSet<Uuid>,
+    /// Several cooks may lie in one bath: each says all of it, and all say the same.
+    baths: BTreeMap<Uuid, BathRecord>,
+}
+
+fn check(cook: &CookRecord, now: Timestamp, seen: &mut Seen) -> Result<(), String> {
     // Only of a cook that is taken are the identifiers taken.
     let mut own = BTreeSet::new();
     let mut once = |id: Uuid, what: &str| {
-        if !seen.contains(&id) && own.insert(id) {
+        if !seen.ids.contains(&id) && own.insert(id) {
             Ok(())
         } else {
             Err(format!("{what} {id} is there twice"))
@@ -406,11 +425,23 @@ fn check(cook: &CookRecord, now: Timestamp, seen: &mut BTreeSet<Uuid>) -> Result
     }
     CookState::fold(cook.events.iter().map(|e| &e.event))
         .map_err(|(i, refusal)| format!("event {}: {refusal}", cook.events[i].event.id))?;
+    for event in &cook.events {
+        if let EventKind::Moved { bath } = event.event.kind
+            && !cook.has(Subject::Bath(bath))
+        {
+            return Err(format!("event {}: moved into a bath that is not there", event.event.id));
+        }
+    }
     for bath in &cook.baths {
-        once(bath.id, "bath")?;
+        match seen.baths.get(&bath.id) {
+            None => once(bath.id, "bath")?,
+            Some(other) if other == bath => continue,
+            Some(_) => return Err(format!("bath {}: another cook says otherwise of it", bath.id)),
+        }
         check_bath(cook, bath, earliest, now).map_err(|e| format!("bath {}: {e}", bath.id))?;
     }
-    seen.append(&mut own);
+    seen.ids.append(&mut own);
+    seen.baths.extend(cook.baths.iter().map(|b| (b.id, b.clone())));
     Ok(())
 }
 

@@ -6,15 +6,17 @@
 mod entry;
 mod file;
 mod incoming;
+mod out;
 mod records;
 mod upgrade;
 
-pub use entry::{BookEntry, csv};
+pub use entry::BookEntry;
 pub use file::{
     FILE_VERSION, PLAN_FORMAT, PRESETS_FORMAT, PlanFile, PresetsFile, check_preset, read_plan_file,
     read_presets_file,
 };
 pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, read_export};
+pub use out::{CsvWriter, ExportWriter};
 pub use records::{
     BagRecord, BathRecord, Change, ChangeRecord, CookRecord, EventRecord, Export, Immersion,
     InstrumentRecord, KitchenRecord, PieceRecord, PlanRecord, ReadingRecord, SettingRecord, Subject,
@@ -28,7 +30,7 @@ use crate::food::OwnFood;
 /// The `format` of an export.
 pub const FORMAT: &str = "hold-steady/kitchen";
 /// The `version` written; every one up to it is read.
-pub const VERSION: u32 = 4;
+pub const VERSION: u32 = 5;
 
 /// Why a file cannot be imported.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]

@@ -14,8 +14,9 @@ use crate::bath::BathHistory;
 use crate::cook::{CookState, Event, EventKind, MOST_EVENTS, Milestone, Refusal};
 use crate::food::Pantry;
 use crate::heat::HeatError;
-use crate::plan::{ENGINE_VERSION, KitchenRules, Plan, PlanForm, PlanRequest, data_version, plan};
-use crate::units::Units;
+use crate::plan::{
+    ENGINE_VERSION, Habits, KitchenRules, Person, Plan, PlanForm, PlanRequest, data_version, plan,
+};
 
 /// A kitchen with all its cooks.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -33,7 +34,7 @@ pub struct Export {
 }
 
 /// What an export says of the kitchen.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct KitchenRecord {
     /// Its name.
     pub name: String,
@@ -48,6 +49,12 @@ pub struct KitchenRecord {
     /// What it had settled; from version 3 on. An import does not take it over.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rules: Option<KitchenRules>,
+    /// How it likes to work; from version 5 on. An import does not take it over.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub habits: Option<Habits>,
+    /// Who works there, those who left too; from version 5 on. An import does not take them over.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub people: Vec<Person>,
     /// Who changed what of it, and when; from version 4 on. An import does not take it over.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub history: Vec<ChangeRecord>,
@@ -81,6 +88,23 @@ pub enum Change {
     Settled {
         /// All of it.
         rules: KitchenRules,
+    },
+    /// How it likes to work.
+    Habits {
+        /// All of it.
+        habits: Habits,
+    },
+    /// Somebody began to work there, or got another name.
+    PersonKept {
+        /// Who.
+        person: Person,
+    },
+    /// Somebody left, or came back.
+    PersonLeft {
+        /// Who.
+        id: Uuid,
+        /// Left.
+        left: bool,
     },
     /// A food of its own was made or changed.
     FoodKept {
@@ -250,7 +274,7 @@ impl PlanRecord {
     /// # Errors
     /// When that computation fails.
     pub fn plan(&self) -> Result<Plan, HeatError> {
-        self.stored().map_or_else(|| plan(&self.request, self.created_at, Units::default()), Ok)
+        self.stored().map_or_else(|| plan(&self.request, self.created_at), Ok)
     }
 
     /// The answer as it stands in the record, where its shape is read.
@@ -377,14 +401,28 @@ impl CookRecord {
         }
     }
 
-    /// What an event of a kind is about, where this cook has just one such: its bag for what happens to a bag, its
-    /// piece for what happens to a piece. `None` where it must be said which.
+    /// Its bag, where it has just one.
+    #[must_use]
+    pub fn only_bag(&self) -> Option<Uuid> {
+        if let [only] = self.bags.as_slice() { Some(only.id) } else { None }
+    }
+
+    /// Its piece, where it has just one.
+    #[must_use]
+    pub fn only_piece(&self) -> Option<Uuid> {
+        if let [only] = self.pieces.as_slice() { Some(only.id) } else { None }
+    }
+
+    /// What an event of a kind is about, where this cook has just one such. `None` where it must be said which.
     #[must_use]
     pub fn only_subject(&self, kind: &EventKind) -> Option<Subject> {
-        let bag = || match self.bags.as_slice() {
-            [only] => Some(Subject::Bag(only.id)),
-            _ => None,
-        };
+        self.subject(kind, self.only_bag(), self.only_piece())
+    }
+
+    /// What an event of a kind is about, of the bag and the piece that were at hand: the bag for what happens to a
+    /// bag, the piece for what happens to a piece, and for what concerns an entry what that is about.
+    #[must_use]
+    pub fn subject(&self, kind: &EventKind, bag: Option<Uuid>, piece: Option<Uuid>) -> Option<Subject> {
         match kind {
             EventKind::Started | EventKind::Deleted | EventKind::Restored | EventKind::ClockSet { .. } => {
                 Some(Subject::Cook)
@@ -393,16 +431,14 @@ impl CookRecord {
             | EventKind::Dropped
             | EventKind::Pulled
             | EventKind::Leaked
-            | EventKind::Floated { .. } => bag(),
+            | EventKind::Moved { .. }
+            | EventKind::Floated { .. } => bag.map(Subject::Bag),
             EventKind::Corrected { event } | EventKind::Undone { event } => self
                 .events
                 .iter()
                 .find(|e| e.event.id == *event)
                 .map_or(Some(Subject::Cook), |e| Some(e.subject)),
-            _ => match self.pieces.as_slice() {
-                [only] => Some(Subject::Piece(only.id)),
-                _ => None,
-            },
+            _ => piece.map(Subject::Piece),
         }
     }
 
@@ -412,20 +448,49 @@ impl CookRecord {
         self.pieces.first()?.plans.first()
     }
 
-    /// Its bags in their baths.
+    /// Its bags in their baths as the cook stands ([`Self::state`]), one after another: into the first at the drop, into the next at each move, out at the
+    /// pull.
     #[must_use]
-    pub fn immersions(&self) -> Vec<Immersion> {
-        let state = self.state();
-        let Some(from) = state.when(Milestone::Dropped) else { return Vec::new() };
-        let until = state.when(Milestone::Pulled);
-        self.bags.iter().map(|b| Immersion { bag: b.id, bath: b.bath, from, until }).collect()
+    pub fn immersions(&self, state: &CookState) -> Vec<Immersion> {
+        let Some(dropped) = state.when(Milestone::Dropped) else { return Vec::new() };
+        let pulled = state.when(Milestone::Pulled);
+        let mut all = Vec::with_capacity(self.bags.len());
+        for bag in &self.bags {
+            let (mut bath, mut from) = (bag.bath, dropped);
+            for (to, at) in self.moves(state, bag.id) {
+                all.push(Immersion { bag: bag.id, bath, from, until: Some(at) });
+                (bath, from) = (to, at);
+            }
+            all.push(Immersion { bag: bag.id, bath, from, until: pulled });
+        }
+        all
     }
 
-    /// What is known of the water of its first bag's bath, on the clock as it is now.
+    /// Where a bag was moved to, and when, in order.
+    fn moves(&self, state: &CookState, bag: Uuid) -> Vec<(Uuid, Timestamp)> {
+        let of_bag =
+            |id: Uuid| self.events.iter().any(|e| e.event.id == id && e.subject == Subject::Bag(bag));
+        let moved = state.standing.iter().filter_map(|entry| match entry.event.kind {
+            EventKind::Moved { bath } if of_bag(entry.event.id) => Some((bath, entry.at)),
+            _ => None,
+        });
+        moved.collect()
+    }
+
+    /// What is known of the water around its first bag, on the clock as it is now: of one bath after another, if it
+    /// was moved.
     #[must_use]
-    pub fn water(&self) -> BathHistory {
-        let bath = self.bags.first().and_then(|bag| self.baths.iter().find(|b| b.id == bag.bath));
-        let Some(bath) = bath else { return BathHistory::default() };
+    pub fn water(&self, state: &CookState) -> BathHistory {
+        let Some(bag) = self.bags.first() else { return BathHistory::default() };
+        let first = self.water_of(bag.bath);
+        // Where it was never dropped it was never moved.
+        let stays = self.immersions(state).into_iter().filter(|i| i.bag == bag.id).skip(1);
+        stays.fold(first, |around, stay| around.then(stay.from, self.water_of(stay.bath)))
+    }
+
+    /// What is known of the water of one of its baths, on the clock as it is now.
+    fn water_of(&self, bath: Uuid) -> BathHistory {
+        let Some(bath) = self.baths.iter().find(|b| b.id == bath) else { return BathHistory::default() };
         let set: Vec<(Timestamp, SignedDuration)> = self
             .events
             .iter()
@@ -447,6 +512,7 @@ impl CookRecord {
         let mut history = BathHistory {
             settings: bath.settings.iter().map(|s| (on_this_clock(s.at), s.celsius)).collect(),
             readings: in_water.map(|r| (on_this_clock(r.at), r.celsius)).collect(),
+            moved: Vec::new(),
         };
         history.settings.sort_by_key(|s| s.0);
         history.readings.sort_by_key(|r| r.0);

@@ -1,5 +1,6 @@
 //! `heat`: one piece in one bath, judged at `until_min`.
 
+use crate::figures::{Basis, limits};
 use std::sync::Arc;
 
 use serde::Serialize;
@@ -7,14 +8,14 @@ use serde_json::Value;
 
 use super::fields::{CalcError, Fields};
 use crate::bath::{BathPoint, BathTrace, Water, above_boil_c, boiling_c};
-use crate::food::{Basis, Food, FoodClass, catalogue};
+use crate::food::{Food, FoodClass, catalogue};
 use crate::heat::{Material, Shape, Solution};
 use crate::piece::{Around, LONGEST_MIN, Piece, Run};
 use crate::safety::{
-    Case, EggUse, FoodState, Level, Parasites, Profile, Rule, Verdict, known_profile, limits, organisms,
-    profiles,
+    Case, CodeProfile, EggUse, FoodState, Level, Parasites, Rule, known_profile, organisms, profiles,
 };
 use crate::units::{Length, Units, shortened};
+use crate::words::{Told, told};
 
 /// Ranges of the requests' numbers. Outside them the equations or the data do not hold.
 pub(crate) mod range {
@@ -96,7 +97,7 @@ pub struct HeatAnswer {
     /// When it is at its best.
     pub texture: Texture,
     /// The verdict at `until_min`.
-    pub verdict: Verdict,
+    pub verdict: Told,
     /// The curve at whole minutes.
     pub curve: Vec<CurvePoint>,
 }
@@ -131,11 +132,11 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
         })
         .collect();
     kill.sort_by(|a, b| (a.log10 / a.target_log10).total_cmp(&(b.log10 / b.target_log10)));
-    let mut verdict = run.quick_verdict_at(until_min, Units::default());
+    let mut verdict = run.quick_verdict_at(until_min);
     if !matches!(verdict.level, Level::Pasteurized | Level::Exempt) {
         // The way out may be to leave it in: the bath stays as it was at that minute.
         let onward = piece.run(&[]).map_err(failed)?;
-        verdict.way_out = onward.verdict_at(until_min, Units::default()).map_err(failed)?.way_out;
+        verdict.way_out = onward.verdict_at(until_min).map_err(failed)?.way_out;
     }
     let (best_from_min, best_until_min) = piece.food.best_min(piece.set_c());
     Ok(HeatAnswer {
@@ -152,7 +153,7 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
             best_until_min: rounded(best_until_min, 1),
             basis: piece.food.texture.basis,
         },
-        verdict,
+        verdict: told(&verdict, Units::default()),
         curve: curve_points(&run.solution, until_min),
     })
 }
@@ -175,7 +176,7 @@ pub fn judged(request: &Value) -> Result<(Level, Rule), CalcError> {
     let until = until.ok_or_else(|| CalcError::one("No answer", "until_min", "is missing".into()))?;
     piece.bath = piece.bath.until(until);
     let run = piece.run_until(until, &[]).map_err(|e| CalcError::one("No answer", "", e.to_string()))?;
-    let verdict = run.quick_verdict_at(until, Units::default());
+    let verdict = run.quick_verdict_at(until);
     Ok((verdict.level, verdict.row))
 }
 
@@ -299,7 +300,7 @@ fn read_around(f: &mut Fields<'_>, start_c: Option<f64>) -> (bool, Around) {
     (unsaid, around)
 }
 
-fn read_profile(f: &mut Fields<'_>) -> Option<&'static Profile> {
+fn read_profile(f: &mut Fields<'_>) -> Option<&'static CodeProfile> {
     let Some(id) = f.text("profile") else { return profiles().first() };
     known_profile(id).map_err(|e| f.fault("profile", e)).ok()
 }

@@ -3,18 +3,20 @@
 //! The same conduction as warming, with the hottest point deciding: while a piece cools that is its
 //! thermal centre.
 
+use crate::figures::{Basis, Figure, cooling, offers};
 use std::collections::BTreeMap;
 use std::sync::{Arc, LazyLock};
 
 use serde::Serialize;
 
-use crate::bath::{BathTrace, cooling, surroundings};
-use crate::food::{Basis, Food};
+use crate::bath::{BathTrace, surroundings};
+use crate::food::Food;
 use crate::heat::{Detail, HeatError, Material, Shape, Solution, Surface, simulate_shape};
-use crate::safety::{Limit, Reason, minutes};
+use crate::safety::Reason;
+use crate::words::minutes;
 
 /// The ways to cool and the temperature of each, °C.
-static METHODS: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
+static METHODS: LazyLock<BTreeMap<String, Figure>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../../data/chill-methods.json")).expect("shipped and tested")
 });
 
@@ -25,7 +27,7 @@ pub fn methods() -> impl Iterator<Item = &'static str> {
 
 /// The temperature of a way to cool.
 #[must_use]
-pub fn around(method: &str) -> Option<&'static Limit> {
+pub fn around(method: &str) -> Option<&'static Figure> {
     METHODS.get(method)
 }
 
@@ -83,7 +85,7 @@ pub struct Chilled {
 /// Longest cooling that is followed, minutes.
 pub const LONGEST_COOLING_MIN: f64 = 24.0 * 60.0;
 
-fn reason(limit: &Limit, rule: &str, text: String) -> Reason {
+fn reason(limit: &Figure, rule: &str, text: String) -> Reason {
     Reason { rule: rule.into(), text, source: limit.source.clone(), basis: limit.basis }
 }
 
@@ -106,9 +108,9 @@ impl Cooling<'_> {
     pub fn judge(&self, solution: &Solution) -> Chilled {
         let below = |c: f64| solution.core.first(0.0, |t| t <= c).map(|s| s / 60.0);
         // The clock starts when the centre passes 57 °C; a piece that starts colder starts at once.
-        let begun = below(cooling("stage_1_from_c").value).unwrap_or(0.0);
-        let (to_21, to_5) = (below(cooling("stage_1_to_c").value), below(cooling("stage_2_to_c").value));
-        let stage = |reached: Option<f64>, limit: &'static Limit| {
+        let begun = below(cooling().stage_1_from_c.value).unwrap_or(0.0);
+        let (to_21, to_5) = (below(cooling().stage_1_to_c.value), below(cooling().stage_2_to_c.value));
+        let stage = |reached: Option<f64>, limit: &'static Figure| {
             let took = reached.map(|m| m - begun);
             let met = took.is_some_and(|m| m <= limit.value);
             let text = match took {
@@ -117,12 +119,12 @@ impl Cooling<'_> {
             };
             (met, text)
         };
-        let (first, second) = (cooling("stage_1_min"), cooling("stage_2_min"));
+        let (first, second) = (&cooling().stage_1_min, &cooling().stage_2_min);
         let (met_1, text_1) = stage(to_21, first);
         let (met_2, text_2) = stage(to_5, second);
         let mut reasons =
             vec![reason(first, "From 57 °C to 21 °C", text_1), reason(second, "To 5 °C in all", text_2)];
-        if self.around_c >= cooling("stage_2_to_c").value {
+        if self.around_c >= cooling().stage_2_to_c.value {
             reasons.push(Reason {
                 rule: "Too warm to chill".into(),
                 text: "What cools it is itself not colder than 5 °C.".into(),
@@ -138,17 +140,15 @@ impl Cooling<'_> {
     /// a mass, or where no ice does the cooling.
     #[must_use]
     pub fn ice_kg(&self) -> Option<f64> {
-        const ICE_C: f64 = 2.0;
-        let mass = self.mass_kg.filter(|_| self.around_c <= ICE_C && self.around_c >= 0.0)?;
+        let mass = self.mass_kg.filter(|_| self.around_c <= offers().ice_c.value && self.around_c >= 0.0)?;
         let (density, _, _) = self.food.composition.fractions().bulk(self.start_c, 0.0);
         let per_m3 = self.material.enthalpy(self.start_c) - self.material.enthalpy(self.around_c);
         let heat_kj = (per_m3 / density * mass / 1000.0).max(0.0);
         // Water from the tap brings heat of its own: about 0.19 kg of ice a litre from 15 °C.
-        let litres = mass * cooling("ice_water_l_per_kg").value;
-        let tap_kj =
-            litres * cooling("water_kj_kgk").value * (cooling("tap_c").value - self.around_c).max(0.0);
-        let melts = (heat_kj + tap_kj) / cooling("ice_latent_kj_kg").value;
-        Some(melts * (1.0 + cooling("ice_margin").value))
+        let litres = mass * cooling().ice_water_l_per_kg.value;
+        let tap_kj = litres * cooling().water_kj_kgk.value * (cooling().tap_c.value - self.around_c).max(0.0);
+        let melts = (heat_kj + tap_kj) / cooling().ice_latent_kj_kg.value;
+        Some(melts * (1.0 + cooling().ice_margin.value))
     }
 }
 

@@ -26,6 +26,11 @@ pub enum EventKind {
         /// For how long at most, minutes.
         afloat_min: f64,
     },
+    /// Its bag was moved into another bath.
+    Moved {
+        /// Which.
+        bath: Uuid,
+    },
     /// Its bag leaked.
     Leaked,
     /// Out of the bath.
@@ -97,6 +102,7 @@ impl EventKind {
             Self::Bagged => "bagged",
             Self::Dropped => "dropped",
             Self::Floated { .. } => "floated",
+            Self::Moved { .. } => "moved",
             Self::Leaked => "leaked",
             Self::Pulled => "pulled",
             Self::Dried => "dried",

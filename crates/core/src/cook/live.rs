@@ -1,16 +1,17 @@
 //! Where a running cook stands now: centre temperature, what to do next and when, the verdict. One result,
 //! from one simulation of what really happened, feeds the headline, the times, the ribbon and the steps.
 
+use crate::figures::{cooling, limits};
 use jiff::{SignedDuration, Timestamp};
 
 use super::{CookState, Milestone, Stage};
-use crate::bath::{BathHistory, BathTrace, cooling};
+use crate::bath::{BathHistory, BathTrace};
 use crate::food::{Finish, FinishStep};
 use crate::heat::HeatError;
 use crate::piece::{Piece, Run, Span};
-use crate::plan::{Band, Finishing, Plan, PlanRequest, bands, horizon};
-use crate::safety::{Facts, Level, Rule, Verdict, judge, limits, minutes, not_to_be_stored};
-use crate::units::{Celsius, Units, minutes_between};
+use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
+use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored};
+use crate::units::minutes_between;
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
 #[derive(Debug, Clone, PartialEq)]
@@ -18,9 +19,74 @@ pub struct LiveRibbon {
     /// The drop it counts from: the real one, or the planned one before it.
     pub drop: Timestamp,
     /// Its stretches.
-    pub bands: Vec<Band>,
+    pub bands: Vec<Stretch>,
     /// Where it ends.
     pub horizon_min: f64,
+}
+
+/// What to do next, and by what numbers; told by [`crate::words::next`].
+#[derive(Debug, Clone, PartialEq)]
+pub enum Next {
+    /// Into the bath.
+    Drop {
+        /// So much later than planned, where it is.
+        late_min: Option<f64>,
+    },
+    /// Not safe to serve yet: leave it in.
+    LeaveIn {
+        /// For so many minutes more.
+        more_min: f64,
+    },
+    /// No time in this bath makes it good.
+    DoNotServe,
+    /// Out of the bath.
+    Pull(Pull),
+    /// A step of its finish.
+    Finish(FinishStep),
+    /// It may be eaten, held hot or chilled for a while yet.
+    EatHoldOrChill {
+        /// For so many minutes.
+        left_min: f64,
+        /// After them it is still for guests not at risk.
+        then_not_at_risk: bool,
+    },
+    /// It may be eaten for a while yet, and nothing else.
+    Eat {
+        /// For so many minutes.
+        left_min: f64,
+        /// After them it is still for guests not at risk.
+        then_not_at_risk: bool,
+    },
+    /// Chilled: to be kept cold.
+    KeepCold,
+    /// It is not to be served as it is.
+    NotServed(Box<Verdict>),
+    /// Eaten: how did it come out?
+    Rate,
+    /// Thrown away; before it was cooked, or after.
+    ThrownAway {
+        /// It was in the bath.
+        cooked: bool,
+    },
+}
+
+/// Why it is pulled when it is.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Pull {
+    /// It is pasteurised in so many minutes, and must be.
+    PasteurisedIn(f64),
+    /// It is heated through in so many minutes.
+    ThroughIn(f64),
+    /// It is heated through, and waits for its time.
+    Waits,
+    /// It may be pulled now, and a growth clock leaves it so many minutes.
+    Within(f64),
+    /// It may be pulled now, and is at its best for so many minutes.
+    BestFor(f64),
+    /// It may be pulled now, and is past its best.
+    PastBest,
+    /// It never heats through, by the simulation.
+    NeverThrough,
 }
 
 /// A cook, now.
@@ -31,12 +97,10 @@ pub struct Live {
     /// Estimated centre, °C: the slow end and the middle of the spreads. `None` before the drop;
     /// after the pull, the values at the pull.
     pub centre_c: Option<(f64, f64)>,
-    /// What to do next, in the imperative.
-    pub next: String,
+    /// What to do next.
+    pub next: Next,
     /// When, if there is a when.
     pub next_at: Option<Timestamp>,
-    /// Why, or what to expect, in a sentence.
-    pub expect: String,
     /// Heated through at (slow end), by the actual drop. After the pull there are no forecasts of the bath.
     pub through_at: Option<Timestamp>,
     /// Pasteurised at (slow end), by the actual drop.
@@ -49,6 +113,8 @@ pub struct Live {
     pub eat_by: Option<Timestamp>,
     /// The pull: as it was, or as it is to be.
     pub pull_at: Timestamp,
+    /// On the plate: as it was, or as it is to be by what has happened.
+    pub serve_at: Timestamp,
     /// The verdict for now (in the bath) or for the pull, to the moment of eating.
     pub verdict: Option<Verdict>,
     /// Where the ribbon's needle stands, minutes from the drop.
@@ -75,7 +141,6 @@ pub fn live(
     state: &CookState,
     water: &BathHistory,
     now: Timestamp,
-    units: Units,
 ) -> Result<Live, HeatError> {
     let finishing = request.finishing()?;
     let Some(dropped) = state.when(Milestone::Dropped) else {
@@ -94,12 +159,16 @@ pub fn live(
     let bath_min = minutes_between(began, pulled.unwrap_or(now)).max(0.0);
     let bath = InBath { plan, slow: &slow, bath_min, dropped, began };
     let mut live = match pulled {
-        None => bath.live(units),
+        None => bath.live(),
         Some(pulled) => {
             let (slow, finishing) = (&slow, &finishing);
-            OutOfBath { request, finishing, state, slow, bath_min, pulled, now, units }.live()
+            OutOfBath { request, finishing, state, slow, bath_min, pulled, now }.live()
         }
     };
+    live.serve_at = state.when(Milestone::Eaten).or(state.ended()).unwrap_or_else(|| {
+        // Nothing is served in the past.
+        later(live.pull_at, finishing.minutes()).unwrap_or(live.pull_at).max(now)
+    });
     live.finishing = finishing;
     live.stage = state.stage();
     live.centre_c = Some((slow.core_c(bath_min), middle.core_c(bath_min)));
@@ -118,20 +187,30 @@ fn as_it_was<'a>(mut piece: Piece<'a>, bath: Option<&BathTrace>, error_c: f64, a
 }
 
 impl Live {
+    /// How many minutes later (below zero: sooner) than planned it is on the plate, where that is worth saying while
+    /// there is still a dinner to come.
+    #[must_use]
+    pub fn dinner_moved_min(&self, plan: &Plan) -> Option<f64> {
+        const WORTH_SAYING_MIN: f64 = 2.0;
+        let over = matches!(self.stage, Stage::Chilled | Stage::Eaten | Stage::Discarded);
+        let moved = minutes_between(plan.times.serve, self.serve_at);
+        (!over && moved.abs() >= WORTH_SAYING_MIN).then_some(moved)
+    }
+
     /// A cook of which nothing is known yet but when it is to be pulled.
-    fn blank(stage: Stage, pull_at: Timestamp, next: String, expect: String) -> Self {
+    fn blank(stage: Stage, pull_at: Timestamp, next: Next) -> Self {
         Self {
             stage,
             centre_c: None,
             next,
             next_at: None,
-            expect,
             through_at: None,
             pasteurised_at: None,
             best_until: None,
             clock_out: None,
             eat_by: None,
             pull_at,
+            serve_at: pull_at,
             verdict: None,
             bath_min: None,
             ribbon: LiveRibbon { drop: pull_at, bands: Vec::new(), horizon_min: 0.0 },
@@ -145,22 +224,16 @@ fn waiting(plan: &Plan, state: &CookState, now: Timestamp) -> Live {
     let ribbon =
         LiveRibbon { drop: plan.times.drop_by, bands: plan.bands.clone(), horizon_min: plan.horizon_min };
     if state.stage() == Stage::Discarded {
-        let next = "Thrown away".to_owned();
-        return Live { ribbon, ..Live::blank(Stage::Discarded, plan.times.pull, next, String::new()) };
+        let next = Next::ThrownAway { cooked: false };
+        return Live { ribbon, ..Live::blank(Stage::Discarded, plan.times.pull, next) };
     }
-    let late = minutes_between(plan.times.drop_by, now);
-    let expect = if late >= 1.0 {
-        format!(
-            "{} late: drop it now and everything after moves by as much. Tap when it is in and the bath is back at temperature.",
-            minutes(late)
-        )
-    } else {
-        "Tap when it is in and the bath is back at temperature: the clock starts then.".into()
-    };
+    let late = minutes_between(plan.times.drop_by, now).max(0.0);
+    let late_min = Some(late).filter(|late| *late >= 1.0);
     Live {
         next_at: Some(plan.times.drop_by),
+        serve_at: later(plan.times.serve, late).unwrap_or(plan.times.serve),
         ribbon,
-        ..Live::blank(Stage::Waiting, plan.times.pull, "Drop it in".into(), expect)
+        ..Live::blank(Stage::Waiting, plan.times.pull, Next::Drop { late_min })
     }
 }
 
@@ -195,10 +268,10 @@ impl InBath<'_> {
         self.slow.refused_from_min().filter(|m| *m > 0.0)
     }
 
-    fn live(&self, units: Units) -> Live {
-        let verdict = self.slow.quick_verdict_at(self.bath_min, units);
+    fn live(&self) -> Live {
+        let verdict = self.slow.quick_verdict_at(self.bath_min);
         let at = |min: Option<f64>| min.and_then(|m| later(self.began, m));
-        let (next, next_min, expect) = self.next(&verdict);
+        let (next, next_min) = self.next(&verdict);
         Live {
             next_at: at(next_min),
             through_at: at(self.slow.done_min()),
@@ -206,56 +279,38 @@ impl InBath<'_> {
             best_until: later(self.dropped, self.plan.best_until.fast),
             clock_out: at(self.refused_min()),
             verdict: Some(verdict),
-            ..Live::blank(Stage::InBath, at(Some(self.pull_min())).unwrap_or(self.began), next, expect)
+            ..Live::blank(Stage::InBath, at(Some(self.pull_min())).unwrap_or(self.began), next)
         }
     }
 
-    /// What to do next, at which minute, and why.
-    fn next(&self, verdict: &Verdict) -> (String, Option<f64>, String) {
+    /// What to do next, and at which minute.
+    fn next(&self, verdict: &Verdict) -> (Next, Option<f64>) {
         let (min, pasteurised) = (self.bath_min, self.pasteurised_min());
         let to_come = pasteurised.filter(|p| *p > min);
         if verdict.level == Level::Refused && verdict.row == Rule::Growth {
             return match to_come {
-                Some(p) => (
-                    "Leave it in: not safe to serve yet".into(),
-                    to_come,
-                    format!("It needs {} more until it is pasteurised.", minutes((p - min).ceil())),
-                ),
-                None => (
-                    "Do not serve it".into(),
-                    None,
-                    "It has been too long where bacteria grow, and this bath cannot make it good.".to_owned(),
-                ),
+                Some(p) => (Next::LeaveIn { more_min: p - min }, to_come),
+                None => (Next::DoNotServe, None),
             };
         }
         let pull = Some(self.pull_min());
         match self.ready_min() {
-            Some(r) if min < r => (
-                "Pull it".into(),
-                pull,
-                if self.plan.must_pasteurise {
-                    format!("Pasteurised in {}; not before that.", minutes((r - min).ceil()))
-                } else {
-                    format!("Heated through in {}.", minutes((r - min).ceil()))
-                },
-            ),
-            Some(_) if min < self.plan.bath_min => {
-                ("Pull it".into(), pull, "Heated through; it waits in the bath.".into())
+            Some(r) if min < r && self.plan.must_pasteurise => {
+                (Next::Pull(Pull::PasteurisedIn(r - min)), pull)
             }
-            Some(_) => ("Pull it when you are ready".into(), None, self.how_long_it_may_wait()),
-            None => ("Pull it".into(), pull, "It has not heated through by the simulation.".into()),
+            Some(r) if min < r => (Next::Pull(Pull::ThroughIn(r - min)), pull),
+            Some(_) if min < self.plan.bath_min => (Next::Pull(Pull::Waits), pull),
+            Some(_) => (Next::Pull(self.how_long_it_may_wait()), None),
+            None => (Next::Pull(Pull::NeverThrough), pull),
         }
     }
 
-    fn how_long_it_may_wait(&self) -> String {
+    fn how_long_it_may_wait(&self) -> Pull {
         let best_left = self.plan.best_until.fast - self.bath_min;
         match self.refused_min() {
-            Some(c) => format!(
-                "Pull it within {}: after that it has been where bacteria grow for too long.",
-                minutes((c - self.bath_min).max(0.0).floor())
-            ),
-            None if best_left > 0.0 => format!("It may wait another {} at its best.", minutes(best_left)),
-            None => "It is past its best; it is as safe as before.".into(),
+            Some(c) => Pull::Within((c - self.bath_min).max(0.0)),
+            None if best_left > 0.0 => Pull::BestFor(best_left),
+            None => Pull::PastBest,
         }
     }
 
@@ -284,7 +339,6 @@ struct OutOfBath<'a> {
     bath_min: f64,
     pulled: Timestamp,
     now: Timestamp,
-    units: Units,
 }
 
 impl OutOfBath<'_> {
@@ -301,18 +355,14 @@ impl OutOfBath<'_> {
             .filter(|_| ended.is_none() && verdict.level != Level::Refused)
             .and_then(|s| later(self.now, s.from_min - cooled));
         let stage = self.state.stage();
-        let (next, next_at, expect) = match stage {
-            Stage::Eaten => {
-                ("Write down how it came out".into(), None, "Two words now save the next one.".into())
-            }
-            Stage::Discarded => {
-                ("Thrown away".into(), None, "Write down what went wrong, if you like.".into())
-            }
-            Stage::Chilled => self.kept_cold(&verdict),
-            _ if verdict.level == Level::Refused => self.not_to_be_served(&verdict),
+        let (next, next_at) = match stage {
+            Stage::Eaten => (Next::Rate, None),
+            Stage::Discarded => (Next::ThrownAway { cooked: true }, None),
+            _ if verdict.level == Level::Refused => (Next::NotServed(Box::new(verdict.clone())), None),
+            Stage::Chilled => (Next::KeepCold, None),
             _ => self.finishing(stage, &verdict, runs_out, eat_by),
         };
-        Live { next_at, eat_by, verdict: Some(verdict), ..Live::blank(stage, self.pulled, next, expect) }
+        Live { next_at, eat_by, verdict: Some(verdict), ..Live::blank(stage, self.pulled, next) }
     }
 
     /// Minutes that count as cooling since the pull, to `until`. A hot hold counts as none from one reading
@@ -338,32 +388,14 @@ impl OutOfBath<'_> {
         let l = limits();
         if let Some(chilled) = chilled {
             let took = minutes_between(self.pulled, chilled);
-            let in_time = took <= cooling("stage_2_min").value;
-            let cold = judge(&at_pull.eaten_after(if in_time { 0.0 } else { took }), l, self.units);
+            let in_time = took <= cooling().stage_2_min.value;
+            let cold = judge(&at_pull.eaten_after(if in_time { 0.0 } else { took }), l);
             // Only what was pasteurised is kept.
             return if cold.level == Level::ServeNow { not_to_be_stored(cold) } else { cold };
         }
         let ended = self.state.ended().is_some();
         let after = if ended { cooled } else { cooled.max(self.finishing.warm_min) };
-        judge(&at_pull.eaten_after(after), l, self.units)
-    }
-
-    fn not_to_be_served(&self, verdict: &Verdict) -> (String, Option<Timestamp>, String) {
-        let why = verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default();
-        let next = if verdict.row == Rule::Growth { "Throw it away" } else { "Do not serve it as it is" };
-        (next.into(), None, why)
-    }
-
-    fn kept_cold(&self, verdict: &Verdict) -> (String, Option<Timestamp>, String) {
-        if verdict.level == Level::Refused {
-            return self.not_to_be_served(verdict);
-        }
-        let cold = self.units.temperature(Celsius::new(limits().zone_low_c.value));
-        (
-            format!("Keep it sealed at {cold} or colder"),
-            None,
-            self.units.sentence("Pasteurised and chilled: given that it was down to 21 °C within two hours of the pull, and to 5 °C within six. At home for five days; a food business follows its plan."),
-        )
+        judge(&at_pull.eaten_after(after), l)
     }
 
     /// What to do between the pull and the plate, and by when.
@@ -373,42 +405,32 @@ impl OutOfBath<'_> {
         verdict: &Verdict,
         runs_out: Option<&Span>,
         eat_by: Option<Timestamp>,
-    ) -> (String, Option<Timestamp>, String) {
+    ) -> (Next, Option<Timestamp>) {
         let finish = self.request.food().finish();
-        let (what, after, why) = finish_step(finish, stage, self.finishing.minutes());
-        let planned = later(self.pulled, after);
+        let (step, after) = finish_step(finish, stage, self.finishing.minutes());
         let late = minutes_between(self.pulled, self.now) > self.finishing.minutes();
-        let Some(by) = eat_by.filter(|_| late) else { return (what, planned, why) };
-        let hot = self.units.temperature(Celsius::new(limits().hot_hold_c.value));
-        let left = minutes(minutes_between(self.now, by).max(0.0).floor());
-        let then = match runs_out.map(|s| s.level) {
-            Some(Level::ServeNow) => "after that it is not for guests at risk any more",
-            _ => "after that it is thrown away",
+        let Some(by) = eat_by.filter(|_| late) else {
+            return (Next::Finish(step), later(self.pulled, after));
         };
-        let (next, how) = match verdict.level {
-            Level::Pasteurized | Level::Exempt => (
-                "Eat it, keep it hot or chill it",
-                format!("{left} left to eat it, to hold it at {hot} or more, or to chill it; {then}."),
-            ),
-            _ => ("Eat it now", format!("{left} left to eat it; {then}.")),
+        let left_min = minutes_between(self.now, by).max(0.0);
+        let then_not_at_risk = runs_out.is_some_and(|s| s.level == Level::ServeNow);
+        let next = match verdict.level {
+            Level::Pasteurized | Level::Exempt => Next::EatHoldOrChill { left_min, then_not_at_risk },
+            _ => Next::Eat { left_min, then_not_at_risk },
         };
-        (next.into(), Some(by), how)
+        (next, Some(by))
     }
 }
 
-/// What to do after the pull: what, how many minutes after it, and why.
-fn finish_step(finish: &Finish, stage: Stage, finish_min: f64) -> (String, f64, String) {
-    let first = &finish.steps[0];
-    let of = |step: &FinishStep, after: f64| (step.what.clone(), after, step.why.clone());
+/// What to do after the pull, and how many minutes after it.
+fn finish_step(finish: &Finish, stage: Stage, finish_min: f64) -> (FinishStep, f64) {
+    let first = (finish.steps[0].clone(), 0.0);
     let sear = finish.step("sear").zip(finish.until_sear_min());
     match (stage, sear) {
-        (Stage::Pulled, _) if finish.dries => of(first, 0.0),
-        (Stage::Pulled | Stage::Dried, Some((step, after))) => {
-            let (what, after, why) = of(step, after);
-            (what, after, format!("{why} What the sear does to the inside is not predicted yet."))
-        }
-        (Stage::Pulled, None) => of(first, 0.0),
-        _ => of(finish.last(), finish_min),
+        (Stage::Pulled, _) if finish.dries => first,
+        (Stage::Pulled | Stage::Dried, Some((step, after))) => (step.clone(), after),
+        (Stage::Pulled, None) => first,
+        _ => (finish.last().clone(), finish_min),
     }
 }
 
@@ -417,6 +439,7 @@ mod tests {
     use super::*;
     use crate::cook::{Event, EventKind};
     use crate::plan::{KitchenRules, PlanForm, Setting, plan};
+    use crate::units::Units;
     use uuid::Uuid;
 
     fn setup(bath: &str, guests: &str) -> (PlanRequest, Plan, Timestamp) {
@@ -430,7 +453,7 @@ mod tests {
         let rules = KitchenRules::default();
         let r = form.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules));
         let request = r.request.expect("complete");
-        let p = plan(&request, now, Units::default()).expect("a plain piece");
+        let p = plan(&request, now).expect("a plain piece");
         (request, p, now)
     }
 
@@ -456,15 +479,17 @@ mod tests {
     #[test]
     fn the_clock_starts_with_the_drop_and_not_with_the_plan() {
         let (request, p, now) = setup("55 °C", "well");
-        let u = Units::default();
-        let before = live(&request, &p, &state(now, &[]), &BathHistory::default(), at(now, 5.0), u)
-            .expect("simulates");
+        let before =
+            live(&request, &p, &state(now, &[]), &BathHistory::default(), at(now, 5.0)).expect("simulates");
         assert_eq!((before.stage, before.centre_c), (Stage::Waiting, None));
         // Dropped an hour after the plan said.
         let late = state(p.times.drop_by, &[(60.0, EventKind::Dropped)]);
         let reading = BathHistory::set(p.times.drop_by, 55.0);
-        let l = live(&request, &p, &late, &reading, at(p.times.drop_by, 100.0), u).expect("simulates");
+        let l = live(&request, &p, &late, &reading, at(p.times.drop_by, 100.0)).expect("simulates");
         assert_eq!(l.next_at, Some(at(p.times.drop_by, 60.0 + p.bath_min)));
+        // And dinner moves by as much.
+        assert!(l.dinner_moved_min(&p).is_some_and(|m| (m - 60.0).abs() < 1.5), "{:?}", l.serve_at);
+        assert_eq!(before.dinner_moved_min(&p), None);
         let (slow, middle) = l.centre_c.expect("in the bath");
         assert!(5.0 < slow && slow < middle && middle < 50.0, "{slow} {middle}");
     }
@@ -473,13 +498,12 @@ mod tests {
     fn a_colder_reading_delays_and_never_hastens() {
         let (request, p, now) = setup("55 °C", "at-risk");
         let s = state(now, &[(0.0, EventKind::Dropped)]);
-        let u = Units::default();
         let steady = BathHistory::set(now, 55.0);
         // Read every five minutes: a little too cold for a while.
         let read = |k: u32| (at(now, f64::from(k) * 5.0), if (12..18).contains(&k) { 54.5 } else { 55.0 });
         let sagging = BathHistory { readings: (0..=20).map(read).collect(), ..steady.clone() };
-        let a = live(&request, &p, &s, &steady, at(now, 100.0), u).expect("simulates");
-        let b = live(&request, &p, &s, &sagging, at(now, 100.0), u).expect("simulates");
+        let a = live(&request, &p, &s, &steady, at(now, 100.0)).expect("simulates");
+        let b = live(&request, &p, &s, &sagging, at(now, 100.0)).expect("simulates");
         assert!(b.pasteurised_at > a.pasteurised_at, "{:?} {:?}", a.pasteurised_at, b.pasteurised_at);
         assert_eq!(a.verdict.map(|v| v.level), Some(Level::Refused));
     }
@@ -488,24 +512,22 @@ mod tests {
     fn a_cold_bath_runs_out_and_then_says_so() {
         let (request, p, now) = setup("51.5 °C", "well");
         let s = state(now, &[(0.0, EventKind::Dropped)]);
-        let u = Units::default();
-        let in_time = live(&request, &p, &s, &BathHistory::default(), at(now, 120.0), u).expect("simulates");
+        let in_time = live(&request, &p, &s, &BathHistory::default(), at(now, 120.0)).expect("simulates");
         assert_eq!(in_time.verdict.as_ref().map(|v| v.level), Some(Level::ServeNow));
         assert!(in_time.clock_out.is_some());
-        let late = live(&request, &p, &s, &BathHistory::default(), at(now, 300.0), u).expect("simulates");
-        assert_eq!(late.next, "Do not serve it");
+        let late = live(&request, &p, &s, &BathHistory::default(), at(now, 300.0)).expect("simulates");
+        assert_eq!(late.next, Next::DoNotServe);
     }
 
     #[test]
     fn minutes_afloat_count_as_waiting_and_not_as_cooking() {
         let (request, p, now) = setup("55 °C", "at-risk");
-        let u = Units::default();
         let good = state(now, &[(0.0, EventKind::Dropped)]);
         let afloat =
             state(now, &[(0.0, EventKind::Dropped), (50.0, EventKind::Floated { afloat_min: 40.0 })]);
         let (a, b) = (
-            live(&request, &p, &good, &BathHistory::default(), at(now, 60.0), u),
-            live(&request, &p, &afloat, &BathHistory::default(), at(now, 60.0), u),
+            live(&request, &p, &good, &BathHistory::default(), at(now, 60.0)),
+            live(&request, &p, &afloat, &BathHistory::default(), at(now, 60.0)),
         );
         let (a, b) = (a.expect("simulates"), b.expect("simulates"));
         let later_by =
@@ -515,9 +537,7 @@ mod tests {
         // The growth clock is not set back by it.
         let (cold, plan_cold, _) = setup("51.5 °C", "well");
         let of = |s: &CookState| {
-            live(&cold, &plan_cold, s, &BathHistory::default(), at(now, 60.0), u)
-                .expect("simulates")
-                .clock_out
+            live(&cold, &plan_cold, s, &BathHistory::default(), at(now, 60.0)).expect("simulates").clock_out
         };
         let (a, b) = (of(&good).expect("runs out"), of(&afloat).expect("runs out"));
         assert!(b < a, "it was perhaps warm all the while: {a} {b}");
@@ -527,9 +547,8 @@ mod tests {
     fn eating_late_counts_on_the_growth_clock() {
         let (request, p, now) = setup("51.5 °C", "well");
         let s = state(now, &[(0.0, EventKind::Dropped), (120.0, EventKind::Pulled)]);
-        let u = Units::default();
-        let soon = live(&request, &p, &s, &BathHistory::default(), at(now, 130.0), u).expect("simulates");
-        let late = live(&request, &p, &s, &BathHistory::default(), at(now, 300.0), u).expect("simulates");
+        let soon = live(&request, &p, &s, &BathHistory::default(), at(now, 130.0)).expect("simulates");
+        let late = live(&request, &p, &s, &BathHistory::default(), at(now, 300.0)).expect("simulates");
         assert_eq!(soon.verdict.map(|v| v.level), Some(Level::ServeNow));
         assert_eq!(late.verdict.map(|v| v.level), Some(Level::Refused));
     }

@@ -346,6 +346,7 @@ impl CookState {
         for entry in &self.standing {
             let what = match entry.event.kind {
                 EventKind::Leaked => "The leak",
+                EventKind::Moved { .. } => "A move to another bath",
                 EventKind::Floated { .. } => "Floating",
                 _ => continue,
             };

@@ -7,6 +7,7 @@ mod slow_end;
 
 pub use slow_end::{EndOfTime, SlowEnd, slow_ends, usual_request};
 
+use crate::figures::Basis;
 use std::sync::LazyLock;
 
 use serde::Deserialize;
@@ -14,9 +15,8 @@ use serde_json::Value;
 
 use crate::bath::{BathPoint, BathTrace};
 use crate::calc;
-use crate::food::Basis;
 use crate::heat::{
-    Composition, DEFAULT_CELLS, Material, Mesh, Problem, Shape, Solution, Start, Surface, simulate,
+    Composition, DEFAULT_CELLS, Initial, Material, Mesh, Problem, Shape, Solution, Surface, simulate,
 };
 use crate::units::Length;
 
@@ -196,7 +196,7 @@ impl ReferenceCase {
         let problem = Problem {
             mesh,
             materials: layer_of.iter().map(|l| &materials[*l]).collect(),
-            start: Start::Uniform(self.start_c),
+            start: Initial::Uniform(self.start_c),
             surface: Surface { coefficient: self.surface_w_m2k, bath },
         };
         simulate(&problem, self.at_min.last()? * 60.0, &[]).ok()
@@ -242,7 +242,7 @@ fn analytic() -> Set {
         let coefficient = p.biot * CONDUCTIVITY / radius;
         let surface = Surface { coefficient, bath: BathTrace::constant(60.0) };
         let seconds = p.fourier * radius * radius / DIFFUSIVITY;
-        let problem = Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface);
+        let problem = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), surface);
         let run = simulate(&problem, seconds, &[]).ok();
         let point = |what: &str, exact: f64, got: Option<f64>| Comparison {
             label: format!("{}, Biot {}, Fourier {}, {what}", p.shape, p.biot, p.fourier),

@@ -1,5 +1,6 @@
 //! The catalogue that ships, and finding a food by what a cook types.
 
+use deunicode::deunicode;
 use std::sync::LazyLock;
 
 use super::Food;
@@ -75,20 +76,10 @@ impl Catalogue {
     }
 }
 
-/// Lower case, accents taken off, anything but letters and digits a space.
+/// Lower case in plain letters (accents off, other scripts spelt out), anything but letters and digits a space.
 fn plain(text: &str) -> String {
-    let bare = |c: char| match c {
-        'á' | 'à' | 'â' | 'ä' | 'ã' | 'å' => 'a',
-        'é' | 'è' | 'ê' | 'ë' => 'e',
-        'í' | 'ì' | 'î' | 'ï' => 'i',
-        'ó' | 'ò' | 'ô' | 'ö' | 'õ' | 'ø' => 'o',
-        'ú' | 'ù' | 'û' | 'ü' => 'u',
-        'ç' => 'c',
-        'ñ' => 'n',
-        c if c.is_alphanumeric() => c,
-        _ => ' ',
-    };
-    let text: String = text.to_lowercase().chars().map(bare).collect();
+    let text: String =
+        deunicode(text).to_lowercase().chars().map(|c| if c.is_alphanumeric() { c } else { ' ' }).collect();
     text.split_whitespace().collect::<Vec<_>>().join(" ")
 }
 

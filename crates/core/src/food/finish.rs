@@ -1,11 +1,10 @@
 //! What is done to a piece after the bath.
 
+use crate::figures::Basis;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use serde::Deserialize;
-
-use super::Basis;
 
 /// One step after the pull.
 #[derive(Debug, Clone, PartialEq, Deserialize)]

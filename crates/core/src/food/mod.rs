@@ -1,6 +1,6 @@
 //! Foods as data, each value with its source and basis.
 //!
-//! - [`catalogue`]: what ships with the application, from `data/foods/`;
+//! - [`catalogue()`]: what ships with the application, from `data/foods/`;
 //! - [`Pantry`]: what a kitchen keeps of its own: foods copied and changed, temperatures dialled in;
 //! - [`Finish`]: what is done to it after the bath; [`Flesh`]: what it looks like inside.
 
@@ -14,61 +14,13 @@ pub use finish::{Finish, FinishStep, finishes};
 pub use flesh::{Flesh, flesh};
 pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow, Pantry, Preset};
 
+use crate::figures::{Basis, limits};
 use std::sync::{Arc, OnceLock};
 
 use serde::{Deserialize, Serialize};
 
 use crate::bath::{Surroundings, Water, still, surroundings};
 use crate::heat::{Composition, Material, Structure};
-use crate::safety::limits;
-
-/// How sure a value is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-pub enum Basis {
-    /// Written down from memory of the named source, not yet checked against it.
-    #[serde(rename = "published (memory)")]
-    PublishedFromMemory,
-    /// Measured, from open data.
-    #[serde(rename = "measured")]
-    Measured,
-    /// Follows from an equation.
-    #[serde(rename = "computed")]
-    Computed,
-    /// Common practice; there is no source.
-    #[serde(rename = "trade")]
-    Trade,
-    /// Entered by the kitchen.
-    #[serde(rename = "kitchen")]
-    Kitchen,
-}
-
-impl Basis {
-    /// The words shown to a reader, the same as in the data files.
-    #[must_use]
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::PublishedFromMemory => "published (memory)",
-            Self::Measured => "measured",
-            Self::Computed => "computed",
-            Self::Trade => "trade",
-            Self::Kitchen => "kitchen",
-        }
-    }
-
-    /// What those words mean, in a sentence.
-    #[must_use]
-    pub const fn meaning(self) -> &'static str {
-        match self {
-            Self::PublishedFromMemory => {
-                "Written down from memory of the named source; not yet checked against it."
-            }
-            Self::Measured => "Measured; from open data.",
-            Self::Computed => "Computed here from the equation and the inputs.",
-            Self::Trade => "Common practice; no source proves it.",
-            Self::Kitchen => "Entered by this kitchen.",
-        }
-    }
-}
 
 /// Which rows of the verdict table apply to a food.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -207,7 +159,7 @@ impl SourcedComposition {
 }
 
 /// Why a kind of fish need not be frozen against parasites.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum FishKind {
     /// A tuna of the genus *Thunnus* that the code lists.
@@ -279,7 +231,7 @@ pub struct Sourced {
 /// [`Units::sentence`](crate::units::Units::sentence).
 #[derive(Debug, Clone, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Said {
+pub struct Statement {
     /// The sentence.
     pub text: String,
     /// Where it comes from.
@@ -486,7 +438,7 @@ pub struct Food {
     pub unsalted: Option<String>,
     /// What must be said at once when it is chosen.
     #[serde(default)]
-    pub says: Option<Said>,
+    pub says: Option<Statement>,
     /// Which verdict rows apply.
     pub class: FoodClass,
     /// Key of its organisms and of its code tables.
@@ -540,7 +492,7 @@ pub struct Food {
     /// Key of its [`Flesh`].
     flesh: String,
     /// What it looks like out of the bag.
-    pub looks: Said,
+    pub looks: Statement,
     /// Allergens.
     pub allergens: Allergens,
     #[serde(skip)]
@@ -563,7 +515,7 @@ impl Food {
     /// temperatures, and none of them is offered below the line.
     #[must_use]
     pub fn no_table_below_c(&self) -> Option<f64> {
-        let least = crate::safety::limits().lowest_hold_c.value;
+        let least = limits().lowest_hold_c.value;
         let asks = self.class.is_animal() && self.class != FoodClass::Ferment;
         (asks && self.bath_c.low < least).then_some(least)
     }

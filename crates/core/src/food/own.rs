@@ -1,5 +1,6 @@
 //! What a kitchen keeps of its own: foods copied and changed, temperatures dialled in.
 
+use crate::figures::Basis;
 use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
@@ -7,14 +8,14 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::catalogue::{find, search};
-use super::{Basis, Doneness, Food, Found, SourcedComposition, TextureRow, catalogue};
+use super::{Doneness, Food, Found, SourcedComposition, TextureRow, catalogue};
 use crate::heat::Composition;
 use crate::prep::{Prep, Salted};
-use crate::safety::minutes;
 use crate::units::{
     Celsius, Length, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature, shortened,
     trimmed,
 };
+use crate::words::minutes;
 
 /// A doneness level of a kitchen's own.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

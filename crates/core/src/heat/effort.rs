@@ -20,7 +20,7 @@ use super::HeatError;
 /// let meat = Material::constant(1.4e-7, 0.48);
 /// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
 /// let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
-/// let problem = Problem::uniform(mesh, &meat, Start::Uniform(5.0), bath);
+/// let problem = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), bath);
 /// let effort = Effort::of(1_000_000);
 /// effort.within(|| simulate(&problem, 7200.0, &[]))?;
 /// assert!((1_000..100_000).contains(&effort.spent()));
@@ -81,6 +81,15 @@ impl Effort {
             Some(effort) => effort.within(work),
             None => work(),
         }
+    }
+
+    /// Does two things side by side that do not depend on each other; both count on this thread's effort. A panic of
+    /// either is this thread's.
+    pub fn beside<A, B: Send>(here: impl FnOnce() -> A, there: impl FnOnce() -> B + Send) -> (A, B) {
+        std::thread::scope(|scope| {
+            let there = scope.spawn(Self::helping(there));
+            (here(), there.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
+        })
     }
 
     fn current() -> Option<Self> {

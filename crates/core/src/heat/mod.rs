@@ -28,12 +28,11 @@ pub use block::{BLOCK_CELLS, BlockProblem, simulate_block, simulate_block_watche
 pub use effort::Effort;
 pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
 pub use material::{Composition, CompositionError, Material, Structure};
-pub(crate) use solution::bisect;
-pub(crate) use solution::first_where;
-pub use solution::{Curve, Profile, Solution};
+pub use solution::{Curve, Snapshot, Solution};
+pub(crate) use solution::{bisect, first_where, hermite};
 pub(crate) use solver::EXPECTED_POINTS;
-pub use solver::{HeatError, Problem, Start, Surface, TOLERANCE_K, simulate, simulate_watched};
-pub use watch::{Step, Watch};
+pub use solver::{HeatError, Initial, Problem, Surface, TOLERANCE_K, simulate, simulate_watched};
+pub use watch::{SolvedStep, Watch};
 
 /// How fine a mesh a piece is solved on. A coarser one warms a hair more slowly, never sooner: it errs to the
 /// safe side (`tests/blocks.rs` holds it to that).
@@ -46,6 +45,8 @@ pub enum Detail {
     Page,
     /// For one of many lines of a picture: within a fortieth.
     Picture,
+    /// For how much of a difference something makes, which is a ratio of times on one mesh.
+    Sketch,
 }
 
 impl Detail {
@@ -55,7 +56,7 @@ impl Detail {
         match self {
             Self::Fine => BLOCK_CELLS,
             Self::Page => 8,
-            Self::Picture => 6,
+            Self::Picture | Self::Sketch => 6,
         }
     }
 
@@ -63,9 +64,10 @@ impl Detail {
     #[must_use]
     pub const fn cells(self, frozen: bool) -> usize {
         match self {
+            Self::Sketch if frozen => FROZEN_CELLS / 2,
             _ if frozen => FROZEN_CELLS,
             Self::Fine | Self::Page => DEFAULT_CELLS,
-            Self::Picture => FROZEN_CELLS,
+            Self::Picture | Self::Sketch => FROZEN_CELLS,
         }
     }
 }
@@ -93,6 +95,6 @@ pub fn simulate_shape(
     }
     let mesh = Mesh::graded(shape, detail.cells(start_c < 0.0));
     let centres = mesh.centres_m.clone();
-    let problem = Problem::uniform(mesh, material, Start::Uniform(start_c), surface);
+    let problem = Problem::uniform(mesh, material, Initial::Uniform(start_c), surface);
     Ok((simulate_watched(&problem, until_s, snapshots_s, watch)?, centres))
 }

@@ -102,6 +102,9 @@ pub(crate) fn first_where(
     reached: impl Fn(f64) -> bool,
 ) -> Option<f64> {
     const LONGEST_LOOK_S: f64 = 30.0;
+    const STEADY_K: f64 = 0.05;
+    /// Less than the solver itself is sure of.
+    const STILL_K: f64 = 1e-3;
     if until < from {
         return None;
     }
@@ -114,7 +117,11 @@ pub(crate) fn first_where(
             return None;
         }
         let end = end.min(until);
-        let looks = ((end - before) / LONGEST_LOOK_S).ceil().max(1.0) as usize;
+        // What stands still, or hardly moves and only one way, is looked at where it ends.
+        let (a, m, b) = (at(before), at(0.5 * (before + end)), at(end));
+        let still = (m - a).abs().max((b - a).abs()) < STILL_K;
+        let steady = still || ((b - a).abs() < STEADY_K && (m - a) * (b - m) >= 0.0);
+        let looks = if steady { 1 } else { ((end - before) / LONGEST_LOOK_S).ceil().max(1.0) as usize };
         let (start, step) = (before, (end - before) / looks as f64);
         for k in 1..=looks {
             let t = if k == looks { end } else { start + step * k as f64 };
@@ -138,7 +145,7 @@ pub(crate) fn bisect(mut low: f64, mut high: f64, reached: impl Fn(f64) -> bool)
 
 /// Cubic through two values with their slopes (per step), the slopes limited so that a monotone
 /// stretch stays monotone (Fritsch and Carlson's sufficient condition). A true peak is kept.
-pub(super) fn hermite(a: f64, b: f64, da: f64, db: f64, x: f64) -> f64 {
+pub(crate) fn hermite(a: f64, b: f64, da: f64, db: f64, x: f64) -> f64 {
     Cubic::new(a, b, da, db).at(x)
 }
 
@@ -172,7 +179,7 @@ impl Cubic {
 
 /// Temperatures through the piece at one instant, thermal centre first.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Profile {
+pub struct Snapshot {
     /// Seconds from the start.
     pub at_s: f64,
     /// °C in each cell.
@@ -191,7 +198,7 @@ pub struct Solution {
     /// Mean over the volume.
     pub mean: Curve,
     /// Profiles at the instants asked for.
-    pub profiles: Vec<Profile>,
+    pub profiles: Vec<Snapshot>,
     /// Volumetric enthalpy of each cell at the end, J/m³.
     pub enthalpy: Vec<f64>,
     /// Heat that has come through the surface, J per unit of the mesh (see [`super::Mesh`]).

@@ -4,7 +4,7 @@ use super::solution::Cubic;
 
 /// One accepted step of a simulation. Cells are in the solver's order, the thermal centre first.
 #[derive(Debug, Clone, Copy)]
-pub struct Step<'a> {
+pub struct SolvedStep<'a> {
     /// When it begins, seconds.
     pub from_s: f64,
     /// When it ends, seconds.
@@ -19,7 +19,7 @@ pub struct Step<'a> {
     pub slope_after: &'a [f64],
 }
 
-impl Step<'_> {
+impl SolvedStep<'_> {
     /// Seconds at which cell `i` passes `c` °C within the step, given that it stands on different sides of
     /// it at the two ends; to a tenth of a second.
     #[must_use]
@@ -53,10 +53,10 @@ impl Step<'_> {
 /// What looks on.
 pub trait Watch {
     /// Called once for every accepted step, in order.
-    fn step(&mut self, step: &Step<'_>);
+    fn step(&mut self, step: &SolvedStep<'_>);
 }
 
 /// Nobody looks on.
 impl Watch for () {
-    fn step(&mut self, _: &Step<'_>) {}
+    fn step(&mut self, _: &SolvedStep<'_>) {}
 }

@@ -2,21 +2,10 @@
 //! been, given what a probe in it read. All answered by simulating.
 
 use super::{LONGEST_MIN, Piece, Run};
-use crate::food::{FishKind, FoodClass};
-use crate::heat::{HeatError, Shape};
-use crate::safety::{FROZEN_FOR_PARASITES, Level, Rule, Verdict, WayOut, limits, minutes};
-use crate::units::{Celsius, Length, Units};
-
-/// Hottest bath proposed, °C: above it nobody calls the result a steak.
-const HOTTEST_C: f64 = 85.0;
-/// Thinnest piece proposed, mm.
-const THINNEST_MM: f64 = 5.0;
-/// Baths are proposed to this step, rounded up, °C.
-const BATH_STEP_C: f64 = 0.1;
-/// What cooks set a bath by, K.
-const HALF_K: f64 = 0.5;
-/// Thicknesses are proposed to this step, rounded down, mm.
-const THICKNESS_STEP_MM: f64 = 0.5;
+use crate::figures::{limits, offers};
+use crate::food::FoodClass;
+use crate::heat::{Effort, HeatError, Shape};
+use crate::safety::{Exit, Level, Remedy, Rule, Verdict, Way, WayOut};
 
 /// What would make `run`, pulled at `min`, pasteurised; `None` when it is, or needs not be.
 pub(super) fn find(
@@ -24,90 +13,63 @@ pub(super) fn find(
     run: &Run<'_>,
     verdict: &Verdict,
     min: f64,
-    units: Units,
 ) -> Result<Option<WayOut>, HeatError> {
     if matches!(verdict.level, Level::Pasteurized | Level::Exempt) {
         return Ok(None);
     }
     // Poison, viruses, the shelf and a culture have ways out of their own: no kill of bacteria helps.
-    match verdict.row {
-        Rule::RawBeans => {
-            return Ok(Some(only(&format!(
-                "Soak the beans, boil them hard for {}, and throw the water away; then they may go into the bath.",
-                minutes(limits().beans_boil_min.value)
-            ))));
-        }
-        Rule::Bivalve => return bivalves(piece, units).map(Some),
-        Rule::Shelf => return Ok(Some(only("Chill it in an ice bath and refrigerate it, or freeze it."))),
-        Rule::Ferment => return Ok(Some(ferment(units))),
-        _ => {}
-    }
+    Ok(Some(match verdict.row.row().exit {
+        Exit::Boil => only(Way::Boil),
+        Exit::Chill => only(Way::Chill),
+        Exit::Culture => only(Way::Culture),
+        Exit::Bivalves => bivalves(piece)?,
+        Exit::Kill => kill(piece, run, verdict, min)?,
+    }))
+}
+
+/// How the kill can be had, or what else may serve it.
+fn kill(piece: &Piece<'_>, run: &Run<'_>, verdict: &Verdict, min: f64) -> Result<WayOut, HeatError> {
     let after_kill_min = run.facts(min).after_kill_min;
     if after_kill_min > limits().after_kill_most_min.value {
-        return Ok(Some(only(
-            "Throw it away. Next time eat it, hold it hot or chill it within two hours of the pull.",
-        )));
+        return Ok(only(Way::ThrowAway));
     }
     if after_kill_min > limits().after_kill_every_min.value {
-        return Ok(Some(only(
-            "What grew after it was pasteurised no heat makes good. Next time eat it, hold it hot or chill it within two hours.",
-        )));
+        return Ok(only(Way::GrewAfterKill));
     }
     let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);
-    let bath_c = lowest_bath_c(piece, min)?.filter(|c| *c > piece.shown_c());
     // Eggs and jars are what they are.
     let may_be_cut = piece.food.sizes.is_empty() && piece.food.jar.is_none();
-    let thickness_mm = if may_be_cut { greatest_thickness_mm(piece, min)? } else { None };
+    // A hotter bath and a thinner piece are looked for side by side.
+    let thinner = || if may_be_cut { greatest_thickness_mm(piece, min) } else { Ok(None) };
+    let (bath_c, thickness_mm) = Effort::beside(|| lowest_bath_c(piece, min), thinner);
+    let (bath_c, thickness_mm) = (bath_c?.filter(|c| *c > piece.shown_c()), thickness_mm?);
     let thickness_mm = thickness_mm.filter(|mm| *mm < piece.shape.thickness().mm());
     // Even without hurry: the coldest bath the tables reach, and what it takes there.
     let slow_bath = if until_min.is_none() { first_row(piece)? } else { None };
-
-    let mut ways = Vec::new();
-    if let Some(m) = until_min {
-        ways.push(format!("leave it in this bath for {} in all", minutes(m)));
-    }
-    if let Some((c, m)) = slow_bath {
-        ways.push(format!(
-            "set the bath to {} and leave it in for {}",
-            units.temperature(Celsius::new(c)),
-            minutes(m)
-        ));
-    }
-    if let Some(c) = bath_c {
-        let degrees = units.temperature(Celsius::new(c));
-        ways.push(format!("set the bath to {degrees} and pull it after {} as now", minutes(min)));
-    }
-    if let Some(mm) = thickness_mm {
-        ways.push(format!("take a piece no thicker than {}", units.length(Length::from_mm(mm))));
-    }
-    let mut text = match ways.as_slice() {
-        [] if spoiled_before(piece) => {
-            "It was too long where bacteria grow before it went in: throw it away.".into()
-        }
-        [] => "No longer, hotter or thinner bath of this kind pasteurises it: cook it another way.".into(),
-        _ => format!("For pasteurised, {}.", ways.join("; or ")),
-    };
-    let undercooked = undercooked(piece, run, verdict, min, units)?;
-    text.push_str(&undercooked.text);
+    let by: Vec<Remedy> = [
+        until_min.map(|min| Remedy::Longer { min }),
+        slow_bath.map(|(c, min)| Remedy::BathFor { c, min }),
+        bath_c.map(|c| Remedy::BathAsNow { c, min }),
+        thickness_mm.map(|mm| Remedy::Thinner { mm }),
+    ]
+    .into_iter()
+    .flatten()
+    .collect();
+    let mut ways = vec![match by.as_slice() {
+        [] if spoiled_before(piece) => Way::SpoiledBefore,
+        [] => Way::CookAnotherWay,
+        _ => Way::Pasteurise { by },
+    }];
+    let (undercooked, no_later_than_min) = undercooked(piece, run, verdict, min)?;
+    ways.extend(undercooked);
     if verdict.row == Rule::Fish && verdict.level == Level::Refused {
-        let kind = match piece.food.traits.exempt {
-            Some(FishKind::Tuna) => ", or is one of the tunas the code exempts",
-            Some(FishKind::Farmed) => ", or was farmed and fed on pellets",
-            None => "",
-        };
-        text.push_str(&format!(
-            " To serve it undercooked, to guests not at risk, take fish that was frozen for parasites ({}){kind}.",
-            units.sentence(FROZEN_FOR_PARASITES)
-        ));
+        ways.push(Way::FrozenFish { exempt: piece.food.traits.exempt });
     }
     let slow = run.facts(min).come_up_min > limits().come_up_limit_min.value;
     if slow && piece.food.sides_mm.is_some() && matches!(piece.shape, Shape::Slab(_)) {
-        text.push_str(
-            " A slab is taken as endless sideways: give its width and length too, for a real block warms sooner.",
-        );
+        ways.push(Way::GiveSides);
     }
-    let no_later_than_min = undercooked.no_later_than_min;
-    Ok(Some(WayOut { text, until_min, bath_c, thickness_mm, no_later_than_min }))
+    Ok(WayOut { ways, until_min, bath_c, thickness_mm, no_later_than_min, written: None })
 }
 
 /// Whether the minutes before the bath alone are too many: then no bath and no pan makes it good.
@@ -117,59 +79,47 @@ fn spoiled_before(piece: &Piece<'_>) -> bool {
 }
 
 /// How a piece that may be served undercooked can be, where the growth clocks forbid it as it is: out of the
-/// bath in time, or a bath or thickness that is heated through in time.
+/// bath in time (and by which minute), or a bath or thickness that is heated through in time.
 fn undercooked(
     piece: &Piece<'_>,
     run: &Run<'_>,
     verdict: &Verdict,
     min: f64,
-    units: Units,
-) -> Result<WayOut, HeatError> {
+) -> Result<(Option<Way>, Option<f64>), HeatError> {
     let may = verdict.row == Rule::Growth
         && !piece.case.is_pierced()
         && !piece.case.at_risk
         && may_be_undercooked(piece.food.class);
     let Some(latest) = run.clock_runs_out_min().filter(|_| may).map(f64::floor) else {
-        return Ok(WayOut::default());
+        return Ok((None, None));
     };
     let in_time = run.done_min().is_some_and(|m| m <= latest);
     if in_time && latest > 0.0 && latest < min {
-        let text = format!(
-            " To serve it undercooked, to guests not at risk, take it out no later than {} after the drop.",
-            minutes(latest)
-        );
-        return Ok(WayOut { text, no_later_than_min: Some(latest), ..WayOut::default() });
+        return Ok((Some(Way::TakeOut { min: latest }), Some(latest)));
     }
     // It is not heated through by the time it must be out: thinner, or hotter.
-    let warms_in_time = |p: &Piece<'_>| -> Result<Option<f64>, HeatError> {
+    let warms_in_time = |p: &Piece<'_>| -> Result<bool, HeatError> {
         let run = p.run_until(LONGEST_MIN, &[])?;
-        let done = run.done_min();
-        Ok(done.filter(|m| run.quick_verdict_at(*m, Units::default()).level != Level::Refused))
+        Ok(run.done_min().is_some_and(|m| run.quick_verdict_at(m).level != Level::Refused))
     };
-    let mut ways = Vec::new();
+    let mut by = Vec::new();
     if piece.food.sizes.is_empty() {
-        let mm = piece.shape.thickness().mm();
-        let top = (mm / THICKNESS_STEP_MM).floor();
-        let steps = top - (THINNEST_MM / THICKNESS_STEP_MM).floor();
-        let at = |step: f64| (top - step) * THICKNESS_STEP_MM;
-        if let Some(step) = first_step(steps, |s| Ok(warms_in_time(&piece.cut_to(at(s)))?.is_some()))? {
-            ways.push(format!("take a piece no thicker than {}", units.length(Length::from_mm(at(step)))));
+        let step_mm = offers().thickness_step_mm.value;
+        let top = (piece.shape.thickness().mm() / step_mm).floor();
+        let steps = top - (offers().thinnest_mm.value / step_mm).floor();
+        let at = |step: f64| (top - step) * step_mm;
+        if let Some(step) = first_step(steps, |s| warms_in_time(&piece.cut_to(at(s))))? {
+            by.push(Remedy::Thinner { mm: at(step) });
         }
     }
-    let steps = ((limits().lowest_hold_c.value - piece.set_c()) / HALF_K).ceil();
-    let at = |step: f64| ((piece.shown_c() + step * HALF_K) / HALF_K).floor() * HALF_K;
-    let hotter = |s: f64| Ok(warms_in_time(&piece.set_to(at(s)))?.is_some());
+    let step_k = offers().undercooked_step_k.value;
+    let steps = ((limits().lowest_hold_c.value - piece.set_c()) / step_k).ceil();
+    let at = |step: f64| ((piece.shown_c() + step * step_k) / step_k).floor() * step_k;
+    let hotter = |s: f64| warms_in_time(&piece.set_to(at(s)));
     if let Some(step) = first_step(steps, hotter)?.filter(|s| *s > 0.0) {
-        ways.push(format!("set the bath to {}", units.temperature(Celsius::new(at(step)))));
+        by.push(Remedy::Bath { c: at(step) });
     }
-    let text = match ways.as_slice() {
-        [] => String::new(),
-        _ => format!(
-            " To serve it undercooked, to guests not at risk, it must be heated through in time: {}.",
-            ways.join("; or ")
-        ),
-    };
-    Ok(WayOut { text, ..WayOut::default() })
+    Ok(((!by.is_empty()).then_some(Way::WarmInTime { by }), None))
 }
 
 /// The first step from 0 to `steps` that is good, given that all after it are too; by bisection.
@@ -188,49 +138,25 @@ fn first_step(
     Ok(Some(found))
 }
 
-/// What a culture needs.
-fn ferment(units: Units) -> WayOut {
-    let l = limits();
-    let degrees = |limit: &crate::safety::Limit| units.temperature(Celsius::new(limit.value));
-    only(&format!(
-        "Heat the milk to {}, let it cool, stir in a live starter, and keep it between {} and {} for {} to {}; then chill it.",
-        degrees(&l.ferment_scald_c),
-        degrees(&l.ferment_low_c),
-        degrees(&l.ferment_high_c),
-        minutes(l.ferment_from_min.value),
-        minutes(l.ferment_until_min.value)
-    ))
-}
-
-/// A way out in words alone.
-fn only(text: &str) -> WayOut {
-    WayOut { text: text.into(), ..WayOut::default() }
+/// One way, and no numbers.
+fn only(way: Way) -> WayOut {
+    WayOut { ways: vec![way], ..WayOut::default() }
 }
 
 /// How long bivalves need in a bath hot enough for them.
-fn bivalves(piece: &Piece<'_>, units: Units) -> Result<WayOut, HeatError> {
-    const HOTTER_K: f64 = 2.0;
+fn bivalves(piece: &Piece<'_>) -> Result<WayOut, HeatError> {
     let l = limits();
-    let bath = piece.shown_c().max(l.bivalve_c.value + HOTTER_K + piece.reads_high_k);
-    if bath > piece.boils_c {
-        return Ok(only("Water does not get that hot at this altitude: cook them under pressure."));
+    let hot_enough = l.bivalve_c.value + offers().bivalves_hotter_k.value + piece.reads_high_k;
+    let bath_c = piece.shown_c().max(hot_enough);
+    if bath_c > piece.boils_c {
+        return Ok(only(Way::UnderPressure));
     }
-    let hot = piece.set_to(bath);
+    let hot = piece.set_to(bath_c);
     let run = hot.run(&[])?;
     let reached = run.solution.core.first(0.0, |c| c >= l.bivalve_c.value).map(|s| s + l.bivalve_s.value);
-    let degrees = units.temperature(Celsius::new(bath));
-    Ok(match reached.map(|s| (s / 60.0).ceil()) {
-        Some(m) => WayOut {
-            text: format!(
-                "Set the bath to {degrees} and leave them in for {}; or steam or boil them.",
-                minutes(m)
-            ),
-            until_min: Some(m),
-            bath_c: Some(bath),
-            ..WayOut::default()
-        },
-        None => only("Steam or boil them instead."),
-    })
+    let Some(min) = reached.map(|s| (s / 60.0).ceil()) else { return Ok(only(Way::Steam)) };
+    let way = only(Way::HeatBivalves { bath_c, min });
+    Ok(WayOut { until_min: Some(min), bath_c: Some(bath_c), ..way })
 }
 
 /// Whether a class may be served undercooked at all, given time in hand.
@@ -252,9 +178,9 @@ fn pasteurised_min(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError
 /// When a simulation fails.
 pub fn lowest_bath_c(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
     let shown = piece.shown_c();
-    let hottest = HOTTEST_C.min(piece.food.bath_c.high).min(piece.boils_c).max(shown);
-    let steps = ((hottest - shown) / BATH_STEP_C).floor();
-    let at = |step: f64| rounded(shown + step * BATH_STEP_C);
+    let hottest = offers().hottest_c.value.min(piece.food.bath_c.high).min(piece.boils_c).max(shown);
+    let steps = ((hottest - shown) / offers().bath_step_k.value).floor();
+    let at = |step: f64| rounded(shown + step * offers().bath_step_k.value);
     let takes = |step: f64| pasteurised_min(&piece.set_to(at(step)), min);
     Ok(least_step(steps, min, takes)?.map(at))
 }
@@ -265,9 +191,9 @@ pub fn lowest_bath_c(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatErr
 /// When a simulation fails.
 pub fn greatest_thickness_mm(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
     let mm = piece.shape.thickness().mm();
-    let top = (mm / THICKNESS_STEP_MM).floor() * THICKNESS_STEP_MM;
-    let steps = ((top - THINNEST_MM) / THICKNESS_STEP_MM).floor();
-    let at = |step: f64| top - step * THICKNESS_STEP_MM;
+    let top = (mm / offers().thickness_step_mm.value).floor() * offers().thickness_step_mm.value;
+    let steps = ((top - offers().thinnest_mm.value) / offers().thickness_step_mm.value).floor();
+    let at = |step: f64| top - step * offers().thickness_step_mm.value;
     let takes = |step: f64| pasteurised_min(&piece.cut_to(at(step)), min);
     Ok(least_step(steps, min, takes)?.map(at))
 }
@@ -280,7 +206,8 @@ fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
         .map_or(0.0, |table| table.first_row_c())
         .max(limits().lowest_hold_c.value);
     // Half a degree is what cooks set.
-    let c = ((least + piece.reads_high_k) / HALF_K).ceil() * HALF_K;
+    let c = ((least + piece.reads_high_k) / offers().undercooked_step_k.value).ceil()
+        * offers().undercooked_step_k.value;
     if c <= piece.shown_c() {
         return Ok(None);
     }
@@ -325,7 +252,7 @@ fn least_step(
 }
 
 fn rounded(c: f64) -> f64 {
-    (c / BATH_STEP_C).round() * BATH_STEP_C
+    (c / offers().bath_step_k.value).round() * offers().bath_step_k.value
 }
 
 /// What a probe's readings are to tell.

@@ -9,14 +9,15 @@ mod uncertainty;
 
 pub use inverse::{Fit, Unknown, fit, greatest_thickness_mm, lowest_bath_c};
 pub use run::{Run, Span};
-pub use uncertainty::{Band, Outcome, Place, Quantiles, Spreads, monte_carlo, slow_and_fast, slowest};
+pub use uncertainty::{Outcome, Percentiles, Place, Quantiles, Spreads, monte_carlo, slow_and_fast, slowest};
 
+use crate::figures::limits;
 use std::sync::Arc;
 
 use crate::bath::{BathTrace, boiling_c};
 use crate::food::Food;
 use crate::heat::{Detail, HeatError, Material, Shape, Surface, simulate_shape};
-use crate::safety::{Case, Coldest, GrowthWatch, Profile, Rules, Timeline, limits, organisms, profiles};
+use crate::safety::{Case, CodeProfile, Coldest, GrowthWatch, Rules, Timeline, organisms, profiles};
 use crate::units::Length;
 
 /// Longest cook that is simulated, minutes: 96 h.
@@ -65,7 +66,7 @@ pub struct Piece<'a> {
     /// Before and after the bath.
     pub around: Around,
     /// The code the kitchen works by.
-    pub profile: &'a Profile,
+    pub profile: &'a CodeProfile,
     /// Where water boils in this kitchen, °C: no hotter bath is proposed.
     pub boils_c: f64,
 }
@@ -205,7 +206,6 @@ pub(crate) mod tests {
     use super::*;
     use crate::food::catalogue;
     use crate::safety::Level;
-    use crate::units::Units;
 
     fn pierced(piece: Piece<'static>) -> Piece<'static> {
         Piece { case: Case { intact: false, ..piece.case }, ..piece }
@@ -221,7 +221,7 @@ pub(crate) mod tests {
 
     fn way_out(p: &Piece<'_>, min: f64) -> crate::safety::WayOut {
         let run = p.run(&[]).expect("a plain piece");
-        let v = run.verdict_at(min, Units::default()).expect("a plain piece");
+        let v = run.verdict_at(min).expect("a plain piece");
         assert_ne!(v.level, Level::Pasteurized);
         v.way_out.expect("not pasteurised")
     }
@@ -231,9 +231,7 @@ pub(crate) mod tests {
         let p = pierced(piece("beef-strip", 25.0, 55.0));
         let w = way_out(&p, 130.0);
         let until = w.until_min.expect("the bath is hot enough");
-        let level = |p: &Piece<'_>, min| {
-            p.run(&[]).expect("a plain piece").quick_verdict_at(min, Units::default()).level
-        };
+        let level = |p: &Piece<'_>, min| p.run(&[]).expect("a plain piece").quick_verdict_at(min).level;
         assert_eq!(level(&p, until), Level::Pasteurized);
         assert_eq!(level(&p, until - 1.0), Level::Refused);
         let bath = w.bath_c.expect("a hotter bath does it in time");
@@ -251,6 +249,7 @@ pub(crate) mod tests {
         let latest = w.no_later_than_min.expect("intact, nobody at risk");
         assert!((230.0..=240.0).contains(&latest), "{latest}");
         assert!(w.bath_c.is_some_and(|c| (54.4..55.5).contains(&c)), "{:?}", w.bath_c);
-        assert!(w.text.contains("54."), "{}", w.text);
+        let text = crate::words::way_out(&w, crate::units::Units::default());
+        assert!(text.contains("54."), "{text}");
     }
 }

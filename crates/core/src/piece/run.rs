@@ -1,12 +1,12 @@
 //! A simulated piece, which answers for any instant.
 
 use super::Piece;
+use crate::figures::{Figure, Limits, limits};
 use crate::heat::{HeatError, Solution, bisect};
 use crate::safety::{
-    Clocks, ClocksAt, Coldest, Facts, Fermenting, FoodState, Level, Limit, Limits, Progress, Reheating, Rule,
-    Timeline, Turn, Verdict, judge, limits, organisms,
+    Clocks, ClocksAt, Coldest, Facts, Fermenting, FoodState, Level, Progress, RULES, Reheating, Rule,
+    Timeline, Turn, Verdict, judge, organisms,
 };
-use crate::units::Units;
 
 /// Instants that are found once and then only compared with, minutes from the drop.
 #[derive(Debug, Clone, Default)]
@@ -37,9 +37,9 @@ impl Marks {
         let asked = |asked: bool, at_s: &dyn Fn() -> Option<f64>| {
             if asked { at_s().map(|s| s / 60.0) } else { None }
         };
-        let held = |c: &Limit, s: &Limit| coldest.held_from(c.value, s.value);
+        let held = |c: &Figure, s: &Figure| coldest.held_from(c.value, s.value);
         // In a bath hot enough at that instant: the first at which both are true.
-        let in_bath = |core: &Limit, bath: &Limit| {
+        let in_bath = |core: &Figure, bath: &Figure| {
             let mut from = 0.0;
             loop {
                 let at = coldest.first_until(from, end, |t| t >= core.value)?;
@@ -200,7 +200,7 @@ impl<'a> Run<'a> {
     /// When each growth clock passes each of its limits, minutes.
     fn clocks_out(&self, l: &Limits) -> Vec<f64> {
         let ((raw, _, warm), after) = (self.piece.before_min(), self.piece.around.after_min);
-        let left = |limit: &Limit, before: f64| ((limit.value - before - after) * 60.0).max(0.0);
+        let left = |limit: &Figure, before: f64| ((limit.value - before - after) * 60.0).max(0.0);
         let mut out = vec![
             self.clocks.raw.passes_s(0.0, left(self.piece.case.clock_limit(l), raw)),
             self.clocks.raw.passes_s(0.0, left(&l.clock_limit_min, raw)),
@@ -217,7 +217,7 @@ impl<'a> Run<'a> {
         // Just after the turn, so that rounding cannot put it back.
         const AFTER_MIN: f64 = 0.01;
         let end = self.end_min();
-        let turns = Rule::ALL.iter().flat_map(|r| r.row().turns).flat_map(|t| self.turn_min(*t));
+        let turns = RULES.iter().flat_map(|r| r.row().turns).flat_map(|t| self.turn_min(*t));
         let mut at: Vec<f64> = turns.map(|m| m + AFTER_MIN).filter(|m| *m > 0.0 && *m < end).collect();
         at.push(0.0);
         at.sort_by(f64::total_cmp);
@@ -409,16 +409,16 @@ impl<'a> Run<'a> {
 
     /// The verdict for a pull at a minute, without the way out: cheap, for every point of a ribbon.
     #[must_use]
-    pub fn quick_verdict_at(&self, min: f64, units: Units) -> Verdict {
-        judge(&self.facts(min), limits(), units)
+    pub fn quick_verdict_at(&self, min: f64) -> Verdict {
+        judge(&self.facts(min), limits())
     }
 
     /// The verdict for a pull at a minute, with the way out computed by further simulations.
     ///
     /// # Errors
     /// When one of those fails.
-    pub fn verdict_at(&self, min: f64, units: Units) -> Result<Verdict, HeatError> {
-        self.verdict_with(min, units, self.piece)
+    pub fn verdict_at(&self, min: f64) -> Result<Verdict, HeatError> {
+        self.verdict_with(min, self.piece)
     }
 
     /// The same, with hotter baths and thinner pieces tried on another piece: one at the slow ends of its
@@ -426,9 +426,9 @@ impl<'a> Run<'a> {
     ///
     /// # Errors
     /// When one of those simulations fails.
-    pub fn verdict_with(&self, min: f64, units: Units, tried: &Piece<'_>) -> Result<Verdict, HeatError> {
-        let mut verdict = self.quick_verdict_at(min, units);
-        verdict.way_out = super::inverse::find(tried, self, &verdict, min, units)?;
+    pub fn verdict_with(&self, min: f64, tried: &Piece<'_>) -> Result<Verdict, HeatError> {
+        let mut verdict = self.quick_verdict_at(min);
+        verdict.way_out = super::inverse::find(tried, self, &verdict, min)?;
         Ok(verdict)
     }
 }

@@ -1,16 +1,15 @@
 //! How sure a time is: a slow and a fast end of all that is uncertain in a kitchen, and on request a seeded
 //! Monte Carlo that the slow end is held against (`tests/slow_end.rs`, for every food).
 
-use std::collections::BTreeMap;
-use std::sync::{Arc, LazyLock};
+use std::sync::Arc;
 
 use rand_pcg::Pcg64Mcg;
 use rand_pcg::rand_core::{RngCore, SeedableRng};
 
 use super::{Piece, Run};
 use crate::bath::circulated;
+use crate::figures::spreads;
 use crate::heat::{Detail, Effort, HeatError, Shape};
-use crate::safety::Limit;
 use crate::units::Length;
 
 /// How far each input may be off. Thickness and bath are off either way; the others have two ends of their
@@ -29,21 +28,17 @@ pub struct Spreads {
     pub conductivity_down: f64,
 }
 
-static DEFAULTS: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../../data/spreads.json")).expect("shipped and tested")
-});
-
 /// A piece from the refrigerator in a circulated bath.
 impl Default for Spreads {
     fn default() -> Self {
-        let value = |name: &str| DEFAULTS[name].value;
+        let figures = spreads();
         let start = crate::plan::From::Refrigerator.start();
         Self {
-            thickness_mm: value("thickness_mm"),
-            bath_k: value("bath_k"),
+            thickness_mm: figures.thickness_mm.value,
+            bath_k: figures.bath_k.value,
             start_c: (start.slow_c, start.fast_c),
             coefficient: circulated().ends_w_m2k(),
-            conductivity_down: value("conductivity_down"),
+            conductivity_down: figures.conductivity_down.value,
         }
     }
 }
@@ -142,12 +137,14 @@ fn shares(piece: &Piece<'_>, spreads: &Spreads) -> Result<Shares, HeatError> {
         let run = moved.run(&[])?;
         Ok([run.done_min(), run.kinetics_min()])
     };
-    let none = times(Place::default())?;
-    let each = [
-        times(Place { thickness: -1.0, ..Place::default() })?,
-        times(Place { bath: -1.0, ..Place::default() })?,
-        times(Place { start: -1.0, ..Place::default() })?,
-    ];
+    // Four runs that do not depend on each other, two beside two.
+    let pair = |a: Place, b: Place| -> Result<_, HeatError> { Ok((times(a)?, times(b)?)) };
+    let (one, two) = Effort::beside(
+        || pair(Place::default(), Place { thickness: -1.0, ..Place::default() }),
+        || pair(Place { bath: -1.0, ..Place::default() }, Place { start: -1.0, ..Place::default() }),
+    );
+    let ((none, thickness), (bath, start)) = (one?, two?);
+    let each = [thickness, bath, start];
     let mut most = [0.0_f64; 3];
     for which in 0..none.len() {
         let effects = each.iter().map(|t| Some((t[which]? - none[which]?).max(0.0)));
@@ -176,7 +173,7 @@ fn surrogate<'a>(piece: &Piece<'a>) -> Piece<'a> {
         }
         other => other,
     };
-    Piece { shape, detail: Detail::Picture, ..piece.clone() }
+    Piece { shape, detail: Detail::Sketch, ..piece.clone() }
 }
 
 /// The 5, 50 and 95 % quantiles of a time, minutes.
@@ -192,7 +189,7 @@ pub struct Quantiles {
 
 /// The centre at one minute: 5, 50 and 95 % quantiles, °C.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Band {
+pub struct Percentiles {
     /// Minute.
     pub min: f64,
     /// One run in twenty is colder.
@@ -215,7 +212,7 @@ pub struct Outcome {
     /// Share of the runs that were pasteurised within the time.
     pub pasteurised_share: f64,
     /// The centre's band over time.
-    pub centre: Vec<Band>,
+    pub centre: Vec<Percentiles>,
 }
 
 /// Instants of the centre's band.
@@ -275,7 +272,7 @@ pub fn monte_carlo(
     };
     let centre = (0..BAND_POINTS).map(|i| {
         let q = quantiles(&|s| s.centre[i]);
-        Band { min: instant(i), p5_c: q.p5, p50_c: q.p50, p95_c: q.p95 }
+        Percentiles { min: instant(i), p5_c: q.p5, p50_c: q.p50, p95_c: q.p95 }
     });
     let done = samples.iter().filter(|s| s.pasteurised.is_finite()).count();
     Ok(Outcome {

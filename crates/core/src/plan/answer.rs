@@ -1,16 +1,17 @@
 //! From a request to clock times.
 
+use crate::figures::{limits, offers, routine};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 use super::form::RAW;
-use super::pictures::{self, Band, Frame, Stop};
-use super::{ENGINE_VERSION, Finishing, PlanRequest, routine};
-use crate::heat::{Effort, HeatError};
-use crate::piece::{LONGEST_MIN, Run};
+use super::pictures::{self, Frame, Stop, Stretch};
+use super::{ENGINE_VERSION, Finishing, PlanRequest};
+use crate::heat::{Detail, Effort, HeatError, Shape};
+use crate::piece::{LONGEST_MIN, Piece, Run};
 use crate::plan::data_version;
-use crate::safety::{EggUse, FoodState, Level, Verdict, limits, minutes};
-use crate::units::{Celsius, Length, Units, moved};
+use crate::safety::{EggUse, FoodState, Level, Verdict, WayOut};
+use crate::units::moved;
 
 /// A time in minutes from the drop at the fast end, the middle and the slow end of the spreads.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -56,6 +57,91 @@ pub struct Times {
     pub serve: Timestamp,
 }
 
+/// What a plan warns of; told by [`crate::words::caution`].
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "caution", rename_all = "kebab-case")]
+pub enum Caution {
+    /// A jar that no ice chills in time.
+    TooWideToChill,
+    /// Pulled before it is heated through.
+    NotThrough {
+        /// Minutes in the bath.
+        bath_min: f64,
+        /// The centre then, °C.
+        core_c: f64,
+        /// How far that is from the bath, K.
+        short_k: f64,
+        /// Minutes it needs.
+        needed_min: f64,
+    },
+    /// Pulled before it is at its best.
+    Early {
+        /// From then on it is.
+        best_from_min: f64,
+    },
+    /// Longer than it is at its best, as chosen.
+    PastBest {
+        /// Until then it was.
+        best_until_min: f64,
+    },
+    /// Too thick: its outside is past its best before the centre is warm.
+    OutsideFirst {
+        /// mm.
+        thickness_mm: f64,
+    },
+    /// It is safe only after it was at its best.
+    SafeAfterBest {
+        /// Until then it was.
+        best_until_min: f64,
+    },
+    /// An egg for raw use whose white sets.
+    WhiteSets {
+        /// °C.
+        bath_c: f64,
+        /// What it should be, °C.
+        raw_c: f64,
+    },
+    /// Cold glass in hot water.
+    ColdGlass {
+        /// What the jars should be warmed to, °C.
+        warm_to_c: f64,
+    },
+    /// The words of an older version.
+    #[serde(untagged)]
+    Written(String),
+}
+
+/// What a little more would give; told by [`crate::words::advice`].
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "advice", rename_all = "kebab-case")]
+pub enum Advice {
+    /// Pasteurised and still at its best, dropped so much earlier.
+    DropEarlier {
+        /// Minutes.
+        min: f64,
+    },
+    /// The same, left in so much longer.
+    LeaveLonger {
+        /// Minutes.
+        min: f64,
+    },
+    /// Pasteurised only past its best.
+    PasteurisedTakes {
+        /// Minutes.
+        min: f64,
+    },
+    /// A warmer bath would begin to pasteurise.
+    WarmerBath {
+        /// By so much, K.
+        short_k: f64,
+        /// That is, °C.
+        c: f64,
+    },
+    /// The words of an older version.
+    #[serde(untagged)]
+    Written(String),
+}
+
 /// The answer to a [`PlanRequest`]. Minutes count from the drop.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Plan {
@@ -91,11 +177,11 @@ pub struct Plan {
     /// The verdict for the planned pull.
     pub verdict: Verdict,
     /// At most one line of caution.
-    pub caution: Option<String>,
+    pub caution: Option<Caution>,
     /// What a little more would give.
-    pub advice: Option<String>,
+    pub advice: Option<Advice>,
     /// The ribbon's stretches.
-    pub bands: Vec<Band>,
+    pub bands: Vec<Stretch>,
     /// What a pull at each of these minutes means. Not stored with a plan: computed when shown.
     #[serde(skip)]
     pub stops: Vec<Stop>,
@@ -154,24 +240,27 @@ impl Plan {
 /// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
 /// let typed = PlanForm { intact: "whole".into(), ready: "20:00".into(), ..PlanForm::default() };
 /// let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
-/// let plan = plan(&reading.request.expect("complete"), now, Units::default())?;
+/// let plan = plan(&reading.request.expect("complete"), now)?;
 /// assert!(plan.in_time);
 /// assert_eq!(plan.times.serve.to_string(), "2026-11-25T20:00:00Z");
 /// assert!(plan.through.fast < plan.through.slow);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan, HeatError> {
+pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
     let food = request.food();
     let finishing = request.finishing()?;
     let finish_min = finishing.minutes();
     let pieces = request.pieces(finishing.warm_min)?;
-    // The two ends at once: they do not depend on each other.
-    let (slow, fast) = std::thread::scope(|scope| {
-        let fast = scope.spawn(Effort::helping(|| pieces.fast.run(&[])));
-        (pieces.slow.run(&[]), fast.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
-    });
-    let (slow, fast) = (slow?, fast?);
-    let middle = pieces.middle.run(&pictures::frame_minutes(&slow))?;
+    // Beside the slow end, which safety is counted by, what texture and pictures are drawn from: blocks on a coarser
+    // mesh, and their own frames.
+    let (fast_piece, middle_piece) = (drawn(&pieces.fast), drawn(&pieces.middle));
+    let beside = || -> Result<_, HeatError> {
+        let fast = fast_piece.run(&[])?;
+        let middle = middle_piece.run(&pictures::frame_minutes(&fast))?;
+        Ok((fast, middle))
+    };
+    let (slow, beside) = Effort::beside(|| pieces.slow.run(&[]), beside);
+    let (slow, (fast, middle)) = (slow?, beside?);
 
     let never = LONGEST_MIN;
     let ends = |f: &dyn Fn(&Run<'_>) -> Option<f64>| Ends {
@@ -184,15 +273,19 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
     let (best_from, best_until) = texture_window(request, request.set_c());
 
     let served = |level: Level| level != Level::Refused;
-    let must_pasteurise = !served(slow.quick_verdict_at(through.slow, units).level);
+    let must_pasteurise = !served(slow.quick_verdict_at(through.slow).level);
     let for_texture = through.slow.max(best_from);
     let needed = slow.first_min(for_texture, served).unwrap_or(for_texture);
     // Whole minutes, upward: nobody sets a timer to seconds.
     let needed_min = needed.ceil().min(LONGEST_MIN);
     let bath_min = request.time_min.unwrap_or(needed_min);
-    let verdict = slow.verdict_with(bath_min, units, &pieces.slowest)?;
+    // The way out of a refusal is part of the answer; what more would give is asked for by itself ([`way_out`]).
+    let verdict = match slow.quick_verdict_at(bath_min) {
+        refused if refused.level == Level::Refused => slow.verdict_with(bath_min, &pieces.slowest)?,
+        other => other,
+    };
 
-    let preheat = routine("preheat_min").value;
+    let preheat = routine().preheat_min.value;
     let to_serve = bath_min + finish_min;
     // Salted a day ahead, it goes in a day later.
     let lead = preheat.max(request.prep.ahead_min());
@@ -228,7 +321,6 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         best_until,
         horizon_min,
         clock_out,
-        units,
     };
     Ok(Plan {
         engine: ENGINE_VERSION.into(),
@@ -243,10 +335,10 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         best_until,
         must_pasteurise,
         caution: caution(&view, &verdict, &finishing, bath_min, needed_min),
-        advice: advice(&verdict, bath_min, best_until, pasteurised, units, request, in_time),
+        advice: advice(&verdict, bath_min, best_until, pasteurised, request, in_time),
         bands: view.bands(),
         stops: view.stops(bath_min),
-        frames: pictures::frames(&middle, food, units, horizon_min),
+        frames: pictures::frames(&middle, food, horizon_min),
         curve: pictures::centre_curve(&slow, horizon_min),
         times,
         earliest_ready,
@@ -254,6 +346,36 @@ pub fn plan(request: &PlanRequest, now: Timestamp, units: Units) -> Result<Plan,
         verdict,
         horizon_min,
     })
+}
+
+/// What would have made a piece that is pulled after `bath_min` pasteurised; `None` where it is, or needs not be. It
+/// costs some twenty simulations.
+///
+/// ```
+/// use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, way_out};
+/// use hold_steady_core::units::Units;
+/// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
+/// let typed = PlanForm { intact: "whole".into(), ..PlanForm::default() };
+/// let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
+/// let way = way_out(&reading.request.expect("complete"), 90.0)?.expect("not pasteurised after so long");
+/// assert!(way.until_min.is_some_and(|m| m > 90.0) && way.bath_c.is_some_and(|c| c > 56.0));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+///
+/// # Errors
+/// When a simulation fails; see [`HeatError`].
+pub fn way_out(request: &PlanRequest, bath_min: f64) -> Result<Option<WayOut>, HeatError> {
+    let pieces = request.pieces(request.finishing()?.warm_min)?;
+    let slow = pieces.slow.run(&[])?;
+    Ok(slow.verdict_with(bath_min, &pieces.slowest)?.way_out)
+}
+
+/// A piece as it is solved for texture and pictures.
+fn drawn<'a>(piece: &Piece<'a>) -> Piece<'a> {
+    match piece.shape {
+        Shape::Block { .. } => Piece { detail: Detail::Picture, ..piece.clone() },
+        _ => piece.clone(),
+    }
 }
 
 /// From when and until when it is at its best in a bath of `set_c`, minutes; the end at the fast end of the
@@ -286,69 +408,38 @@ fn caution(
     finishing: &Finishing,
     bath_min: f64,
     needed_min: f64,
-) -> Option<String> {
-    let (request, units, through, best_until) = (view.request, view.units, view.through, view.best_until);
+) -> Option<Caution> {
+    let (request, through, best_until_min) = (view.request, view.through, view.best_until.fast);
     if verdict.level == Level::Refused {
         return None;
     }
-    let food = request.food();
     if finishing.chilled_in_time == Some(false) {
-        return Some(
-            "Too wide to be chilled in time, even in ice: fill smaller jars, or eat it warm.".into(),
-        );
+        return Some(Caution::TooWideToChill);
     }
     if bath_min < through.slow.floor() {
-        let core = view.slow.core_c(bath_min);
-        return Some(format!(
-            "Not heated through: after {} the centre is at {}, {} short of the bath. Give it {}.",
-            minutes(bath_min),
-            units.temperature_fixed(Celsius::new(core)),
-            units.temperature_difference((request.set_c() - core).max(0.0)),
-            minutes(needed_min)
-        ));
+        let core_c = view.slow.core_c(bath_min);
+        let short_k = (request.set_c() - core_c).max(0.0);
+        return Some(Caution::NotThrough { bath_min, core_c, short_k, needed_min });
     }
     if bath_min < view.best_from.floor() {
-        let what =
-            if food.texture.tough { "Tough yet: it is tender" } else { "A little early: it is at its best" };
-        return Some(format!("{what} from {} on.", minutes(view.best_from)));
+        return Some(Caution::Early { best_from_min: view.best_from });
     }
-    if bath_min > best_until.fast {
-        let how = if request.time_min.is_some() {
-            format!(
-                "Past its best: after {} in this bath it {}.",
-                minutes(best_until.fast),
-                food.texture.after
-            )
-        } else if through.slow > best_until.fast {
-            format!(
-                "At {} it takes longer to heat through than its outside keeps: it {}. Thinner pieces fare better.",
-                units.length(Length::from_mm(request.thickness_mm)),
-                food.texture.after
-            )
+    if bath_min > best_until_min {
+        return Some(if request.time_min.is_some() {
+            Caution::PastBest { best_until_min }
+        } else if through.slow > best_until_min {
+            Caution::OutsideFirst { thickness_mm: request.thickness_mm }
         } else {
-            format!(
-                "Safe takes longer than best: after {} in the bath it {}.",
-                minutes(best_until.fast),
-                food.texture.after
-            )
-        };
-        return Some(how);
+            Caution::SafeAfterBest { best_until_min }
+        });
     }
-    // Common practice: a degree and a half above, the white begins to cloud.
-    const STILL_RAW_K: f64 = 1.5;
-    let raw = food.doneness(RAW).filter(|_| request.egg_use == Some(EggUse::Raw));
-    if let Some(level) = raw.filter(|l| request.set_c() > l.c + STILL_RAW_K) {
-        let (set, raw) =
-            (units.temperature(Celsius::new(request.bath_c)), units.temperature(Celsius::new(level.c)));
-        return Some(format!("At {set} the white sets: to use it raw, keep to {raw}."));
+    let raw = request.food().doneness(RAW).filter(|_| request.egg_use == Some(EggUse::Raw));
+    if let Some(raw) = raw.filter(|l| request.set_c() > l.c + offers().raw_egg_above_k.value) {
+        return Some(Caution::WhiteSets { bath_c: request.bath_c, raw_c: raw.c });
     }
-    let shock = routine("jar_shock_k").value;
-    request.glass_c.filter(|g| request.bath_c - g > shock).map(|_| {
-        format!(
-            "Cold glass may crack in this water: warm the jars to {} first, in hot tap water, or heat them up with the bath.",
-            units.temperature(Celsius::new((request.bath_c - shock).ceil()))
-        )
-    })
+    let shock = routine().jar_shock_k.value;
+    let cold = request.glass_c.filter(|g| request.bath_c - g > shock);
+    cold.map(|_| Caution::ColdGlass { warm_to_c: (request.bath_c - shock).ceil() })
 }
 
 /// What a little more time or heat would give to a piece that may be served unpasteurised.
@@ -357,36 +448,23 @@ fn advice(
     bath_min: f64,
     best_until: Ends,
     pasteurised: Option<Ends>,
-    units: Units,
     request: &PlanRequest,
     in_time: bool,
-) -> Option<String> {
+) -> Option<Advice> {
     if verdict.level != Level::ServeNow {
         return None;
     }
     match pasteurised {
         Some(p) if p.slow <= best_until.fast => {
-            let more = minutes((p.slow - bath_min).max(1.0).ceil());
-            let how = if request.ready_at.is_some() && in_time {
-                format!("Dropped {more} earlier")
-            } else {
-                format!("Left in {more} longer")
-            };
-            Some(format!("{how} it is pasteurised too, for every guest, and still at its best."))
+            let min = (p.slow - bath_min).max(1.0).ceil();
+            let earlier = request.ready_at.is_some() && in_time;
+            Some(if earlier { Advice::DropEarlier { min } } else { Advice::LeaveLonger { min } })
         }
-        Some(p) => {
-            Some(format!("Pasteurised for every guest takes {} in this bath.", minutes(p.slow.ceil())))
-        }
+        Some(p) => Some(Advice::PasteurisedTakes { min: p.slow.ceil() }),
         None => {
-            let set_c = request.set_c();
-            let least = limits().lowest_hold_c.value;
-            let short = units.temperature_difference((least - set_c).max(0.1));
-            (set_c < least && request.food().class.is_animal()).then(|| {
-                format!(
-                    "{short} more, {}, is where a longer hold begins to pasteurise.",
-                    units.temperature(Celsius::new(least))
-                )
-            })
+            let (set_c, c) = (request.set_c(), limits().lowest_hold_c.value);
+            let may = set_c < c && request.food().class.is_animal();
+            may.then(|| Advice::WarmerBath { short_k: (c - set_c).max(0.1), c })
         }
     }
 }

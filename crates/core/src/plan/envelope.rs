@@ -2,10 +2,10 @@
 
 use super::PlanRequest;
 use super::answer::{for_every_guest, texture_window};
-use super::pictures::{self, Band};
+use super::pictures::{self, Stretch};
+use crate::figures::limits;
 use crate::heat::{Detail, Effort, HeatError};
 use crate::piece::Piece;
-use crate::safety::limits;
 
 /// What one bath temperature gives over time.
 #[derive(Debug, Clone, PartialEq)]
@@ -17,7 +17,7 @@ pub struct EnvelopeRow {
     /// Fit for every guest from, at the slow end, minutes.
     pub safe_min: Option<f64>,
     /// The stretches, in order, from 0 to the horizon.
-    pub bands: Vec<Band>,
+    pub bands: Vec<Stretch>,
 }
 
 /// The map: rows of rising temperature, all to the same horizon. It does not depend on the temperature
@@ -71,12 +71,8 @@ pub fn envelope(request: &PlanRequest, horizon_min: f64) -> Result<Envelope, Hea
     let row = |bath_c: f64| row(request, bath_c, warm_min, horizon_min);
     // Half of them on another thread: they do not depend on each other.
     let (colder, hotter) = baths.split_at(baths.len() / 2);
-    let (first, second) = std::thread::scope(|scope| {
-        let other =
-            scope.spawn(Effort::helping(|| hotter.iter().map(|c| row(*c)).collect::<Result<Vec<_>, _>>()));
-        let first = colder.iter().map(|c| row(*c)).collect::<Result<Vec<_>, _>>();
-        (first, other.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
-    });
+    let rows = |baths: &[f64]| baths.iter().map(|c| row(*c)).collect::<Result<Vec<_>, _>>();
+    let (first, second) = Effort::beside(|| rows(colder), || rows(hotter));
     let mut rows = first?;
     rows.extend(second?);
     Ok(Envelope { rows, horizon_min })

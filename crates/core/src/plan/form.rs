@@ -1,19 +1,21 @@
 //! The sentence a cook fills in, read: every fault beside its field, nothing typed lost.
 
+use crate::figures::routine;
 use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use super::{From, PlanRequest, PlannedFood, Ready, Setting, resolve_ready, routine};
+use super::{From, PlanRequest, PlannedFood, Ready, Setting, resolve_ready};
 use crate::bath::{Water, above_boil_c};
 use crate::food::{Food, FoodClass, Found, Usual, catalogue};
 use crate::piece::LONGEST_MIN;
 use crate::prep::PrepForm;
-use crate::safety::{EggUse, Parasites, minutes};
+use crate::safety::{EggUse, Parasites};
 use crate::units::{
     Celsius, Length, LengthUnit, QuantityError, TemperatureUnit, Thickness, Units, parse_length,
     parse_millilitres, parse_minutes, parse_temperature, parse_thickness, shortened,
 };
+use crate::words::minutes;
 
 /// The sentence exactly as typed. Every field is text, so that nothing typed is ever lost. Fields that a
 /// food does not ask for are empty.
@@ -187,6 +189,7 @@ impl PlanForm {
         let time = r.time();
         let intact = r.intact(known);
         let at_risk = r.at_risk();
+        r.begin_with_habits();
         let prep = r.form.prep.read(units, &mut r.errors);
         let ready = resolve_ready(&r.form.ready, setting.now, setting.zone);
         let ready = r.kept("ready", ready.map_err(|e| e.to_string()));
@@ -446,7 +449,7 @@ impl<'a> Reader<'a> {
             }
         });
         let fill = self.kept("fill", fill.map_err(|e| e.to_string()));
-        let usual = Celsius::new(routine("jar_glass_c").value);
+        let usual = Celsius::new(routine().jar_glass_c.value);
         if self.form.glass.is_empty() {
             self.form.glass = units.temperature(usual);
             self.typed_in.temperature = units.temperature;
@@ -633,6 +636,19 @@ impl<'a> Reader<'a> {
         }
     }
 
+    /// What the kitchen usually does stands in a sentence that nobody has changed yet.
+    fn begin_with_habits(&mut self) {
+        let (habits, prep) = (self.setting.habits, &mut self.form.prep);
+        if self.was_on_a_screen {
+            return;
+        }
+        for (typed, usual) in [(&mut prep.salting, &habits.salting), (&mut prep.air, &habits.air)] {
+            if typed.is_empty() {
+                typed.clone_from(usual);
+            }
+        }
+    }
+
     fn at_risk(&mut self) -> bool {
         let at_risk = match self.form.guests.as_str() {
             // A plan kept under a name asks anew.
@@ -640,7 +656,8 @@ impl<'a> Reader<'a> {
                 self.fault("guests", "Say who eats it this time.");
                 return true;
             }
-            "" | "well" => false,
+            "" => self.setting.habits.guests_at_risk,
+            "well" => false,
             "at-risk" => true,
             _ => {
                 self.fault("guests", "Choose whether a guest is at risk.");

@@ -1,5 +1,6 @@
 //! What a kitchen has settled, and what is assumed of a piece before it goes in.
 
+use crate::figures::Basis;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
@@ -7,10 +8,11 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 
+use super::Habits;
 use crate::bath::Water;
-use crate::food::{Basis, Pantry};
+use crate::food::Pantry;
 use crate::piece::Spreads;
-use crate::safety::{Profile, known_profile, profile, profiles};
+use crate::safety::{CodeProfile, known_profile, profile, profiles};
 use crate::units::{Length, TemperatureUnit, Units, parse_length, shortened, trimmed};
 
 /// Where the piece comes from.
@@ -42,7 +44,7 @@ impl From {
 
     /// What is assumed of a piece from there.
     #[must_use]
-    pub fn start(self) -> &'static Start {
+    pub fn start(self) -> &'static StartState {
         &starts()[self.id()]
     }
 }
@@ -50,7 +52,7 @@ impl From {
 /// What is assumed of a piece's temperature when it goes in.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Start {
+pub struct StartState {
     /// Most likely, °C.
     pub nominal_c: f64,
     /// Coldest, for safe times, °C.
@@ -70,13 +72,13 @@ pub struct Start {
     pub basis: Basis,
 }
 
-static STARTS: LazyLock<BTreeMap<String, Start>> = LazyLock::new(|| {
+static STARTS: LazyLock<BTreeMap<String, StartState>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../../data/starts.json")).expect("shipped and tested")
 });
 
 /// The start states by identifier.
 #[must_use]
-pub fn starts() -> &'static BTreeMap<String, Start> {
+pub fn starts() -> &'static BTreeMap<String, StartState> {
     &STARTS
 }
 
@@ -86,7 +88,7 @@ pub fn starts() -> &'static BTreeMap<String, Start> {
 pub struct KitchenRules {
     /// The code it works by; its identifier in records, where an unknown one is refused.
     #[serde(with = "profile_by_id")]
-    pub profile: &'static Profile,
+    pub profile: &'static CodeProfile,
     /// What its instrument reads too high, °C; taken off the set point everywhere.
     pub bath_error_c: f64,
     /// How far its bath may be off, K.
@@ -108,31 +110,31 @@ fn is_sea_level(altitude_m: &f64) -> bool {
 }
 
 /// A figure of a kitchen: its field, its range in K, mm or m, and what to do beyond it.
-struct Figure {
+struct Bound {
     field: &'static str,
     low: f64,
     high: f64,
     hint: &'static str,
 }
 
-const ERROR: Figure = Figure {
+const ERROR: Bound = Bound {
     field: "bath_error_c",
     low: 0.0,
     high: 5.0,
     hint: "An instrument that is off by more is not one to cook by.",
 };
-const BATH: Figure =
-    Figure { field: "bath_spread_k", low: 0.0, high: 5.0, hint: "A bath that wanders more is not held." };
-const THICKNESS: Figure = Figure {
+const BATH: Bound =
+    Bound { field: "bath_spread_k", low: 0.0, high: 5.0, hint: "A bath that wanders more is not held." };
+const THICKNESS: Bound = Bound {
     field: "thickness_spread_mm",
     low: 0.0,
     high: 20.0,
     hint: "Say “about” of a piece that is hard to measure.",
 };
-const ALTITUDE: Figure =
-    Figure { field: "altitude_m", low: 0.0, high: 6000.0, hint: "Take 0 at or below the sea." };
+const ALTITUDE: Bound =
+    Bound { field: "altitude_m", low: 0.0, high: 6000.0, hint: "Take 0 at or below the sea." };
 
-impl Figure {
+impl Bound {
     fn allows(&self, value: f64) -> bool {
         (self.low..=self.high).contains(&value)
     }
@@ -203,7 +205,7 @@ impl KitchenForm {
         if water.is_none() {
             errors.insert("water", "Choose whether a pump moves the water or it stands still.".to_owned());
         }
-        let mut figure = |figure: Figure, text: &str, read: &dyn Fn(&str) -> Option<f64>, example: &str| {
+        let mut figure = |figure: Bound, text: &str, read: &dyn Fn(&str) -> Option<f64>, example: &str| {
             let shown = shortened(text.trim());
             match read(text) {
                 Some(value) if figure.allows(value) => value,
@@ -277,14 +279,14 @@ fn altitude_m(text: &str) -> Option<f64> {
 
 /// A profile as its identifier.
 mod profile_by_id {
-    use super::{Profile, known_profile};
+    use super::{CodeProfile, known_profile};
     use serde::{Deserialize, Deserializer, Serializer};
 
-    pub fn serialize<S: Serializer>(p: &&'static Profile, s: S) -> Result<S::Ok, S::Error> {
+    pub fn serialize<S: Serializer>(p: &&'static CodeProfile, s: S) -> Result<S::Ok, S::Error> {
         s.serialize_str(&p.id)
     }
 
-    pub fn deserialize<'de, D: Deserializer<'de>>(d: D) -> Result<&'static Profile, D::Error> {
+    pub fn deserialize<'de, D: Deserializer<'de>>(d: D) -> Result<&'static CodeProfile, D::Error> {
         known_profile(&String::deserialize(d)?).map_err(serde::de::Error::custom)
     }
 }
@@ -314,17 +316,26 @@ pub struct Setting<'a> {
     pub zone: &'a TimeZone,
     /// What the kitchen has settled.
     pub rules: &'a KitchenRules,
+    /// How it likes to work.
+    pub habits: &'a Habits,
     /// What the kitchen keeps of its own.
     pub pantry: &'a Pantry,
 }
 
 static NOTHING: LazyLock<Pantry> = LazyLock::new(Pantry::default);
+static USUAL: LazyLock<Habits> = LazyLock::new(Habits::default);
 
 impl<'a> Setting<'a> {
     /// A kitchen without anything of its own.
     #[must_use]
     pub fn new(units: Units, now: Timestamp, zone: &'a TimeZone, rules: &'a KitchenRules) -> Self {
-        Self { units, now, zone, rules, pantry: &NOTHING }
+        Self { units, now, zone, rules, habits: &USUAL, pantry: &NOTHING }
+    }
+
+    /// The same with how it likes to work.
+    #[must_use]
+    pub const fn with_habits(self, habits: &'a Habits) -> Self {
+        Self { habits, ..self }
     }
 
     /// The same with what it keeps of its own.

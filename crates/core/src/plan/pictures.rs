@@ -1,19 +1,18 @@
-//! What the two pictures show: the ribbon's stretches and stops, the slice's frames. Numbers and
-//! words only; drawing is the web's business.
+//! What the two pictures show: the ribbon's stretches and stops, the slice's frames. Numbers only; words are made
+//! when shown, and drawing is the web's business.
 
 use serde::{Deserialize, Serialize};
 
 use super::PlanRequest;
 use super::answer::Ends;
-use crate::food::{Food, FoodClass};
+use crate::food::Food;
 use crate::piece::{LONGEST_MIN, Run};
-use crate::safety::{Level, Rule, minutes};
-use crate::units::{Celsius, Units};
+use crate::safety::{Level, Rule, Verdict};
 
 /// What a stretch of the ribbon means.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-pub enum BandKind {
+pub enum StretchKind {
     /// The centre is still on its way.
     Warming,
     /// Heated through; may be served at once to guests not at risk.
@@ -28,7 +27,7 @@ pub enum BandKind {
     Refused,
 }
 
-impl BandKind {
+impl StretchKind {
     /// Every kind.
     pub const ALL: [Self; 6] =
         [Self::Warming, Self::Through, Self::NotYet, Self::Safe, Self::Soft, Self::Refused];
@@ -42,7 +41,7 @@ impl BandKind {
             Self::NotYet => "heated, not safe yet",
             Self::Safe => "pasteurised, at its best",
             Self::Soft => "past its best",
-            Self::Refused => "refused",
+            Self::Refused => "not safe this long",
         }
     }
 
@@ -62,26 +61,65 @@ impl BandKind {
 
 /// A stretch of the ribbon, minutes from the drop.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Band {
+pub struct Stretch {
     /// Begins.
     pub from_min: f64,
     /// Ends.
     pub until_min: f64,
     /// What it means.
-    pub kind: BandKind,
+    pub kind: StretchKind,
 }
 
-/// What a pull at one minute means, in words.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+/// What a pull at one minute means; told by [`crate::words::stop`].
+#[derive(Debug, Clone, PartialEq)]
 pub struct Stop {
     /// Minute from the drop.
     pub min: f64,
     /// How it may be served then.
-    pub level: Level,
-    /// In a few words.
-    pub headline: String,
-    /// In a sentence or two.
-    pub text: String,
+    pub verdict: Verdict,
+    /// The centre at the slow end, °C.
+    pub core_c: f64,
+    /// How far that is from the bath, K.
+    pub short_k: f64,
+    /// How it will be to eat.
+    pub texture: StopTexture,
+    /// Minutes until a growth clock runs out, where one does on this ribbon.
+    pub clock_left_min: Option<f64>,
+    /// The kill that is missing, where it alone is.
+    pub kill: Option<KillLeft>,
+}
+
+/// How a piece pulled at one minute will be to eat.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum StopTexture {
+    /// The fast end is heated through, the slow end is not.
+    PerhapsThrough,
+    /// Not heated through.
+    Warming,
+    /// Heated through, and firm or tough yet.
+    Early {
+        /// When it is at its best.
+        best_from_min: f64,
+    },
+    /// At its best.
+    Best {
+        /// For how long.
+        left_min: f64,
+    },
+    /// Past its best.
+    Past {
+        /// Since when.
+        by_min: f64,
+    },
+}
+
+/// A kill on its way.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct KillLeft {
+    /// Minutes until it is done.
+    pub left_min: f64,
+    /// The share that is done.
+    pub share: f64,
 }
 
 /// The slice at one minute: from one face to the other.
@@ -89,8 +127,8 @@ pub struct Stop {
 pub struct Frame {
     /// Minute from the drop.
     pub min: f64,
-    /// At the centre, in the reader's degrees, as shown.
-    pub centre: String,
+    /// At the centre, °C.
+    pub centre_c: f64,
     /// °C at equal depths, from a face to the centre.
     pub celsius: Vec<f64>,
     /// What the food looks like there: colours of its own appearance.
@@ -110,7 +148,6 @@ pub(super) struct View<'a> {
     pub best_until: Ends,
     pub horizon_min: f64,
     pub clock_out: Option<f64>,
-    pub units: Units,
 }
 
 /// Where a ribbon ends: a little after the last thing that happens on it.
@@ -129,10 +166,12 @@ pub(crate) fn horizon(
 
 /// Minutes at which the slice is pictured, of all that a run may be shown for: close together while the
 /// slow end warms, then a share longer every time.
-pub(super) fn frame_minutes(slow: &Run<'_>) -> Vec<f64> {
+pub(super) fn frame_minutes(fast: &Run<'_>) -> Vec<f64> {
     const WHILE_WARMING: usize = 36;
     const FURTHER: f64 = 1.35;
-    let warm = slow.done_min().unwrap_or(LONGEST_MIN);
+    /// About as much longer as the slow end takes.
+    const SLOWER: f64 = 1.3;
+    let warm = fast.done_min().map_or(LONGEST_MIN, |m| (m * SLOWER).min(LONGEST_MIN));
     let mut at: Vec<f64> = (0..=WHILE_WARMING).map(|i| warm * i as f64 / WHILE_WARMING as f64).collect();
     let mut next = warm * FURTHER;
     while next < LONGEST_MIN {
@@ -155,31 +194,35 @@ pub(super) fn centre_curve(run: &Run<'_>, horizon_min: f64) -> Vec<(f64, f64)> {
 
 /// What a pull at one minute of a run gives, for a piece heated through at `through_min` and at its best until
 /// `best_until_min`.
-fn kind_at(run: &Run<'_>, min: f64, through_min: f64, best_until_min: f64) -> BandKind {
+fn kind_at(run: &Run<'_>, min: f64, through_min: f64, best_until_min: f64) -> StretchKind {
     let at = run.span_at(min);
     let for_good = run.refused_from_min().is_some_and(|m| m <= min);
     match at.level {
-        Level::Refused if for_good && (at.row == Rule::Growth || min >= through_min) => BandKind::Refused,
-        _ if min < through_min => BandKind::Warming,
-        Level::Refused => BandKind::NotYet,
-        _ if min >= best_until_min => BandKind::Soft,
-        Level::Pasteurized | Level::Exempt => BandKind::Safe,
-        Level::ServeNow => BandKind::Through,
+        Level::Refused if for_good && (at.row == Rule::Growth || min >= through_min) => StretchKind::Refused,
+        _ if min < through_min => StretchKind::Warming,
+        Level::Refused => StretchKind::NotYet,
+        _ if min >= best_until_min => StretchKind::Soft,
+        Level::Pasteurized | Level::Exempt => StretchKind::Safe,
+        Level::ServeNow => StretchKind::Through,
     }
 }
 
 /// The stretches of a run from the drop to a horizon, in order, without gaps.
-pub(crate) fn bands(run: &Run<'_>, through_min: f64, best_until_min: f64, horizon_min: f64) -> Vec<Band> {
+pub(crate) fn bands(run: &Run<'_>, through_min: f64, best_until_min: f64, horizon_min: f64) -> Vec<Stretch> {
     let mut cuts = vec![0.0, through_min, best_until_min, horizon_min];
     cuts.extend(run.spans().iter().map(|s| s.from_min));
     cuts.retain(|c| (0.0..=horizon_min).contains(c));
     cuts.sort_by(f64::total_cmp);
-    let mut bands: Vec<Band> = Vec::new();
+    let mut bands: Vec<Stretch> = Vec::new();
     for pair in cuts.windows(2).filter(|p| p[1] - p[0] > 0.01) {
         let kind = kind_at(run, 0.5 * (pair[0] + pair[1]), through_min, best_until_min);
         match bands.last_mut() {
             Some(last) if last.kind == kind => last.until_min = pair[1],
-            _ => bands.push(Band { from_min: pair[0], until_min: pair[1], kind }),
+            // A sliver too thin to see belongs to the stretch after it.
+            last => {
+                let from_min = last.map_or(0.0, |l| l.until_min);
+                bands.push(Stretch { from_min, until_min: pair[1], kind });
+            }
         }
     }
     bands
@@ -187,7 +230,7 @@ pub(crate) fn bands(run: &Run<'_>, through_min: f64, best_until_min: f64, horizo
 
 impl View<'_> {
     /// The stretches, in order, without gaps.
-    pub fn bands(&self) -> Vec<Band> {
+    pub fn bands(&self) -> Vec<Stretch> {
         bands(self.slow, self.through.slow, self.best_until.fast, self.horizon_min)
     }
 
@@ -214,74 +257,38 @@ impl View<'_> {
     }
 
     fn stop(&self, min: f64) -> Stop {
-        let verdict = self.slow.quick_verdict_at(min, self.units);
-        let food = self.request.food();
-        let core = self.slow.core_c(min);
-        let degrees = |c: f64| self.units.temperature_fixed(Celsius::new(c));
-        let short = self.units.temperature_difference((self.request.set_c() - core).max(0.0));
-        let warming = min < self.through.slow;
-        let after = &food.texture.after;
-        let texture = if warming && min >= self.through.fast {
-            format!("Perhaps heated through: the slowest piece is at {}, {short} short.", degrees(core))
-        } else if warming {
-            format!("Still warming: the centre is at {}, {short} short.", degrees(core))
+        let verdict = self.slow.quick_verdict_at(min);
+        let core_c = self.slow.core_c(min);
+        let texture = if min < self.through.slow {
+            if min >= self.through.fast { StopTexture::PerhapsThrough } else { StopTexture::Warming }
         } else if min < self.best_from {
-            let yet = if food.texture.tough { "tough yet: tender" } else { "firm yet: at its best" };
-            format!("Heated through, and {yet} from {} on.", minutes(self.best_from))
+            StopTexture::Early { best_from_min: self.best_from }
         } else if min < self.best_until.fast {
-            format!("At its best for another {}.", minutes(self.best_until.fast - min))
+            StopTexture::Best { left_min: self.best_until.fast - min }
         } else {
-            format!("Past its best by {}: it {after}.", minutes(min - self.best_until.fast))
+            StopTexture::Past { by_min: min - self.best_until.fast }
         };
-        let clock_left = self.clock_out.map_or(f64::INFINITY, |c| c - min);
-        let safety = match verdict.level {
-            Level::Pasteurized if clock_left < self.horizon_min => {
-                format!("Eat it within {}.", minutes(clock_left.max(0.0)))
-            }
-            Level::Pasteurized if verdict.row == Rule::Reheated => {
-                "It may wait, but it goes on cooking.".to_owned()
-            }
-            Level::Pasteurized => "It may wait in the bath.".to_owned(),
-            Level::Exempt => "The culture keeps others down.".to_owned(),
-            Level::ServeNow => {
-                let how = at_once(food.class);
-                if clock_left < self.horizon_min {
-                    format!("{how} and eat it within {}.", minutes(clock_left.max(0.0)))
-                } else {
-                    format!("{how} and eat it at once.")
-                }
-            }
-            Level::Refused => match (verdict.row, self.pasteurised) {
-                (Rule::GuestAtRisk | Rule::MixedThrough | Rule::Pork | Rule::Poultry, Some(p))
-                    if p.slow > min =>
-                {
-                    let done = (self.slow.kill_share(min) * 100.0).floor();
-                    let done =
-                        if done > 0.0 { format!(" {done:.0} % of the kill is done.") } else { String::new() };
-                    format!("Not pasteurised for another {}.{done}", minutes((p.slow - min).ceil()))
-                }
-                _ => verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
-            },
-        };
-        // What must not be served needs no word on how tender it is.
-        let text =
-            if verdict.level == Level::Refused && !warming { safety } else { format!("{safety} {texture}") };
-        Stop { min, level: verdict.level, headline: verdict.headline(food.class).into(), text }
-    }
-}
-
-/// How a piece that is served at once is finished, in the imperative.
-const fn at_once(class: FoodClass) -> &'static str {
-    match class {
-        FoodClass::Beef | FoodClass::Lamb => "Sear every face",
-        FoodClass::Duck => "Crisp the skin, sear the flesh",
-        _ => "Finish it",
+        let only_kill_is_missing = verdict.level == Level::Refused
+            && matches!(verdict.row, Rule::GuestAtRisk | Rule::MixedThrough | Rule::Pork | Rule::Poultry);
+        let kill = self
+            .pasteurised
+            .filter(|p| only_kill_is_missing && p.slow > min)
+            .map(|p| KillLeft { left_min: p.slow - min, share: self.slow.kill_share(min) });
+        Stop {
+            min,
+            core_c,
+            short_k: (self.request.set_c() - core_c).max(0.0),
+            texture,
+            clock_left_min: self.clock_out.map(|c| c - min).filter(|left| *left < self.horizon_min),
+            kill,
+            verdict,
+        }
     }
 }
 
 /// The slice at each pictured instant of a run, to a horizon.
 #[must_use]
-pub fn frames(run: &Run<'_>, food: &Food, units: Units, horizon_min: f64) -> Vec<Frame> {
+pub fn frames(run: &Run<'_>, food: &Food, horizon_min: f64) -> Vec<Frame> {
     let radius = run.from_centre_m.last().copied().unwrap_or(0.0);
     run.solution
         .profiles
@@ -299,12 +306,7 @@ pub fn frames(run: &Run<'_>, food: &Food, units: Units, horizon_min: f64) -> Vec
             let colours =
                 (0..LAYERS).map(|l| food.flesh().colour(at(&profile.highest, l), depth(l))).collect();
             let min = profile.at_s / 60.0;
-            Frame {
-                min: (min * 100.0).round() / 100.0,
-                centre: units.temperature_fixed(Celsius::new(run.core_c(min))),
-                celsius,
-                colours,
-            }
+            Frame { min: (min * 100.0).round() / 100.0, centre_c: run.core_c(min), celsius, colours }
         })
         .collect()
 }

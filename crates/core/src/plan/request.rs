@@ -1,16 +1,17 @@
 //! What was understood of a sentence: what is planned, and what is stored.
 
+use crate::figures::{limits, routine};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
-use super::{From, KitchenRules, routine};
+use super::{From, KitchenRules};
 use crate::bath::{BathTrace, Surroundings, Water, boiling_c};
 use crate::chill;
 use crate::food::{FinishStep, Food, FoodClass, OwnFood, catalogue};
 use crate::heat::{Detail, HeatError, Shape};
 use crate::piece::{Around, Piece, Spreads, slow_and_fast, slowest};
-use crate::prep::{Lie, Prep};
-use crate::safety::{Case, EggUse, FoodState, Parasites, limits};
+use crate::prep::{Arrangement, Prep};
+use crate::safety::{Case, EggUse, FoodState, Parasites};
 use crate::units::{Celsius, Length, Units, capitalised, shortened};
 
 /// The food of a plan, found once: a value of this type always has one. An unknown identifier is refused
@@ -290,10 +291,10 @@ impl PlanRequest {
         }
         match self.prep.lying() {
             _ if !self.food().sizes.is_empty() => {}
-            Lie::Apart => {}
+            Arrangement::Apart => {}
             // No water between them: heat comes in from above and below only.
-            Lie::Touching => return Shape::Slab(mm(thickness_mm)),
-            Lie::Stacked => return Shape::Slab(mm(2.0 * thickness_mm)),
+            Arrangement::Touching => return Shape::Slab(mm(thickness_mm)),
+            Arrangement::Stacked => return Shape::Slab(mm(2.0 * thickness_mm)),
         }
         match (self.food().shape.as_str(), self.width_mm, self.length_mm) {
             ("block", Some(w), Some(l)) => {
@@ -350,7 +351,7 @@ impl PlanRequest {
     #[must_use]
     pub fn spreads(&self) -> Spreads {
         let start = self.from.start();
-        let stacked = self.fill_ml.is_none() && self.prep.lying() == Lie::Stacked;
+        let stacked = self.fill_ml.is_none() && self.prep.lying() == Arrangement::Stacked;
         Spreads {
             // Two pieces, each off by as much.
             thickness_mm: self.spread_mm() * if stacked { 2.0 } else { 1.0 },
@@ -440,7 +441,7 @@ fn jar_shape(inside_mm: f64, fill_ml: f64) -> Shape {
     // First roots of the cylinder and the slab held at a temperature: R²/5.78 against L²/2.47.
     const CYLINDER: f64 = 5.78;
     const SLAB: f64 = 2.47;
-    let wall = routine("jar_wall_mm").value;
+    let wall = routine().jar_wall_mm.value;
     let across = inside_mm + 2.0 * wall;
     let deep = fill_ml * 1000.0 / (std::f64::consts::FRAC_PI_4 * inside_mm * inside_mm) + wall;
     let (round, flat) = ((across / 2.0).powi(2) / CYLINDER, deep * deep / SLAB);

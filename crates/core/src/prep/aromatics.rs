@@ -1,10 +1,9 @@
 //! What else is in the bag: what grows strong, sours or burns.
 
+use crate::figures::{Basis, preparing};
 use std::sync::LazyLock;
 
 use serde::Deserialize;
-
-use crate::food::Basis;
 
 /// Something that goes into a bag.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -59,10 +58,9 @@ pub fn find(word: &str) -> Option<&'static Aromatic> {
 /// Common practice: twice as fast for every 15 K above 55 °C, half as fast for every 15 K below.
 #[must_use]
 pub fn strength(aromatic: &Aromatic, bath_c: f64, bath_min: f64) -> Option<&'static str> {
-    const DOUBLES_K: f64 = 15.0;
-    const GIVEN_C: f64 = 55.0;
+    let (doubles_k, given_c) = (preparing().aromatics_double_k.value, preparing().aromatics_given_c.value);
     let (strong, harsh) = aromatic.strong_min.zip(aromatic.harsh_min)?;
-    let felt = bath_min * ((bath_c - GIVEN_C) / DOUBLES_K).exp2();
+    let felt = bath_min * ((bath_c - given_c) / doubles_k).exp2();
     Some(match felt {
         m if m < strong / 3.0 => "faint",
         m if m < strong => "clear",

@@ -1,13 +1,12 @@
 //! The bag: the air that is left in it, and whether it floats.
 
+use crate::figures::{Basis, Figure, preparing};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
 
-use super::figure;
-use crate::food::{Basis, Food, FoodClass};
-use crate::safety::Limit;
+use crate::food::{Food, FoodClass};
 
 /// A way to take the air out.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -29,7 +28,7 @@ pub struct Air {
 
 static AIRS: LazyLock<Vec<Air>> =
     LazyLock::new(|| serde_json::from_str(include_str!("../../data/air.json")).expect("shipped and tested"));
-static PORES: LazyLock<BTreeMap<String, Limit>> = LazyLock::new(|| {
+static PORES: LazyLock<BTreeMap<String, Figure>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../../data/pores.json")).expect("shipped and tested")
 });
 
@@ -63,7 +62,7 @@ pub fn water_g_cm3(c: f64) -> f64 {
 
 /// Share of a food's volume that is air, with its source; none where it has no pores to speak of.
 #[must_use]
-pub fn pores(food: &Food, base: &str) -> Option<&'static Limit> {
+pub fn pores(food: &Food, base: &str) -> Option<&'static Figure> {
     PORES.get(&food.id).or_else(|| PORES.get(base))
 }
 
@@ -101,12 +100,12 @@ pub fn balance(
 ) -> Float {
     let water = water_g_cm3(bath_c);
     let food_ml = food_g / density / (1.0 - pores);
-    let film_g = figure("bag_g").value * f64::from(bags);
-    let film_ml = film_g / figure("bag_g_cm3").value;
+    let film_g = preparing().bag_g.value * f64::from(bags);
+    let film_ml = film_g / preparing().bag_g_cm3.value;
     let lift_g = (food_ml + air_ml + gas_ml + film_ml) * water - food_g - film_g;
-    let steel = figure("ballast_g_cm3").value;
+    let steel = preparing().ballast_g_cm3.value;
     // A gram of ballast displaces water too.
-    let ballast_g = lift_g.max(0.0) / (1.0 - water / steel) * figure("ballast_margin").value;
+    let ballast_g = lift_g.max(0.0) / (1.0 - water / steel) * preparing().ballast_margin.value;
     Float { food_g, food_ml, air_ml, gas_ml, lift_g, ballast_g }
 }
 
@@ -116,17 +115,17 @@ pub fn float(food: &Food, base: &str, food_g: f64, air: &Air, bags: u8, bath_c: 
     // The raw density: what has not changed by cooking.
     let (kg_m3, _, _) = food.composition.fractions().bulk(20.0, 0.0);
     let gassy = matches!(food.class, FoodClass::Plant | FoodClass::KidneyBean)
-        && bath_c >= figure("gas_from_c").value;
-    let gas_ml = if gassy { figure("gas_ml_kg").value * food_g / 1000.0 } else { 0.0 };
+        && bath_c >= preparing().gas_from_c.value;
+    let gas_ml = if gassy { preparing().gas_ml_kg.value * food_g / 1000.0 } else { 0.0 };
     balance(food_g, kg_m3 / 1000.0, pores(food, base).map_or(0.0, |p| p.value), air.ml, gas_ml, bags, bath_c)
 }
 
 /// Bags one in the other that a bath asks for, and why.
 #[must_use]
 pub fn seals_asked(bath_c: f64, bath_min: f64) -> (u8, Option<&'static str>) {
-    if bath_min >= figure("double_from_min").value {
+    if bath_min >= preparing().double_from_min.value {
         (2, Some("A day or more in the bath opens seams."))
-    } else if bath_c >= figure("double_from_c").value {
+    } else if bath_c >= preparing().double_from_c.value {
         (2, Some("Water this hot softens seams."))
     } else {
         (1, None)

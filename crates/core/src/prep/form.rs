@@ -1,10 +1,11 @@
 //! What is typed about the work before the bath.
 
+use crate::figures::preparing;
 use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use super::{Hold, Lie, Prep, Salted, Salting, bag, figure};
+use super::{Arrangement, Hold, Prep, Salted, Salting, bag};
 use crate::units::{Units, parse_grams, trimmed};
 
 /// Exactly as typed; every field may be empty.
@@ -78,7 +79,7 @@ impl PrepForm {
                 Err(e) => fault("weight", e.to_string()),
             }
         }
-        let most = figure("salt_percent_most").value;
+        let most = preparing().salt_percent_most.value;
         let salt = self.salt.trim().trim_end_matches('%').trim().replace(',', ".");
         if !salt.is_empty() {
             match salt.parse::<f64>() {
@@ -123,9 +124,9 @@ impl PrepForm {
             }
         }
         prep.lie = match self.lie.as_str() {
-            "touching" => Lie::Touching,
-            "stacked" => Lie::Stacked,
-            _ => Lie::Apart,
+            "touching" => Arrangement::Touching,
+            "stacked" => Arrangement::Stacked,
+            _ => Arrangement::Apart,
         };
         prep.hold = match self.hold.as_str() {
             "rack" => Hold::Rack,

@@ -12,26 +12,7 @@ pub mod salt;
 
 pub use form::PrepForm;
 
-use std::collections::BTreeMap;
-use std::sync::LazyLock;
-
 use serde::{Deserialize, Serialize};
-
-use crate::safety::Limit;
-
-static FIGURES: LazyLock<BTreeMap<String, Limit>> =
-    LazyLock::new(|| serde_json::from_str(include_str!("../../data/prep.json")).expect("shipped and tested"));
-
-/// A figure of the work before the bath, with its source.
-pub(crate) fn figure(name: &str) -> &'static Limit {
-    &FIGURES[name]
-}
-
-/// All figures of the work before the bath, by name.
-#[must_use]
-pub fn figures() -> &'static BTreeMap<String, Limit> {
-    &FIGURES
-}
 
 /// What was salted before this plan.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -66,7 +47,7 @@ pub enum Salting {
 /// How several pieces lie in one bag.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
-pub enum Lie {
+pub enum Arrangement {
     /// In one layer, with water between them.
     #[default]
     Apart,
@@ -117,7 +98,7 @@ pub struct Prep {
     /// Pieces in one bag.
     pub pieces: u32,
     /// How they lie.
-    pub lie: Lie,
+    pub lie: Arrangement,
     /// How it is kept under.
     pub hold: Hold,
 }
@@ -134,7 +115,7 @@ impl Default for Prep {
             air: bag::airs()[0].id.clone(),
             seals: None,
             pieces: 1,
-            lie: Lie::Apart,
+            lie: Arrangement::Apart,
             hold: Hold::Clip,
         }
     }
@@ -158,7 +139,7 @@ impl Prep {
 
     /// How several pieces lie: one piece lies apart.
     #[must_use]
-    pub fn lying(&self) -> Lie {
-        if self.pieces > 1 { self.lie } else { Lie::Apart }
+    pub fn lying(&self) -> Arrangement {
+        if self.pieces > 1 { self.lie } else { Arrangement::Apart }
     }
 }

@@ -1,15 +1,14 @@
 //! Salting: how much, when, and how deep it will have gone.
 
+use crate::figures::{Figure, preparing};
 use serde::{Deserialize, Serialize};
 
-use super::{Prep, Salted, Salting, figure};
+use super::{Prep, Salted, Salting};
 use crate::food::{Food, FoodClass};
-use crate::safety::minutes;
+use crate::words::minutes;
 
 /// Gas constant, kJ/mol K.
 const GAS: f64 = 8.314_46e-3;
-/// Temperature the diffusion coefficient is given for, °C.
-const GIVEN_C: f64 = 5.0;
 
 /// Diffusion of salt at `c` °C, m²/s.
 ///
@@ -18,8 +17,8 @@ const GIVEN_C: f64 = 5.0;
 /// near one and a half.
 #[must_use]
 pub fn diffusion_m2_s(c: f64) -> f64 {
-    let (d, activation) = (figure("diffusion_m2_s").value, figure("diffusion_kj_mol").value);
-    d * (activation / GAS * (1.0 / (GIVEN_C + 273.15) - 1.0 / (c + 273.15))).exp()
+    let (d, activation) = (preparing().diffusion_m2_s.value, preparing().diffusion_kj_mol.value);
+    d * (activation / GAS * (1.0 / (preparing().diffusion_given_c.value + 273.15) - 1.0 / (c + 273.15))).exp()
 }
 
 /// Salt at `x_m` under the surface, against what it will be when it is even, for salt put on both faces of a
@@ -100,12 +99,12 @@ pub struct Advice {
     pub depth: Option<Depth>,
 }
 
-/// The usual share of salt for a food, per cent.
+/// The usual share of salt for a food, per cent, with its source.
 #[must_use]
-pub fn usual_percent(food: &Food) -> f64 {
+pub fn usual(food: &Food) -> &'static Figure {
     use FoodClass::{Bivalve, Crustacean, Fish, KidneyBean, Plant};
     let light = matches!(food.class, Fish | Crustacean | Bivalve | Plant | KidneyBean);
-    figure(if light { "salt_percent_light" } else { "salt_percent" }).value
+    if light { &preparing().salt_percent_light } else { &preparing().salt_percent }
 }
 
 /// Whether a food is salted at all: an egg in its shell, a filled jar and what was seasoned before are not.
@@ -118,8 +117,8 @@ pub fn is_salted(food: &Food) -> bool {
 /// is heated through after `through_min`.
 #[must_use]
 pub fn advise(prep: &Prep, food: &Food, half_m: f64, bath_c: f64, bath_min: f64, through_min: f64) -> Advice {
-    let percent = prep.salt_percent.unwrap_or_else(|| usual_percent(food));
-    let long = bath_min > figure("salt_before_until_min").value;
+    let percent = prep.salt_percent.unwrap_or_else(|| usual(food).value);
+    let long = bath_min > preparing().salt_before_until_min.value;
     let ahead = match prep.salting {
         Salting::Ahead(hours) => f64::from(hours) * 60.0,
         _ => 0.0,
@@ -174,10 +173,10 @@ pub fn advise(prep: &Prep, food: &Food, half_m: f64, bath_c: f64, bath_min: f64,
         "ahead" => "Others salt just before or only after: quicker, and all of it outside.",
         _ => "",
     };
-    let cold = diffusion_m2_s(GIVEN_C) * ahead * 60.0;
+    let cold = diffusion_m2_s(preparing().diffusion_given_c.value) * ahead * 60.0;
     // While it warms, the middle between cold and hot; then the bath.
     let warming = through_min.min(bath_min);
-    let warm = diffusion_m2_s(0.5 * (GIVEN_C + bath_c)) * warming * 60.0
+    let warm = diffusion_m2_s(0.5 * (preparing().diffusion_given_c.value + bath_c)) * warming * 60.0
         + diffusion_m2_s(bath_c) * (bath_min - warming) * 60.0;
     let spread = match when {
         "ahead" => Some(cold + warm),

@@ -4,9 +4,9 @@
 //! surface cools first: no single point is the worst one. So every cell of the mesh has clocks of its own,
 //! kept as the spells it has spent in each range, and a question is answered by the layer that had most.
 
-use super::Limits;
 use crate::bath::BathTrace;
-use crate::heat::{EXPECTED_POINTS, Step, Watch};
+use crate::figures::Limits;
+use crate::heat::{EXPECTED_POINTS, SolvedStep, Watch};
 
 /// The ranges that are kept apart: raw, come-up, warm.
 const RANGES: usize = 3;
@@ -89,14 +89,15 @@ impl Spells {
 /// ```
 /// use hold_steady_core::bath::BathTrace;
 /// use hold_steady_core::heat::*;
-/// use hold_steady_core::safety::{GrowthWatch, limits};
+/// use hold_steady_core::figures::limits;
+/// use hold_steady_core::safety::GrowthWatch;
 /// use hold_steady_core::units::Length;
 /// let meat = Material::constant(1.4e-7, 0.48);
 /// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(100.0)), DEFAULT_CELLS);
 /// let bath = BathTrace::constant(60.0);
 /// let surface = Surface { coefficient: 95.0, bath: bath.clone() };
 /// let mut watch = GrowthWatch::new(limits(), &bath);
-/// let problem = Problem::uniform(mesh, &meat, Start::Uniform(5.0), surface);
+/// let problem = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), surface);
 /// simulate_watched(&problem, 9.0 * 3600.0, &[], &mut watch)?;
 /// let clocks = watch.finish();
 /// // A slab of 100 mm spends two hours and forty minutes between 30 and 50 °C, and more in all.
@@ -220,7 +221,7 @@ impl<'a> GrowthWatch<'a> {
     }
 
     /// A layer that left its place within a step: through the edges in the order it passed them.
-    fn moved(&mut self, i: usize, step: &Step<'_>) {
+    fn moved(&mut self, i: usize, step: &SolvedStep<'_>) {
         let (a, b) = (step.before[i], step.after[i]);
         // Two ranges that end together are passed together.
         let mut last = f64::NAN;
@@ -238,7 +239,7 @@ impl<'a> GrowthWatch<'a> {
 }
 
 impl Watch for GrowthWatch<'_> {
-    fn step(&mut self, step: &Step<'_>) {
+    fn step(&mut self, step: &SolvedStep<'_>) {
         let middle = 0.5 * (step.from_s + step.until_s);
         let hot = self.limits.is_hot_enough(self.gate.at(middle));
         let upper = if hot { self.upper_hot_c } else { self.limits.lowest_hold_c.value };
@@ -263,7 +264,7 @@ impl Watch for GrowthWatch<'_> {
 mod tests {
     use super::*;
     use crate::bath::BathPoint;
-    use crate::safety::limits;
+    use crate::figures::limits;
 
     /// Shows a watch layers that go straight from point to point, `(minute, °C of each layer)`.
     fn followed(gate: &BathTrace, points: &[(f64, &[f64])]) -> Clocks {
@@ -271,7 +272,7 @@ mod tests {
         for pair in points.windows(2) {
             let ((a, before), (b, after)) = (pair[0], pair[1]);
             let slope: Vec<f64> = before.iter().zip(after).map(|(x, y)| y - x).collect();
-            watch.step(&Step {
+            watch.step(&SolvedStep {
                 from_s: a * 60.0,
                 until_s: b * 60.0,
                 before,

@@ -1,144 +1,13 @@
 //! The numbers of safety, read once from the data files.
 
+use crate::figures::{Basis, Limits};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use serde::Deserialize;
 
-use crate::food::{Basis, Food, FoodClass};
+use crate::food::{Food, FoodClass};
 use crate::units::{Celsius, shortened};
-
-/// A limit with its meaning and source.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Limit {
-    /// The number; its unit is in the limit's name.
-    pub value: f64,
-    /// What it limits, in a sentence.
-    pub what: String,
-    /// Where it comes from.
-    pub source: String,
-    /// How sure it is.
-    pub basis: Basis,
-}
-
-macro_rules! limits {
-    ($($(#[$doc:meta])* $name:ident),+ $(,)?) => {
-        /// All limits of `data/limits.json`.
-        #[derive(Debug, Clone, PartialEq, Deserialize)]
-        #[serde(deny_unknown_fields)]
-        pub struct Limits { $($(#[$doc])* pub $name: Limit),+ }
-
-        impl Limits {
-            /// Every limit with its name, for the page that lists them.
-            #[must_use]
-            pub fn all(&self) -> Vec<(&'static str, &Limit)> {
-                vec![$((stringify!($name), &self.$name)),+]
-            }
-        }
-    };
-}
-
-limits! {
-    /// No reduction is credited below this, °C.
-    no_kill_below_c,
-    /// *Clostridium perfringens* grows up to here, °C.
-    growth_stops_c,
-    /// A bath colder than this is never pasteurising, °C.
-    lowest_hold_c,
-    /// Lower end of the growth clock, °C.
-    zone_low_c,
-    /// The upper end of the growth clock is never lower, °C.
-    zone_high_floor_c,
-    /// The upper end stands this far under the set point, K.
-    zone_below_set_k,
-    /// Longest time on the clock without a pasteurising hold, minutes.
-    clock_limit_min,
-    /// Lower end of the warming limit, °C.
-    come_up_low_c,
-    /// Longest warming, minutes.
-    come_up_limit_min,
-    /// Growth is fastest from here, °C,
-    warm_low_c,
-    /// up to here, °C.
-    warm_high_c,
-    /// Longest time in that range without a pasteurising hold, minutes.
-    warm_limit_min,
-    /// The same before a pasteurising hold is done, minutes.
-    warm_hold_limit_min,
-    /// Longest time under the growth limit after the kill for guests at risk, minutes.
-    after_kill_every_min,
-    /// The same for anyone, minutes.
-    after_kill_most_min,
-    /// Food held hot at this or more may wait, °C.
-    hot_hold_c,
-    /// A hot hold is proved by a reading at least this often, minutes.
-    hot_check_min,
-    /// A piece warmer than this was out of the refrigerator, °C.
-    out_above_c,
-    /// Minutes out that are counted when nobody says how long.
-    out_unsaid_min,
-    /// The clock's limit for fish that form histamine, minutes.
-    histamine_limit_min,
-    /// Heated through: within this of the bath, K.
-    through_within_k,
-    /// Time tables are run on this far below their first row, K.
-    table_reach_k,
-    /// What every outer face of an undercooked steak must reach, °C.
-    sear_outside_c,
-    /// Reheated food is back at this, °C.
-    reheat_core_c,
-    /// The same for whole roasts, °C.
-    reheat_roast_c,
-    /// Longest reheating, minutes.
-    reheat_limit_min,
-    /// Coldest bath of a ferment, °C.
-    ferment_low_c,
-    /// Hottest bath of a ferment, °C.
-    ferment_high_c,
-    /// Shortest ferment, minutes.
-    ferment_from_min,
-    /// Longest ferment, minutes.
-    ferment_until_min,
-    /// Milk is heated to this first, °C.
-    ferment_scald_c,
-    /// Sour enough: pH.
-    ferment_ph,
-    /// Beans are boiled hard this long first, minutes.
-    beans_boil_min,
-    /// Bivalves: core, °C.
-    bivalve_c,
-    /// Bivalves: for how long, seconds.
-    bivalve_s,
-    /// A whole piece is cooked: core, °C.
-    cooked_whole_c,
-    /// A whole piece is cooked: for how long, seconds.
-    cooked_whole_s,
-    /// A ground, bladed or injected piece is cooked: core, °C.
-    cooked_pierced_c,
-    /// A ground, bladed or injected piece is cooked: for how long, seconds.
-    cooked_pierced_s,
-    /// Fish not frozen for parasites: core, °C.
-    fish_core_c,
-    /// Fish not frozen for parasites: for how long, seconds.
-    fish_core_s,
-    /// Crustaceans served at once: core, °C.
-    crustacean_core_c,
-    /// Coldest bath for crustaceans served at once, °C.
-    crustacean_bath_c,
-    /// Scallop served at once: core, °C.
-    scallop_core_c,
-    /// Coldest bath for scallop served at once, °C.
-    scallop_bath_c,
-    /// Soft eggs served to order: core, °C.
-    egg_core_c,
-    /// Coldest bath for soft eggs served to order, °C.
-    egg_bath_c,
-    /// or this at the core, °C,
-    egg_held_c,
-    /// for this long, seconds.
-    egg_held_s,
-}
 
 impl Limits {
     /// Whether a bath is hot enough that a hold in it counts.
@@ -330,7 +199,7 @@ pub struct SingleTemperature {
 /// The code a kitchen works by.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Profile {
+pub struct CodeProfile {
     /// Identifier in requests.
     pub id: String,
     /// Name shown.
@@ -339,7 +208,7 @@ pub struct Profile {
     single_temperatures: BTreeMap<String, SingleTemperature>,
 }
 
-impl Profile {
+impl CodeProfile {
     /// The table for a food, where the code has one for its class.
     #[must_use]
     pub fn table(&self, food: &Food) -> Option<CodeTable> {
@@ -366,21 +235,12 @@ impl Profile {
     }
 }
 
-static LIMITS: LazyLock<Limits> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../../data/limits.json")).expect("shipped and tested")
-});
 static ORGANISMS: LazyLock<BTreeMap<String, Vec<Organism>>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../../data/organisms.json")).expect("shipped and tested")
 });
-static PROFILES: LazyLock<Vec<Profile>> = LazyLock::new(|| {
+static PROFILES: LazyLock<Vec<CodeProfile>> = LazyLock::new(|| {
     serde_json::from_str(include_str!("../../data/profiles.json")).expect("shipped and tested")
 });
-
-/// The limits shipped with the application.
-#[must_use]
-pub fn limits() -> &'static Limits {
-    &LIMITS
-}
 
 /// The organisms of a class of kill; empty for an unknown class.
 #[must_use]
@@ -390,14 +250,15 @@ pub fn organisms(kill: &str) -> &'static [Organism] {
 
 /// All profiles, the default first.
 #[must_use]
-pub fn profiles() -> &'static [Profile] {
+pub fn profiles() -> &'static [CodeProfile] {
     &PROFILES
 }
 
 /// The profile with this identifier.
 ///
 /// ```
-/// use hold_steady_core::safety::{limits, profile};
+/// use hold_steady_core::figures::limits;
+/// use hold_steady_core::safety::profile;
 /// let code = profile("food-code-2022").expect("shipped");
 /// let strip = hold_steady_core::food::catalogue().food("beef-strip").expect("in the catalogue");
 /// let table = code.table(strip).expect("roasts have a table");
@@ -406,7 +267,7 @@ pub fn profiles() -> &'static [Profile] {
 /// assert_eq!(table.seconds_at(53.0, limits().table_reach_k.value), None);
 /// ```
 #[must_use]
-pub fn profile(id: &str) -> Option<&'static Profile> {
+pub fn profile(id: &str) -> Option<&'static CodeProfile> {
     PROFILES.iter().find(|p| p.id == id)
 }
 
@@ -414,7 +275,7 @@ pub fn profile(id: &str) -> Option<&'static Profile> {
 ///
 /// # Errors
 /// In words: the name, and those there are.
-pub fn known_profile(id: &str) -> Result<&'static Profile, String> {
+pub fn known_profile(id: &str) -> Result<&'static CodeProfile, String> {
     profile(id).ok_or_else(|| {
         let known: Vec<&str> = PROFILES.iter().map(|p| p.id.as_str()).collect();
         format!("“{}” is not a profile; there is: {}", shortened(id), known.join(", "))
@@ -424,6 +285,7 @@ pub fn known_profile(id: &str) -> Result<&'static Profile, String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::figures::limits;
 
     #[test]
     fn tables_fall_and_answer_as_printed() {

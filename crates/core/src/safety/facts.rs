@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::{Limit, Limits};
+use crate::figures::{Figure, Limits};
 use crate::food::{FishKind, Food, FoodClass};
 
 /// The food's state before this bath.
@@ -41,7 +41,7 @@ pub enum EggUse {
 }
 
 /// What was said of the piece and the guests, and what its food is. It does not change while it cooks.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Case {
     /// The food's class.
     pub class: FoodClass,
@@ -111,7 +111,7 @@ impl Case {
 
     /// The single temperature of its class at which it counts as cooked, and for how long.
     #[must_use]
-    pub fn cooked<'a>(&self, l: &'a Limits) -> (&'a Limit, &'a Limit) {
+    pub fn cooked<'a>(&self, l: &'a Limits) -> (&'a Figure, &'a Figure) {
         if self.is_pierced() {
             (&l.cooked_pierced_c, &l.cooked_pierced_s)
         } else {
@@ -121,7 +121,7 @@ impl Case {
 
     /// What a shellfish's core must reach, and in how hot a bath.
     #[must_use]
-    pub const fn shellfish<'a>(&self, l: &'a Limits) -> (&'a Limit, &'a Limit) {
+    pub const fn shellfish<'a>(&self, l: &'a Limits) -> (&'a Figure, &'a Figure) {
         if self.scallop {
             (&l.scallop_core_c, &l.scallop_bath_c)
         } else {
@@ -131,13 +131,13 @@ impl Case {
 
     /// What reheated food must be back at.
     #[must_use]
-    pub const fn reheat<'a>(&self, l: &'a Limits) -> &'a Limit {
+    pub const fn reheat<'a>(&self, l: &'a Limits) -> &'a Figure {
         if self.whole_roast { &l.reheat_roast_c } else { &l.reheat_core_c }
     }
 
     /// The raw clock's limit without a pasteurising hold.
     #[must_use]
-    pub const fn clock_limit<'a>(&self, l: &'a Limits) -> &'a Limit {
+    pub const fn clock_limit<'a>(&self, l: &'a Limits) -> &'a Figure {
         if self.histamine { &l.histamine_limit_min } else { &l.clock_limit_min }
     }
 
@@ -149,7 +149,7 @@ impl Case {
 }
 
 /// What the growth clocks have counted at one moment, the minutes before the bath with it.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct ClocksAt {
     /// Minutes on the raw clock.
     pub raw_min: f64,
@@ -160,7 +160,7 @@ pub struct ClocksAt {
 }
 
 /// How a reheating stands.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Reheating {
     /// Minutes since the first layer left the cold, to the plate.
     pub since_min: f64,
@@ -171,7 +171,7 @@ pub struct Reheating {
 }
 
 /// How a ferment stands.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Fermenting {
     /// The coldest the bath has been, °C.
     pub bath_low_c: f64,
@@ -182,7 +182,7 @@ pub struct Fermenting {
 }
 
 /// What the table decides by: the piece pulled at one moment and eaten some minutes later.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Facts {
     /// What was said, and what the food is.
     pub case: Case,
@@ -234,6 +234,12 @@ impl Facts {
         })
     }
 
+    /// Minutes from 10 °C upward that count: up to the kill, where there was one.
+    #[must_use]
+    pub fn come_up_counted_min(&self) -> f64 {
+        self.at_kill.map_or(self.come_up_min, |k| k.come_up_min)
+    }
+
     /// The same piece eaten some minutes later than these facts have it.
     #[must_use]
     pub fn eaten_after(&self, min: f64) -> Self {
@@ -263,5 +269,30 @@ impl Facts {
             most - self.after_min,
         ];
         left.into_iter().chain(since).filter(|m| *m >= 0.0).collect()
+    }
+}
+
+/// A strip steak, pierced, after an hour and a half at 54.5 °C: what tests of rules and words begin with.
+#[cfg(test)]
+pub(crate) fn early_steak() -> Facts {
+    Facts {
+        case: Case::of(crate::food::catalogue().food("beef-strip").expect("in the catalogue")),
+        set_c: 54.5,
+        bath_min: 90.0,
+        after_min: 0.0,
+        kinetics_reached: false,
+        code_reached: Some(false),
+        at_kill: None,
+        come_up_min: 60.0,
+        raw_min: 66.0,
+        warm_min: 26.0,
+        after_kill_min: 0.0,
+        reheating: None,
+        fermenting: None,
+        cooked: false,
+        bivalve_held: false,
+        fish_held: false,
+        shellfish_done: false,
+        egg_done: false,
     }
 }

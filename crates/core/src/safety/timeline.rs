@@ -1,8 +1,9 @@
 //! Kill and code-table progress, accumulated along the coldest layer's temperature.
 
-use super::{CodeTable, Limits, Organism};
+use super::{CodeTable, Organism};
 use crate::bath::BathTrace;
-use crate::heat::{Curve, first_where};
+use crate::figures::Limits;
+use crate::heat::{Curve, bisect, first_where, hermite};
 
 /// What to accumulate, and by which numbers.
 #[derive(Debug, Clone, Copy)]
@@ -20,14 +21,10 @@ pub struct Rules<'a> {
 }
 
 impl Rules<'_> {
-    /// Share of the code table done per second at `c` °C in a bath of `bath_c`. No credit below the table's
-    /// first row, nor in a bath that is below it; half a kelvin under the row counts for a centre on its way
-    /// to a bath at or above it.
-    fn code_rate_per_s(&self, c: f64, bath_c: f64) -> f64 {
+    /// Share of the code table done per second at `c` °C in a bath at or above its gate. No credit below the table's
+    /// first row; half a kelvin under the row counts for a centre on its way to such a bath.
+    fn code_rate_per_s(&self, c: f64) -> f64 {
         let Some(table) = self.table else { return 0.0 };
-        if bath_c < table.gate_c(self.limits) {
-            return 0.0;
-        }
         match table.seconds_at(c, self.limits.table_reach_k.value) {
             None => 0.0,
             Some(s) if s <= 0.0 => f64::INFINITY,
@@ -120,6 +117,7 @@ pub struct Progress {
 /// ```
 /// use hold_steady_core::bath::BathTrace;
 /// use hold_steady_core::heat::Curve;
+/// use hold_steady_core::figures::limits;
 /// use hold_steady_core::safety::*;
 /// let held = Curve::from_readings(&[(0.0, 60.0), (7200.0, 60.0)]);
 /// let bath = BathTrace::constant(60.0);
@@ -133,16 +131,94 @@ pub struct Progress {
 #[derive(Debug, Clone)]
 pub struct Timeline {
     t: Vec<f64>,
-    log10: Vec<Vec<f64>>,
-    code: Option<Vec<f64>>,
+    log10: Vec<Sum>,
+    code: Option<Sum>,
     targets: Vec<f64>,
 }
 
-/// Longest stretch over which rates are taken as cubic (Simpson's rule), seconds.
+/// A sum that runs along, and how fast it grew at each instant: from the stretch before, and into the one after.
+#[derive(Debug, Clone, Default)]
+struct Sum {
+    sums: Vec<f64>,
+    rates: Vec<(f64, f64)>,
+}
+
+impl Sum {
+    fn begin() -> Self {
+        Self { sums: vec![0.0], rates: Vec::new() }
+    }
+
+    /// One more stretch: what it adds, and the rates at its two ends.
+    fn push(&mut self, amount: f64, rates: (f64, f64)) {
+        let last = self.sums[self.sums.len() - 1];
+        self.sums.push(last + amount);
+        self.rates.push(rates);
+    }
+
+    /// The sum at a share of a stretch: a cubic through both ends with the rates there, never falling.
+    fn within(&self, stretch: usize, width: f64, x: f64) -> f64 {
+        let (a, b) = (self.sums[stretch], self.sums[stretch + 1]);
+        let (ra, rb) = self.rates[stretch];
+        hermite(a, b, ra * width, rb * width, x)
+    }
+}
+
+/// Longest stretch over which rates are taken as cubic (Simpson's rule), seconds, while a rate begins or ends in it:
+/// there the smaller one counts, and a long stretch would lose too much.
 const LONGEST_STRETCH_S: f64 = 30.0;
 
+/// Change of temperature over which they may be, K: a rate changes by an eighth, and Simpson's rule errs by less
+/// than a millionth of it.
+const STRETCH_K: f64 = 0.25;
+
+/// A rise and fall within a step of the solver that is more than its own unrest, K.
+const TURNS_K: f64 = 0.05;
+
 /// Changes of temperature too small to matter, K: such stretches are not cut up.
-const STEADY_K: f64 = 1e-4;
+const STEADY_K: f64 = 1e-3;
+
+/// The rates of one instant: of each organism, and of the code's table.
+#[derive(Clone)]
+struct Rates {
+    organisms: Vec<f64>,
+    code: f64,
+}
+
+/// What the rates are made from, looked up once.
+struct Rated<'a> {
+    rules: &'a Rules<'a>,
+    /// The coldest bath the table credits, °C.
+    gate_c: f64,
+    /// Temperatures at which a rate begins or ends.
+    edges: Vec<f64>,
+}
+
+impl<'a> Rated<'a> {
+    fn new(rules: &'a Rules<'a>) -> Self {
+        let mut edges = vec![rules.limits.no_kill_below_c.value];
+        let gate_c = rules.table.map_or(f64::INFINITY, |t| t.gate_c(rules.limits));
+        if let Some(table) = rules.table {
+            edges.push(table.first_row_c() - rules.limits.table_reach_k.value);
+            edges.extend(table.rows().last().filter(|row| row.1 <= 0.0).map(|row| row.0));
+        }
+        Self { rules, gate_c, edges }
+    }
+
+    /// Whether a rate begins or ends between two temperatures.
+    fn has_edge(&self, low: f64, high: f64) -> bool {
+        self.edges.iter().any(|e| (low - STEADY_K..=high + STEADY_K).contains(e))
+    }
+
+    /// The rates at `c` °C in a bath of `bath_c`.
+    fn at(&self, c: f64, bath_c: f64, into: &mut Rates) {
+        let cold = self.rules.limits.no_kill_below_c.value;
+        let credited = c >= cold && self.rules.limits.is_hot_enough(bath_c);
+        for (rate, organism) in into.organisms.iter_mut().zip(self.rules.organisms) {
+            *rate = if credited { organism.rate_per_s(c, cold) } else { 0.0 };
+        }
+        into.code = if bath_c >= self.gate_c { self.rules.code_rate_per_s(c) } else { 0.0 };
+    }
+}
 
 impl Timeline {
     /// Accumulates along the coldest layer. Where the bath is below the gate, nothing is credited at that
@@ -152,54 +228,67 @@ impl Timeline {
     pub fn new(coldest: &Coldest<'_>, rules: &Rules<'_>) -> Self {
         let mut line = Self {
             t: vec![0.0],
-            log10: vec![vec![0.0]; rules.organisms.len()],
-            code: rules.table.map(|_| vec![0.0]),
+            log10: vec![Sum::begin(); rules.organisms.len()],
+            code: rules.table.map(|_| Sum::begin()),
             targets: rules.organisms.iter().map(|o| o.target(rules.at_risk)).collect(),
         };
+        let rated = Rated::new(rules);
+        let none = Rates { organisms: vec![0.0; rules.organisms.len()], code: 0.0 };
+        let mut rates = [none.clone(), none.clone(), none];
         let mut last = 0.0;
         for &end in coldest.core.times() {
             if end <= last {
                 continue;
             }
-            let (a, b) = (coldest.at(last), coldest.at(end));
-            let steady = (b - a).abs() < STEADY_K && (coldest.at(0.5 * (end + last)) - a).abs() < STEADY_K;
-            let pieces = if steady { 1 } else { ((end - last) / LONGEST_STRETCH_S).ceil().max(1.0) as usize };
+            let middle = 0.5 * (end + last);
+            let (a, m, b) = (coldest.at(last), coldest.at(middle), coldest.at(end));
+            let (low, high) = (a.min(m).min(b), a.max(m).max(b));
+            let steady = high - low < STEADY_K;
+            let by_time = ((end - last) / LONGEST_STRETCH_S).ceil();
+            let pieces = if steady {
+                1.0
+            } else if rated.has_edge(low, high) {
+                by_time
+            } else {
+                // What goes up and down in one step of the solver is looked at closely.
+                let turns = (m - a) * (b - m) < 0.0 && high - low > TURNS_K;
+                let by_change = ((high - low) / STRETCH_K).ceil();
+                if turns { by_time } else { by_change.min(by_time) }
+            };
+            let pieces = pieces.max(1.0) as usize;
             let step = (end - last) / pieces as f64;
             for k in 0..pieces {
                 let a = last + step * k as f64;
                 let b = if k + 1 == pieces { end } else { a + step };
-                line.push(coldest, a, b, rules);
+                line.push(coldest, (a, b), &rated, &mut rates);
             }
             last = end;
         }
         line
     }
 
-    fn push(&mut self, coldest: &Coldest<'_>, a: f64, b: f64, rules: &Rules<'_>) {
-        let (ca, cm, cb) = (coldest.at(a), coldest.at(0.5 * (a + b)), coldest.at(b));
-        let bath_c = rules.gate.at(0.5 * (a + b));
+    fn push(&mut self, coldest: &Coldest<'_>, (a, b): (f64, f64), rated: &Rated<'_>, rates: &mut [Rates; 3]) {
+        let bath_c = rated.rules.gate.at(0.5 * (a + b));
         let width = b - a;
-        let add = |sums: &mut Vec<f64>, amount: f64| {
-            let last = sums[sums.len() - 1];
-            sums.push(last + amount);
-        };
-        let cold = rules.limits.no_kill_below_c.value;
-        let credited = rules.limits.is_hot_enough(bath_c);
-        for (organism, sums) in rules.organisms.iter().zip(&mut self.log10) {
-            let rate = |c: f64| organism.rate_per_s(c, cold);
-            add(sums, if credited { simpson(width, rate(ca), rate(cm), rate(cb)) } else { 0.0 });
+        for (rates, t) in rates.iter_mut().zip([a, 0.5 * (a + b), b]) {
+            rated.at(coldest.at(t), bath_c, rates);
         }
-        if let Some(sums) = &mut self.code {
-            let rate = |c: f64| rules.code_rate_per_s(c, bath_c);
+        let [ra, rm, rb] = rates;
+        for (i, sum) in self.log10.iter_mut().enumerate() {
+            let (a, m, b) = (ra.organisms[i], rm.organisms[i], rb.organisms[i]);
+            sum.push(simpson(width, a, m, b), (a, b));
+        }
+        if let Some(sum) = &mut self.code {
             // Where the table begins (no rate) and where it ends (at once), Simpson's rule would
             // credit a stretch that only ends warm enough; the smallest rate is the safe side.
-            let (ra, rm, rb) = (rate(ca), rate(cm), rate(cb));
-            let amount = if [ra, rm, rb].iter().any(|r| *r == 0.0 || r.is_infinite()) {
-                width * ra.min(rm).min(rb)
+            let (a, m, b) = (ra.code, rm.code, rb.code);
+            if [a, m, b].iter().any(|r| *r == 0.0 || r.is_infinite()) {
+                let least = a.min(m).min(b);
+                let amount = (width * least).min(1e9);
+                sum.push(amount, (amount / width, amount / width));
             } else {
-                simpson(width, ra, rm, rb)
-            };
-            add(sums, amount.min(1e9));
+                sum.push(simpson(width, a, m, b).min(1e9), (a, b));
+            }
         }
         self.t.push(b);
     }
@@ -209,17 +298,17 @@ impl Timeline {
     pub fn at(&self, t_s: f64) -> Progress {
         let t_s = t_s.clamp(0.0, self.end_s());
         let i = self.t.partition_point(|t| *t < t_s).clamp(1, (self.t.len() - 1).max(1));
-        let value = |sums: &[f64]| {
-            if sums.len() == 1 {
-                return sums[0];
+        let value = |sum: &Sum| {
+            if sum.sums.len() == 1 {
+                return sum.sums[0];
             }
-            let x = (t_s - self.t[i - 1]) / (self.t[i] - self.t[i - 1]);
-            sums[i - 1] + (sums[i] - sums[i - 1]) * x
+            let width = self.t[i] - self.t[i - 1];
+            sum.within(i - 1, width, (t_s - self.t[i - 1]) / width)
         };
         Progress {
             at_s: t_s,
-            log10: self.log10.iter().map(|s| value(s)).collect(),
-            code: self.code.as_deref().map(value),
+            log10: self.log10.iter().map(value).collect(),
+            code: self.code.as_ref().map(value),
         }
     }
 
@@ -248,19 +337,19 @@ impl Timeline {
     /// When the code table is met.
     #[must_use]
     pub fn code_reached_s(&self) -> Option<f64> {
-        self.crossing(self.code.as_deref()?, 1.0)
+        self.crossing(self.code.as_ref()?, 1.0)
     }
 
-    fn crossing(&self, sums: &[f64], target: f64) -> Option<f64> {
-        let i = sums.partition_point(|s| *s < target);
+    fn crossing(&self, sum: &Sum, target: f64) -> Option<f64> {
+        let i = sum.sums.partition_point(|s| *s < target);
         if i == 0 {
             return Some(self.t[0]);
         }
-        if i == sums.len() {
+        if i == sum.sums.len() {
             return None;
         }
-        let x = (target - sums[i - 1]) / (sums[i] - sums[i - 1]);
-        Some(self.t[i - 1] + (self.t[i] - self.t[i - 1]) * x)
+        let (from, width) = (self.t[i - 1], self.t[i] - self.t[i - 1]);
+        Some(bisect(from, self.t[i], |t| sum.within(i - 1, width, (t - from) / width) >= target))
     }
 }
 
@@ -272,7 +361,8 @@ fn simpson(width: f64, a: f64, m: f64, b: f64) -> f64 {
 mod tests {
     use super::*;
     use crate::bath::BathPoint;
-    use crate::safety::{limits, organisms, profile};
+    use crate::figures::limits;
+    use crate::safety::{organisms, profile};
 
     fn table() -> CodeTable {
         profile("food-code-2022")

@@ -1,13 +1,11 @@
-//! The answer of the verdict table, in words.
+//! The answer of the verdict table: which row decided, by what facts. Words for it are made where it is shown
+//! ([`crate::words`]).
 
-use std::collections::BTreeMap;
-use std::sync::LazyLock;
-
+use crate::figures::{Basis, Limits};
 use serde::{Deserialize, Serialize};
 
-use super::{Facts, Limits, Rule};
-use crate::food::{Basis, FoodClass};
-use crate::units::{Celsius, Units, capitalised};
+use super::{Facts, Rule, Says};
+use crate::food::FishKind;
 
 /// How a piece may be served.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -36,7 +34,7 @@ impl Level {
     }
 }
 
-/// Why, with the rule's source.
+/// Why, in words, with the rule's source.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Reason {
     /// The rule in a few words.
@@ -49,19 +47,15 @@ pub struct Reason {
     pub basis: Basis,
 }
 
-/// What would make the piece pasteurised (or safe to serve), computed.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-pub struct WayOut {
-    /// In whole sentences.
-    pub text: String,
-    /// Leave it in this bath until, minutes from the drop.
-    pub until_min: Option<f64>,
-    /// The coldest bath that pasteurises by then, °C.
-    pub bath_c: Option<f64>,
-    /// The thickest piece pasteurised by then in this bath, mm.
-    pub thickness_mm: Option<f64>,
-    /// Take it out no later than, minutes from the drop (where it may be served unpasteurised).
-    pub no_later_than_min: Option<f64>,
+/// What a verdict rests on.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Grounds {
+    /// Which of its texts the row says.
+    pub says: Says,
+    /// What else is to be said.
+    pub notes: Vec<Note>,
+    /// The piece at that moment.
+    pub facts: Facts,
 }
 
 /// The answer.
@@ -71,274 +65,227 @@ pub struct Verdict {
     pub level: Level,
     /// The row of the table that matched.
     pub row: Rule,
-    /// Why.
-    pub reasons: Vec<Reason>,
+    /// What that rests on. Missing in what an older version wrote down.
+    #[serde(default)]
+    pub grounds: Option<Grounds>,
     /// What would make it better; `None` when nothing needs to.
     pub way_out: Option<WayOut>,
+    /// The words of an older version, which wrote those down and not the grounds.
+    #[serde(default, rename = "reasons", skip_serializing_if = "Vec::is_empty")]
+    pub written: Vec<Reason>,
 }
 
-impl Verdict {
-    /// In a few words, for whom.
-    #[must_use]
-    pub const fn headline(&self, class: FoodClass) -> &'static str {
-        match (self.level, self.row) {
-            (Level::Pasteurized, Rule::Reheated) => "Reheated, for every guest",
-            (Level::Pasteurized, _) => "Pasteurised, for every guest",
-            (Level::Exempt, _) => "No pathogen target applies",
-            (Level::ServeNow, Rule::Cooked) => "Cooked: at once, not stored",
-            (Level::ServeNow, Rule::Pasteurised | Rule::Reheated) => "At once, not to guests at risk",
-            (Level::ServeNow, _) if !class.is_animal() => "To be eaten at once, not stored",
-            (Level::ServeNow, _) => "Guests not at risk only, at once",
-            (Level::Refused, _) => "Not safe to serve",
-        }
-    }
+/// What would make the piece pasteurised (or safe to serve), computed.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct WayOut {
+    /// What to do, in the order to be said.
+    #[serde(default)]
+    pub ways: Vec<Way>,
+    /// Leave it in this bath until, minutes from the drop.
+    pub until_min: Option<f64>,
+    /// The coldest bath that pasteurises by then, °C.
+    pub bath_c: Option<f64>,
+    /// The thickest piece pasteurised by then in this bath, mm.
+    pub thickness_mm: Option<f64>,
+    /// Take it out no later than, minutes from the drop (where it may be served unpasteurised).
+    pub no_later_than_min: Option<f64>,
+    /// The words of an older version.
+    #[serde(default, rename = "text", skip_serializing_if = "Option::is_none")]
+    pub written: Option<String>,
 }
 
-/// What counts as frozen for parasites, in words: FDA Food Code 2022, 3-402.11, from memory.
-pub const FROZEN_FOR_PARASITES: &str = "−20 °C for 7 days, or −35 °C for 15 h";
-
-/// What guests are told of undercooked food: FDA Food Code 2022, 3-603.11, from memory.
-const ADVISORY: &str =
-    "Tell the guests it is undercooked: raw or undercooked animal food can make people ill.";
-
-/// The words of a row: one text for each thing it can say.
-#[derive(Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
-struct RowWords {
-    title: String,
-    says: BTreeMap<String, String>,
-    source: String,
-    basis: Basis,
+/// One thing to do, or why nothing helps.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "way", rename_all = "kebab-case")]
+pub enum Way {
+    /// Boil the beans hard first.
+    Boil,
+    /// Chill it and keep it cold.
+    Chill,
+    /// Give the culture what it needs.
+    Culture,
+    /// Heat the bivalves through in a bath hot enough.
+    HeatBivalves {
+        /// °C.
+        bath_c: f64,
+        /// Minutes in it.
+        min: f64,
+    },
+    /// Water does not get hot enough at this altitude.
+    UnderPressure,
+    /// Steam or boil the bivalves.
+    Steam,
+    /// It stood too long after its kill.
+    ThrowAway,
+    /// The same, for guests at risk.
+    GrewAfterKill,
+    /// It stood too long before the bath.
+    SpoiledBefore,
+    /// No bath pasteurises it.
+    CookAnotherWay,
+    /// One of these pasteurises it.
+    Pasteurise {
+        /// Which.
+        by: Vec<Remedy>,
+    },
+    /// Out of the bath in time, served undercooked.
+    TakeOut {
+        /// Minutes from the drop.
+        min: f64,
+    },
+    /// One of these heats it through in time, to be served undercooked.
+    WarmInTime {
+        /// Which.
+        by: Vec<Remedy>,
+    },
+    /// Fish that was frozen, or of an exempt kind.
+    FrozenFish {
+        /// Why this food's kind may be exempt.
+        exempt: Option<FishKind>,
+    },
+    /// A block warms sooner than a slab.
+    GiveSides,
 }
 
-/// The words of a note: why row 6 is not met, and what is assumed.
-#[derive(Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
-struct NoteWords {
-    title: String,
-    says: String,
-    source: String,
-    basis: Basis,
+/// What to change.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "remedy", rename_all = "kebab-case")]
+pub enum Remedy {
+    /// Leave it in.
+    Longer {
+        /// Minutes in all.
+        min: f64,
+    },
+    /// Another bath.
+    Bath {
+        /// °C.
+        c: f64,
+    },
+    /// Another bath, for longer.
+    BathFor {
+        /// °C.
+        c: f64,
+        /// Minutes.
+        min: f64,
+    },
+    /// Another bath, for as long as planned.
+    BathAsNow {
+        /// °C.
+        c: f64,
+        /// Minutes.
+        min: f64,
+    },
+    /// A thinner piece.
+    Thinner {
+        /// mm.
+        mm: f64,
+    },
 }
 
-#[derive(Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Words {
-    rows: BTreeMap<String, RowWords>,
-    notes: BTreeMap<String, NoteWords>,
+/// What is said beside the row: why row 6 is not met, and what is assumed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Note {
+    /// It is to be kept, and was never pasteurised.
+    NotStored,
+    /// The bath is under the tables.
+    NoTableReaches,
+    /// The bath is under the growth limit.
+    BacteriaStillGrow,
+    /// The kinetics are not met.
+    KineticsShort,
+    /// The code's table is not met.
+    CodeShort,
+    /// It warmed too slowly.
+    SlowWarming,
+    /// Too long at the warmth bacteria like best before its kill.
+    WarmBeforeKill,
+    /// Too long on the clock before its kill, for a fish that forms histamine.
+    HistamineBeforeKill,
+    /// Too long cooled for guests at risk.
+    CooledAfterKill,
+    /// The fish forms histamine.
+    Histamine,
+    /// Minutes out were not said.
+    OutUnsaid,
 }
 
-static WORDS: LazyLock<Words> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../../data/rules.json")).expect("shipped and tested")
-});
+type Applies = fn(&Facts, &Limits, &Verdict) -> bool;
+
+/// Every note, in the order said, with when it is.
+pub(crate) const NOTES: &[(Note, Applies)] = &[
+    (Note::NotStored, |_, _, _| false),
+    (Note::NoTableReaches, |f, l, v| is_cold(f, l, v) && f.set_c >= l.growth_stops_c.value),
+    (Note::BacteriaStillGrow, |f, l, v| is_cold(f, l, v) && f.set_c < l.growth_stops_c.value),
+    (Note::KineticsShort, |f, l, v| short_of_six(v) && !f.kinetics_reached && l.is_hot_enough(f.set_c)),
+    (Note::CodeShort, |f, _, v| short_of_six(v) && f.kinetics_reached && f.code_reached == Some(false)),
+    (Note::SlowWarming, |f, l, v| {
+        short_of_six(v) && l.is_hot_enough(f.set_c) && f.come_up_counted_min() > l.come_up_limit_min.value
+    }),
+    (Note::WarmBeforeKill, |f, l, v| {
+        short_of_six(v) && f.at_kill.is_some_and(|k| k.warm_min > l.warm_hold_limit_min.value)
+    }),
+    (Note::HistamineBeforeKill, |f, l, v| {
+        let late = f.at_kill.is_some_and(|k| k.raw_min > l.histamine_limit_min.value);
+        short_of_six(v) && f.case.histamine && late
+    }),
+    (Note::CooledAfterKill, |f, l, v| {
+        short_of_six(v) && f.case.at_risk && f.after_kill_min > l.after_kill_every_min.value
+    }),
+    (Note::Histamine, |f, _, _| f.case.histamine),
+    (Note::OutUnsaid, |f, _, _| f.case.out_unsaid),
+];
+
+fn short_of_six(v: &Verdict) -> bool {
+    v.row > Rule::Pasteurised && v.level != Level::Pasteurized
+}
+
+fn is_cold(f: &Facts, l: &Limits, v: &Verdict) -> bool {
+    short_of_six(v) && !f.kinetics_reached && !l.is_hot_enough(f.set_c)
+}
 
 /// Judges by the first row that matches. The way out is not filled in here: it needs further
 /// simulations ([`crate::piece::Run::verdict_at`]).
 ///
-/// Level and row depend on the facts alone; the texts are in the reader's units.
+/// ```
+/// use hold_steady_core::calc::judged;
+/// use hold_steady_core::safety::{Level, Rule};
+/// let steak = serde_json::json!({"food": "beef-strip", "thickness_mm": 25, "start_c": 5, "bath_c": 55,
+///                                "until_min": 90, "intact": true, "at_risk": true});
+/// assert_eq!(judged(&steak)?, (Level::Refused, Rule::GuestAtRisk));
+/// # Ok::<(), hold_steady_core::calc::CalcError>(())
+/// ```
 #[must_use]
-pub fn judge(facts: &Facts, limits: &Limits, units: Units) -> Verdict {
+pub fn judge(facts: &Facts, limits: &Limits) -> Verdict {
     let (row, decision) = Rule::decide(facts, limits);
-    let teller = Teller { facts, limits, units };
-    let words = &WORDS.rows[row.row().key];
-    let mut reasons = vec![Reason {
-        rule: words.title.clone(),
-        text: teller.told(&words.says[decision.says]),
-        source: words.source.clone(),
-        basis: words.basis,
-    }];
-    for note in notes(facts, limits, row, decision.level) {
-        let words = &WORDS.notes[note];
-        reasons.push(Reason {
-            rule: words.title.clone(),
-            text: teller.told(&words.says),
-            source: words.source.clone(),
-            basis: words.basis,
-        });
-    }
-    Verdict { level: decision.level, row, reasons, way_out: None }
+    let mut verdict =
+        Verdict { level: decision.level, row, grounds: None, way_out: None, written: Vec::new() };
+    let notes = NOTES.iter().filter(|(_, applies)| applies(facts, limits, &verdict)).map(|(note, _)| *note);
+    let grounds = Grounds { says: decision.says, notes: notes.collect(), facts: facts.clone() };
+    verdict.grounds = Some(grounds);
+    verdict
 }
 
 /// The verdict on a piece that may be eaten at once, when it was chilled to be kept instead.
 #[must_use]
-pub(crate) fn not_to_be_stored(verdict: Verdict) -> Verdict {
-    let words = &WORDS.notes["not-stored"];
-    let mut reasons = vec![Reason {
-        rule: words.title.clone(),
-        text: words.says.clone(),
-        source: words.source.clone(),
-        basis: words.basis,
-    }];
-    reasons.extend(verdict.reasons);
-    Verdict { level: Level::Refused, reasons, ..verdict }
-}
-
-/// What else is to be said: why it is not pasteurised, and what was assumed.
-fn notes(facts: &Facts, l: &Limits, row: Rule, level: Level) -> Vec<&'static str> {
-    let mut notes = Vec::new();
-    if row > Rule::Pasteurised && level != Level::Pasteurized {
-        if !l.is_hot_enough(facts.set_c) && !facts.kinetics_reached {
-            let grows = facts.set_c < l.growth_stops_c.value;
-            notes.push(if grows { "bacteria-still-grow" } else { "no-table-reaches" });
-        } else if !facts.kinetics_reached {
-            notes.push("kinetics-short");
-        } else if facts.code_reached == Some(false) {
-            notes.push("code-short");
-        }
-        let at = facts.at_kill;
-        let come_up = at.map_or(facts.come_up_min, |k| k.come_up_min);
-        if l.is_hot_enough(facts.set_c) && come_up > l.come_up_limit_min.value {
-            notes.push("slow-warming");
-        }
-        if at.is_some_and(|k| k.warm_min > l.warm_hold_limit_min.value) {
-            notes.push("warm-before-kill");
-        }
-        if facts.case.histamine && at.is_some_and(|k| k.raw_min > l.histamine_limit_min.value) {
-            notes.push("histamine-before-kill");
-        }
-        if facts.case.at_risk && facts.after_kill_min > l.after_kill_every_min.value {
-            notes.push("cooled-after-kill");
-        }
+pub(crate) fn not_to_be_stored(mut verdict: Verdict) -> Verdict {
+    if let Some(grounds) = &mut verdict.grounds {
+        grounds.notes.insert(0, Note::NotStored);
     }
-    if facts.case.histamine {
-        notes.push("histamine");
-    }
-    if facts.case.out_unsaid {
-        notes.push("out-unsaid");
-    }
-    notes
-}
-
-/// Fills the texts' blanks: limits by their names, facts by theirs, all in the reader's units.
-struct Teller<'a> {
-    facts: &'a Facts,
-    limits: &'a Limits,
-    units: Units,
-}
-
-impl Teller<'_> {
-    fn told(&self, text: &str) -> String {
-        let mut told = String::with_capacity(text.len() + 40);
-        let mut rest = text;
-        while let Some((before, after)) = rest.split_once('{') {
-            told.push_str(before);
-            let (name, tail) = after.split_once('}').unwrap_or((after, ""));
-            told.push_str(&self.value(name));
-            rest = tail;
-        }
-        told.push_str(rest);
-        capitalised(&told)
-    }
-
-    fn value(&self, name: &str) -> String {
-        let (f, l) = (self.facts, self.limits);
-        let degrees = |c: f64| self.units.temperature(Celsius::new(c));
-        match name {
-            "advisory" => ADVISORY.into(),
-            "frozen" => self.units.sentence(FROZEN_FOR_PARASITES),
-            "set" => degrees(f.set_c),
-            "short" => self.units.temperature_difference(l.lowest_hold_c.value - f.set_c),
-            "bath" => minutes(f.bath_min),
-            "after" => minutes(f.after_min),
-            "clock" => minutes(f.raw_min),
-            "warm" => minutes(f.warm_min),
-            "after_kill" => minutes(f.after_kill_min),
-            "come_up" => minutes(f.at_kill.map_or(f.come_up_min, |k| k.come_up_min)),
-            "warm_at_kill" => minutes(f.at_kill.map_or(f.warm_min, |k| k.warm_min)),
-            "raw_at_kill" => minutes(f.at_kill.map_or(f.raw_min, |k| k.raw_min)),
-            "ferment" => minutes(f.fermenting.map_or(0.0, |s| s.warm_min)),
-            "bath_low" => degrees(f.fermenting.map_or(f.set_c, |s| s.bath_low_c)),
-            "bath_high" => degrees(f.fermenting.map_or(f.set_c, |s| s.bath_high_c)),
-            "reheat_c" => degrees(f.case.reheat(l).value),
-            "cooked_c" => degrees(f.case.cooked(l).0.value),
-            "cooked_s" => format!("{} s", f.case.cooked(l).1.value),
-            "shellfish_core_c" => degrees(f.case.shellfish(l).0.value),
-            "shellfish_bath_c" => degrees(f.case.shellfish(l).1.value),
-            name => self.limit(name),
-        }
-    }
-
-    /// A limit, by the unit at the end of its name.
-    fn limit(&self, name: &str) -> String {
-        let found = self.limits.all().into_iter().find(|(n, _)| *n == name);
-        let Some((_, limit)) = found else { return format!("{{{name}}}") };
-        match name.rsplit('_').next() {
-            Some("c") => self.units.temperature(Celsius::new(limit.value)),
-            Some("k") => self.units.temperature_difference(limit.value),
-            Some("min") => minutes(limit.value),
-            Some("s") if limit.value == 60.0 => "a minute".into(),
-            Some("s") => format!("{} s", limit.value),
-            _ => limit.value.to_string(),
-        }
-    }
-}
-
-/// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.
-#[must_use]
-pub fn minutes(min: f64) -> String {
-    if !min.is_finite() {
-        return "for ever".into();
-    }
-    let total = min.round().max(0.0) as i64;
-    match (total / 60, total % 60) {
-        (0, m) => format!("{m} min"),
-        (h, 0) => format!("{h} h"),
-        (h, m) => format!("{h} h {m} min"),
-    }
+    Verdict { level: Level::Refused, ..verdict }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::food::catalogue;
-    use crate::safety::{Case, limits};
-
-    fn facts() -> Facts {
-        Facts {
-            case: Case::of(catalogue().food("beef-strip").expect("in the catalogue")),
-            set_c: 54.5,
-            bath_min: 90.0,
-            after_min: 0.0,
-            kinetics_reached: false,
-            code_reached: Some(false),
-            at_kill: None,
-            come_up_min: 60.0,
-            raw_min: 66.0,
-            warm_min: 26.0,
-            after_kill_min: 0.0,
-            reheating: None,
-            fermenting: None,
-            cooked: false,
-            bivalve_held: false,
-            fish_held: false,
-            shellfish_done: false,
-            egg_done: false,
-        }
-    }
-
-    #[test]
-    fn every_row_has_words_and_no_blank_is_left_open() {
-        assert_eq!(WORDS.rows.len(), Rule::ALL.len());
-        let facts = facts();
-        let teller = Teller { facts: &facts, limits: limits(), units: Units::default() };
-        for rule in Rule::ALL {
-            let words = &WORDS.rows[rule.row().key];
-            assert!(!words.title.is_empty() && words.source.len() > 8, "{rule:?}");
-            for text in words.says.values() {
-                let told = teller.told(text);
-                assert!(!told.contains(['{', '}']), "{rule:?}: {told}");
-            }
-        }
-        for (key, note) in &WORDS.notes {
-            assert!(!teller.told(&note.says).contains(['{', '}']) && note.source.len() > 8, "{key}");
-        }
-    }
+    use crate::figures::limits;
+    use crate::safety::Case;
+    use crate::safety::facts::early_steak as facts;
 
     #[test]
     fn the_first_row_that_matches_decides() {
-        let l = limits();
         let judged = |facts: &Facts| {
-            let v = judge(facts, l, Units::default());
+            let v = judge(facts, limits());
             (v.level, v.row)
         };
         let pierced = facts();
@@ -354,14 +301,10 @@ mod tests {
     }
 
     #[test]
-    fn words_are_in_the_reader_s_units() {
-        let fahrenheit = Units { temperature: crate::units::TemperatureUnit::F, ..Units::default() };
-        let whole = Facts { case: Case { intact: true, ..facts().case }, ..facts() };
-        let v = judge(&whole, limits(), fahrenheit);
-        assert!(
-            v.reasons[0].text.contains("145") && !v.reasons[0].text.contains("°C"),
-            "{}",
-            v.reasons[0].text
-        );
+    fn what_is_stored_is_facts_and_numbers_and_reads_back() {
+        let v = not_to_be_stored(judge(&facts(), limits()));
+        let json = serde_json::to_value(&v).expect("plain");
+        assert!(json.get("reasons").is_none() && json["grounds"]["says"] == "pierced", "{json}");
+        assert_eq!(serde_json::from_value::<Verdict>(json).expect("its own"), v);
     }
 }

@@ -1,10 +1,11 @@
 //! What is to be said before the bath: about salt, the bag and what is in it.
 
+use crate::figures::{preparing, routine};
 use crate::food::OwnFood;
 use crate::plan::PlanRequest;
 use crate::prep::bag::{self, Float};
 use crate::prep::salt::{self, Depth};
-use crate::prep::{Hold, Lie, aromatics, figure};
+use crate::prep::{Arrangement, Hold, aromatics};
 use crate::units::{Celsius, Length, Units, trimmed};
 
 /// What is said about salt.
@@ -124,7 +125,7 @@ fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Unit
         school: a.school,
         depth_words,
         depth_source: {
-            let d = figure("diffusion_m2_s");
+            let d = &preparing().diffusion_m2_s;
             format!(
                 "Computed: diffusion of {:.1}·10⁻¹⁰ m²/s at {}, faster in the heat. {}; {}.",
                 d.value * 1e10,
@@ -153,13 +154,13 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
     let pieces = if prep.pieces > 1 { format!("{} pieces", prep.pieces) } else { "it".into() };
     let length = |mm: f64| units.length(Length::from_mm(mm));
     let lie_words = match prep.lying() {
-        Lie::Apart => (prep.pieces > 1)
+        Arrangement::Apart => (prep.pieces > 1)
             .then(|| "In one layer, with water between them: each heats like one alone.".to_owned()),
-        Lie::Touching => Some(format!(
+        Arrangement::Touching => Some(format!(
             "Side by side they heat from above and below only: planned as a slab {} thick.",
             length(request.thickness_mm)
         )),
-        Lie::Stacked => Some(format!(
+        Arrangement::Stacked => Some(format!(
             "One on the other they heat as one piece {} thick, and that is how they are planned. Better: one layer, or two bags.",
             length(2.0 * request.thickness_mm)
         )),
@@ -182,7 +183,7 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
             gas(f)
         ),
         Some(f) => {
-            format!("It sinks by itself, {} heavier than the water.{}", units.weight(-f.lift_g), gas(f))
+            format!("It will sink by itself, {} heavier than the water.{}", units.weight(-f.lift_g), gas(f))
         }
         None => {
             // By the kilogram: whether it floats hardly hangs on the size.
@@ -194,7 +195,7 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
                     units.weight((one.ballast_g * g / 1000.0).ceil())
                 )
             } else {
-                "A bag of it sinks by itself. Give its weight to be sure of a small one.".into()
+                "It will sink by itself. Give its weight to be sure of a small bag.".into()
             }
         }
     };
@@ -231,7 +232,7 @@ fn how_named(air: &bag::Air) -> String {
 }
 
 fn jar_said(request: &PlanRequest, units: Units) -> String {
-    let shock = crate::plan::routine("jar_shock_k").value;
+    let shock = routine().jar_shock_k.value;
     let temper = request.glass_c.filter(|g| request.bath_c - g > shock).map_or_else(String::new, |_| {
         let warm = units.temperature(Celsius::new((request.bath_c - shock).ceil()));
         format!(
@@ -240,6 +241,6 @@ fn jar_said(request: &PlanRequest, units: Units) -> String {
     });
     format!(
         "Fill to {} under the rim, lid fingertip-tight so that air can leave.{temper}",
-        units.length(Length::from_mm(crate::plan::routine("jar_head_mm").value))
+        units.length(Length::from_mm(routine().jar_head_mm.value))
     )
 }

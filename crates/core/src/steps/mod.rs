@@ -4,12 +4,13 @@ mod before;
 
 pub use before::{BagSaid, Before, SaltSaid, before};
 
+use crate::figures::{preparing, routine};
 use jiff::Timestamp;
 
 use crate::cook::{CookState, Live, Milestone};
 use crate::food::FoodClass;
-use crate::plan::{Plan, PlanRequest, routine};
-use crate::prep::{Hold, figure};
+use crate::plan::{Plan, PlanRequest};
+use crate::prep::Hold;
 use crate::units::{Celsius, Units, minutes_between, moved};
 
 /// One step of the work.
@@ -70,7 +71,7 @@ fn salting(said: &Before, at: Timestamp) -> Step {
 
 fn until_the_drop(request: &PlanRequest, plan: &Plan, said: &Before, units: Units) -> Vec<Step> {
     let drop = plan.times.drop_by;
-    let bagging = figure("bagging_min").value;
+    let bagging = preparing().bagging_min.value;
     let heat = format!("Heat the bath to {}", units.temperature(Celsius::new(request.bath_c)));
     let mut all = vec![
         Step::new(
@@ -83,7 +84,7 @@ fn until_the_drop(request: &PlanRequest, plan: &Plan, said: &Before, units: Unit
     ];
     match said.salt.when.as_str() {
         "ahead" => all.push(salting(said, moved(drop, -said.salt.ahead_min))),
-        "before" => all.push(salting(said, moved(drop, -figure("salt_stands_min").value - bagging))),
+        "before" => all.push(salting(said, moved(drop, -preparing().salt_stands_min.value - bagging))),
         _ => {}
     }
     let at = moved(drop, -bagging);
@@ -114,7 +115,7 @@ fn until_the_drop(request: &PlanRequest, plan: &Plan, said: &Before, units: Unit
 }
 
 fn in_the_bath(plan: &Plan, said: &Before, late_min: f64) -> Vec<Step> {
-    let look = moved(plan.times.drop_by, late_min + routine("check_min").value);
+    let look = moved(plan.times.drop_by, late_min + routine().check_min.value);
     let float = said.bag.as_ref().map(|_| {
         Step::new(
             "float",
@@ -123,7 +124,7 @@ fn in_the_bath(plan: &Plan, said: &Before, late_min: f64) -> Vec<Step> {
             "What floats is not cooking: sink it, and say on the cook page how long it was up.",
         )
     });
-    let cover = (plan.bath_min >= figure("long_bath_min").value).then(|| {
+    let cover = (plan.bath_min >= preparing().long_bath_min.value).then(|| {
         Step::new(
             "cover",
             look,
@@ -183,7 +184,7 @@ pub fn trouble(request: &PlanRequest) -> [(&'static str, String); 2] {
     [
         (
             "It floats",
-            format!("Sink it with {hold}. The minutes it was up count as waiting, not as cooking: pull, safe and heated-through times move back by them, and the growth clock does not stop."),
+            format!("Sink it with {hold}. The minutes it was up count as waiting, not as cooking: pull, safe and heated-through times move back by them, and bacteria can still grow."),
         ),
         (
             "It leaks",

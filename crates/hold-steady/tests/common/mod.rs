@@ -116,6 +116,21 @@ impl Server {
         self.get_with(path, &[])
     }
 
+    /// The bytes of a file.
+    #[allow(dead_code, reason = "not every test asks for one")]
+    pub fn get_bytes(&self, path: &str) -> Vec<u8> {
+        let answer = self.agent.get(format!("{}{path}", self.address)).call().expect("an answer");
+        let mut bytes = Vec::new();
+        answer.into_body().into_reader().read_to_end(&mut bytes).expect("whole");
+        bytes
+    }
+
+    /// Posts a form as one of our own pages would, with a cookie.
+    #[allow(dead_code, reason = "not every test sends one")]
+    pub fn post_as(&self, path: &str, form: &[(&str, &str)], cookie: &str) -> Reply {
+        self.post_from(path, form, &[("Origin", &self.address), ("cookie", cookie)])
+    }
+
     pub fn get_with(&self, path: &str, headers: &[(&str, &str)]) -> Reply {
         let mut request = self.agent.get(format!("{}{path}", self.address));
         for (k, v) in headers {

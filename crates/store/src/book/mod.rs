@@ -1,16 +1,18 @@
 //! Taking the whole kitchen out, and bringing one in.
 
+use std::io::{self, Write};
+
 use hold_steady_core::book::{
-    CookRecord, Export, FORMAT, Incoming, KitchenRecord, LeftOut, MOST_UNDER_WAY, VERSION,
+    CookRecord, CsvWriter, ExportWriter, Incoming, KitchenRecord, LeftOut, MOST_UNDER_WAY,
 };
 use jiff::Timestamp;
 use uuid::Uuid;
 
 use crate::actor::changes;
-use crate::cook::{exists, insert, load, load_all};
-use crate::standing::count;
+use crate::cook::{exists, insert, load};
+use crate::phase::count;
 use crate::time::At;
-use crate::{Actor, InKitchen, Kitchen, Standing, StoreError, food, new_id, to_json};
+use crate::{Actor, CookPhase, InKitchen, Kitchen, StoreError, food, new_id, to_json};
 
 /// Where a record came from that was not written down here.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -53,30 +55,60 @@ impl std::fmt::Display for Imported {
 }
 
 impl InKitchen {
-    /// Everything a kitchen has, oldest cook first. What cannot be read stays in the database and is not in it.
+    /// Writes everything a kitchen has to `out`, oldest cook first, as it all stood at one moment. What cannot be
+    /// read stays in the database and is not in it.
     ///
     /// # Errors
-    /// When the database fails.
-    pub async fn export(&self, kitchen: &Kitchen, now: Timestamp) -> Result<Export, StoreError> {
-        let (name, zone) = (kitchen.name.clone(), kitchen.zone.iana_name().unwrap_or("UTC").to_owned());
+    /// When the database fails, or `out` cannot be written.
+    pub async fn export(
+        &self,
+        kitchen: &Kitchen,
+        now: Timestamp,
+        out: impl Write + Send + 'static,
+    ) -> Result<(), StoreError> {
+        let (name, time_zone) = (kitchen.name.clone(), kitchen.zone.iana_name().unwrap_or("UTC").to_owned());
         self.with(move |c, actor| {
             // What stands in the file stood together.
             let tx = c.transaction()?;
             let id = actor.kitchen;
-            Ok(Export {
-                format: FORMAT.into(),
-                version: VERSION,
-                exported_at: now,
-                kitchen: KitchenRecord {
-                    name,
-                    time_zone: zone,
-                    pantry: food::load(&tx, id)?,
-                    removed: food::load_removed(&tx, id)?,
-                    rules: Some(crate::kitchen::rules(&tx, id)?),
-                    history: changes(&tx, id)?,
-                },
-                cooks: load_all(&tx, id)?,
-            })
+            let kitchen = KitchenRecord {
+                name,
+                time_zone,
+                pantry: food::load(&tx, id)?,
+                removed: food::load_removed(&tx, id)?,
+                rules: Some(crate::kitchen::rules(&tx, id)?),
+                habits: Some(crate::kitchen::habits(&tx, id)?),
+                people: crate::kitchen::people(&tx, id, true)?,
+                history: changes(&tx, id)?,
+            };
+            let mut out = ExportWriter::begin(out, &kitchen, now)?;
+            let ids = all_ids(&tx, "SELECT id FROM cook WHERE kitchen_id = ?1 ORDER BY created_at, id", id)?;
+            each(&tx, id, &ids, |cook| out.cook(&cook))?;
+            out.end()?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// Writes the cooks that ended or were rated to `out` as comma-separated values, newest first, as they all stood
+    /// at one moment.
+    ///
+    /// # Errors
+    /// When the database fails, or `out` cannot be written.
+    pub async fn export_csv(
+        &self,
+        kitchen: &Kitchen,
+        out: impl Write + Send + 'static,
+    ) -> Result<(), StoreError> {
+        let zone = kitchen.zone.clone();
+        self.with(move |c, actor| {
+            let tx = c.transaction()?;
+            let finished = "SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = 'finished' ORDER BY created_at DESC, id DESC";
+            let ids = all_ids(&tx, finished, actor.kitchen)?;
+            let mut book = CsvWriter::begin(out, zone)?;
+            each(&tx, actor.kitchen, &ids, |cook| book.cook(&cook))?;
+            book.end()?;
+            Ok(())
         })
         .await
     }
@@ -97,17 +129,17 @@ impl InKitchen {
             tx.execute_batch("PRAGMA defer_foreign_keys = ON")?;
             let pantry_added = food::merge(&tx, actor, &export.kitchen.pantry, now)?;
             let mut done = Imported { pantry_added, left_out, ..Imported::default() };
-            let mut under_way = count(&tx, actor.kitchen, Standing::UnderWay)?;
+            let mut under_way = count(&tx, actor.kitchen, CookPhase::UnderWay)?;
             for cook in &export.cooks {
                 // One cook that cannot be taken leaves the others alone.
                 let part = tx.savepoint()?;
-                match bring(&part, actor, cook, import, &mut under_way)? {
+                match merge(&part, actor, cook, import, &mut under_way)? {
                     Ok(step) => {
                         part.commit()?;
                         match step {
-                            Step::Added => done.cooks_added += 1,
-                            Step::Extended => done.cooks_extended += 1,
-                            Step::Unchanged => done.cooks_unchanged += 1,
+                            Merged::Added => done.cooks_added += 1,
+                            Merged::Extended => done.cooks_extended += 1,
+                            Merged::Unchanged => done.cooks_unchanged += 1,
                         }
                     }
                     Err(reason) => done.left_out.push(LeftOut { what: format!("cook {}", cook.id), reason }),
@@ -136,22 +168,44 @@ impl InKitchen {
     }
 }
 
-enum Step {
+fn all_ids(c: &rusqlite::Connection, query: &str, kitchen: Uuid) -> Result<Vec<Uuid>, StoreError> {
+    let mut ids = c.prepare_cached(query)?;
+    Ok(ids.query_map([kitchen], |r| r.get(0))?.collect::<Result<_, _>>()?)
+}
+
+/// Loads one cook after another; those that cannot be read are named on the lists and hold back no other.
+fn each(
+    c: &rusqlite::Connection,
+    kitchen: Uuid,
+    ids: &[Uuid],
+    mut take: impl FnMut(CookRecord) -> io::Result<()>,
+) -> Result<(), StoreError> {
+    for id in ids {
+        match load(c, kitchen, *id) {
+            Ok(Some(cook)) => take(cook)?,
+            Ok(None) | Err(StoreError::Record(_)) => {}
+            Err(e) => return Err(e),
+        }
+    }
+    Ok(())
+}
+
+enum Merged {
     Added,
     Extended,
     Unchanged,
 }
 
 /// Brings one cook in; why not, where it cannot be.
-fn bring(
+fn merge(
     c: &rusqlite::Connection,
     actor: &Actor,
     cook: &CookRecord,
     import: Uuid,
     under_way: &mut usize,
-) -> Result<Result<Step, String>, StoreError> {
+) -> Result<Result<Merged, String>, StoreError> {
     if !exists(c, "cook", cook.id)? {
-        if Standing::of(&cook.state()) == Standing::UnderWay {
+        if CookPhase::of(&cook.state()) == CookPhase::UnderWay {
             if *under_way >= MOST_UNDER_WAY {
                 return Ok(Err(format!(
                     "{under_way} cooks are under way here, and more than {MOST_UNDER_WAY} cannot be: finish or remove some, then import again"
@@ -159,15 +213,15 @@ fn bring(
             }
             *under_way += 1;
         }
-        return Ok(written(insert(c, actor, cook, Some(import)))?.map(|_| Step::Added));
+        return Ok(written(insert(c, actor, cook, Some(import)))?.map(|_| Merged::Added));
     }
     let here = load(c, actor.kitchen, cook.id)?.ok_or(StoreError::NotFound)?;
     let new: Vec<_> =
         cook.events.iter().filter(|e| here.events.iter().all(|h| h.event.id != e.event.id)).collect();
     let state = here.state();
-    if Standing::of(&state) == Standing::UnderWay {
+    if CookPhase::of(&state) == CookPhase::UnderWay {
         return Ok(if new.is_empty() {
-            Ok(Step::Unchanged)
+            Ok(Merged::Unchanged)
         } else {
             Err("it is under way here, and an import never adds to that: its own events are what counts"
                 .into())
@@ -179,7 +233,7 @@ fn bring(
         return Ok(Err(refusal.to_string()));
     }
     Ok(written(insert(c, actor, cook, Some(import)))?
-        .map(|rows| if rows == 0 { Step::Unchanged } else { Step::Extended }))
+        .map(|rows| if rows == 0 { Merged::Unchanged } else { Merged::Extended }))
 }
 
 /// A clash of records is the file's fault, anything else the database's.

@@ -13,7 +13,7 @@ use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
 use crate::time::At;
-use crate::{Actor, InKitchen, Origin, StoreError, new_id, parse_json, standing, to_json};
+use crate::{Actor, InKitchen, Origin, StoreError, new_id, parse_json, phase, to_json};
 
 /// A plan about to be cooked.
 #[derive(Debug, Clone)]
@@ -31,13 +31,22 @@ pub struct NewCook {
     pub plan: Plan,
 }
 
+/// The bag and the piece that were at hand when something happened.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct AtHand {
+    /// The bag; the only one there is where it is left out.
+    pub bag: Option<Uuid>,
+    /// The piece; the only one there is where it is left out.
+    pub piece: Option<Uuid>,
+}
+
 /// Something that happened, about to be written down.
 #[derive(Debug, Clone)]
 pub struct NewEvent {
     /// Identifier, chosen by whoever taps: sent again, it is the same event.
     pub id: Uuid,
-    /// What it is about; where the cook has just one such, it may be left open.
-    pub subject: Option<Subject>,
+    /// What was at hand: by its kind, it is about the bag, the piece or the whole cook.
+    pub about: AtHand,
     /// When it happened, by the cook's word.
     pub happened_at: Timestamp,
     /// What.
@@ -77,7 +86,7 @@ impl InKitchen {
         judge: impl FnOnce(&CookRecord, &Event) -> Result<CookState, E> + Send + 'static,
     ) -> Result<Result<(), E>, StoreError> {
         self.writing(move |c, actor| {
-            let record = load(c, actor.kitchen, cook)?.ok_or(StoreError::NotFound)?;
+            let record = outline(c, actor.kitchen, cook)?.ok_or(StoreError::NotFound)?;
             if let Some(known) = record.events.iter().find(|e| e.event.id == event.id) {
                 if known.event.kind == event.kind {
                     return Ok(Ok(()));
@@ -90,13 +99,22 @@ impl InKitchen {
             if exists(c, "event", event.id)? {
                 return Err(StoreError::Conflict(format!("the event {} is another cook’s", event.id)));
             }
-            let subject = event.subject.or_else(|| record.only_subject(&event.kind));
+            let AtHand { bag, piece } = event.about;
+            let (bag, piece) = (bag.or_else(|| record.only_bag()), piece.or_else(|| record.only_piece()));
+            let subject = record.subject(&event.kind, bag, piece);
             let subject = subject.filter(|s| record.has(*s)).ok_or_else(|| {
                 StoreError::Conflict(format!(
                     "say which piece or bag of the cook {cook} was {}",
                     event.kind.id()
                 ))
             })?;
+            if let EventKind::Moved { bath } = event.kind {
+                let ours = "SELECT count(*) FROM bath WHERE id = ?1 AND kitchen_id = ?2";
+                let ours: i64 = c.query_row(ours, (bath, actor.kitchen), |r| r.get(0))?;
+                if ours == 0 {
+                    return Err(StoreError::Conflict(format!("there is no bath {bath} in this kitchen")));
+                }
+            }
             let event = Event {
                 id: event.id,
                 happened_at: event.happened_at,
@@ -109,7 +127,7 @@ impl InKitchen {
                 Err(refusal) => return Ok(Err(refusal)),
             };
             insert_event(c, actor.kitchen, cook, &EventRecord { subject, event }, None)?;
-            standing::keep(c, cook, &state)?;
+            phase::keep(c, cook, &state)?;
             Ok(Ok(()))
         })
         .await
@@ -228,7 +246,7 @@ pub(crate) fn insert(
         written += insert_event(c, k, cook.id, event, import)?;
     }
     let events: Vec<Event> = load_events(c, cook.id)?.into_iter().map(|e| e.event).collect();
-    standing::keep(c, cook.id, &CookState::of(&events))?;
+    phase::keep(c, cook.id, &CookState::of(&events))?;
     Ok(written)
 }
 
@@ -250,11 +268,26 @@ fn insert_plan(c: &Connection, kitchen: Uuid, piece: Uuid, plan: &PlanRecord) ->
     )?)
 }
 
+/// Whether a piece of a cook that is under way here lies in a bath, or was moved into it.
+fn in_use(c: &Connection, kitchen: Uuid, bath: Uuid) -> Result<bool, StoreError> {
+    // From the few cooks under way: a long book costs no more than a short one.
+    let lies = "WITH under_way AS MATERIALIZED
+                    (SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = 'under-way')
+                SELECT EXISTS (SELECT 1 FROM under_way CROSS JOIN bag ON cook_id = under_way.id WHERE bath_id = ?2)
+                    OR EXISTS (SELECT 1 FROM under_way CROSS JOIN event ON cook_id = under_way.id
+                               WHERE body ->> 'kind' = 'moved' AND body ->> 'bath' = ?3)";
+    Ok(c.query_row(lies, (kitchen, bath, bath.to_string()), |r| r.get(0))?)
+}
+
 fn insert_bath(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result<usize, StoreError> {
     let mut written = c.execute(
         "INSERT INTO bath (id, kitchen_id, name, began_at) VALUES (?1, ?2, ?3, ?4) ON CONFLICT (id) DO NOTHING",
         (bath.id, kitchen, &bath.name, At(bath.began_at)),
     )?;
+    // Nothing that comes with another cook is said of the water a piece lies in here.
+    if written == 0 && in_use(c, kitchen, bath.id)? {
+        return Ok(0);
+    }
     for s in &bath.settings {
         written += c.execute(
             "INSERT INTO bath_setting (id, kitchen_id, bath_id, at, celsius, by) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT (id) DO NOTHING",
@@ -303,39 +336,45 @@ fn insert_event(
 }
 
 pub(crate) fn load(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
+    load_so_far(c, kitchen, id, Detail::Whole)
+}
+
+/// A cook without its plans and readings: what is in it, and what happened. Enough to judge an event by, and the same
+/// small work while others wait to write, whatever was read meanwhile.
+fn outline(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
+    load_so_far(c, kitchen, id, Detail::Outline)
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Detail {
+    Outline,
+    Whole,
+}
+
+fn load_so_far(
+    c: &Connection,
+    kitchen: Uuid,
+    id: Uuid,
+    detail: Detail,
+) -> Result<Option<CookRecord>, StoreError> {
     let mut head =
         c.prepare_cached("SELECT title, created_at FROM cook WHERE id = ?1 AND kitchen_id = ?2")?;
     let head: Option<(String, At)> =
         head.query_row((id, kitchen), |r| Ok((r.get(0)?, r.get(1)?))).optional()?;
     let Some((title, created_at)) = head else { return Ok(None) };
-    let bags = load_bags(c, id)?;
+    let (bags, events) = (load_bags(c, id)?, load_events(c, id)?);
     Ok(Some(CookRecord {
         id,
         created_at: created_at.0,
         title,
-        pieces: load_pieces(c, id)?,
-        baths: load_baths(c, &bags)?,
+        pieces: load_pieces(c, id, detail)?,
+        baths: load_baths(c, &bags, &events, detail)?,
         bags,
-        events: load_events(c, id)?,
+        events,
     }))
 }
 
-pub(crate) fn load_all(c: &Connection, kitchen: Uuid) -> Result<Vec<CookRecord>, StoreError> {
-    let mut ids = c.prepare_cached("SELECT id FROM cook WHERE kitchen_id = ?1 ORDER BY created_at, id")?;
-    let ids: Vec<Uuid> = ids.query_map([kitchen], |r| r.get(0))?.collect::<Result<_, _>>()?;
-    let mut cooks = Vec::with_capacity(ids.len());
-    for id in ids {
-        match load(c, kitchen, id) {
-            Ok(found) => cooks.extend(found),
-            // Named on the lists; the others are not kept back for it.
-            Err(StoreError::Record(_)) => {}
-            Err(e) => return Err(e),
-        }
-    }
-    Ok(cooks)
-}
-
-fn load_pieces(c: &Connection, cook: Uuid) -> Result<Vec<PieceRecord>, StoreError> {
+fn load_pieces(c: &Connection, cook: Uuid, detail: Detail) -> Result<Vec<PieceRecord>, StoreError> {
     let mut pieces =
         c.prepare_cached("SELECT id, position, created_at FROM piece WHERE cook_id = ?1 ORDER BY position")?;
     let rows: Vec<(Uuid, u32, At)> =
@@ -345,6 +384,10 @@ fn load_pieces(c: &Connection, cook: Uuid) -> Result<Vec<PieceRecord>, StoreErro
     )?;
     let mut all = Vec::with_capacity(rows.len());
     for (id, position, created_at) in rows {
+        if detail == Detail::Outline {
+            all.push(PieceRecord { id, position, created_at: created_at.0, plans: Vec::new() });
+            continue;
+        }
         type Row = (Uuid, At, [String; 5]);
         let rows: Vec<Row> = plans
             .query_map([id], |r| {
@@ -383,9 +426,23 @@ fn load_bags(c: &Connection, cook: Uuid) -> Result<Vec<BagRecord>, StoreError> {
         .collect()
 }
 
-fn load_baths(c: &Connection, bags: &[BagRecord]) -> Result<Vec<BathRecord>, StoreError> {
-    let mut ids: Vec<Uuid> = bags.iter().map(|b| b.bath).collect();
-    ids.dedup();
+/// The baths a cook's bags went into, at the drop or later.
+fn load_baths(
+    c: &Connection,
+    bags: &[BagRecord],
+    events: &[EventRecord],
+    detail: Detail,
+) -> Result<Vec<BathRecord>, StoreError> {
+    let moved = events.iter().filter_map(|e| match e.event.kind {
+        EventKind::Moved { bath } => Some(bath),
+        _ => None,
+    });
+    let mut ids: Vec<Uuid> = Vec::new();
+    for id in bags.iter().map(|b| b.bath).chain(moved) {
+        if !ids.contains(&id) {
+            ids.push(id);
+        }
+    }
     let mut bath = c.prepare_cached("SELECT name, began_at FROM bath WHERE id = ?1")?;
     let mut settings =
         c.prepare_cached("SELECT id, at, celsius, by FROM bath_setting WHERE bath_id = ?1 ORDER BY at, seq")?;
@@ -396,6 +453,10 @@ fn load_baths(c: &Connection, bags: &[BagRecord]) -> Result<Vec<BathRecord>, Sto
     ids.into_iter()
         .map(|id| {
             let (name, began_at): (String, At) = bath.query_row([id], |r| Ok((r.get(0)?, r.get(1)?)))?;
+            if detail == Detail::Outline {
+                let (settings, instruments) = (Vec::new(), Vec::new());
+                return Ok(BathRecord { id, name, began_at: began_at.0, settings, instruments });
+            }
             let settings = settings
                 .query_map([id], |r| {
                     let at: At = r.get(1)?;

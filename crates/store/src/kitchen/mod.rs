@@ -1,7 +1,7 @@
-//! The kitchen: its name, its time zone, what it has settled. One for now.
+//! The kitchen: its name, its time zone, what it has settled, how it likes to work, who works there.
 
 use hold_steady_core::book::Change;
-use hold_steady_core::plan::KitchenRules;
+use hold_steady_core::plan::{Habits, KitchenRules, MOST_PEOPLE, Person};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use rusqlite::{Connection, OptionalExtension};
@@ -22,6 +22,8 @@ pub struct Kitchen {
     pub zone: TimeZone,
     /// What it has settled for all its plans.
     pub rules: KitchenRules,
+    /// How it likes to work.
+    pub habits: Habits,
 }
 
 /// What a kitchen has settled.
@@ -31,7 +33,117 @@ pub(crate) fn rules(c: &Connection, kitchen: Uuid) -> Result<KitchenRules, Store
     parse_json(&text.ok_or(StoreError::NotFound)?, "rules")
 }
 
+/// Whether the kitchen that was written to is there.
+const fn there(written: usize) -> Result<(), StoreError> {
+    if written == 0 { Err(StoreError::NotFound) } else { Ok(()) }
+}
+
+/// How a kitchen likes to work.
+pub(crate) fn habits(c: &Connection, kitchen: Uuid) -> Result<Habits, StoreError> {
+    let text: Option<String> =
+        c.query_row("SELECT habits FROM kitchen WHERE id = ?1", [kitchen], |r| r.get(0)).optional()?;
+    parse_json(&text.ok_or(StoreError::NotFound)?, "habits")
+}
+
+/// Who works in a kitchen, in the order they came; those who left too, where asked.
+pub(crate) fn people(c: &Connection, kitchen: Uuid, left_too: bool) -> Result<Vec<Person>, StoreError> {
+    let mut rows = c.prepare_cached(
+        "SELECT id, name, initials FROM person WHERE kitchen_id = ?1 AND (left_at IS NULL OR ?2) ORDER BY created_at, id",
+    )?;
+    let person = |r: &rusqlite::Row<'_>| Ok(Person { id: r.get(0)?, name: r.get(1)?, initials: r.get(2)? });
+    Ok(rows.query_map((kitchen, left_too), person)?.collect::<Result<_, _>>()?)
+}
+
 impl InKitchen {
+    /// Gives the kitchen another name or time zone.
+    ///
+    /// # Errors
+    /// When the kitchen is not there or the database fails.
+    pub async fn rename(&self, name: String, zone: &TimeZone, now: Timestamp) -> Result<(), StoreError> {
+        let time_zone = zone.iana_name().unwrap_or("UTC").to_owned();
+        self.writing(move |c, actor| {
+            let written = c.execute(
+                "UPDATE kitchen SET name = ?2, time_zone = ?3 WHERE id = ?1",
+                (actor.kitchen, &name, &time_zone),
+            )?;
+            there(written)?;
+            changed(c, actor, &Change::Named { name, time_zone }, now)
+        })
+        .await
+    }
+
+    /// Writes down how a kitchen likes to work.
+    ///
+    /// # Errors
+    /// When the kitchen is not there or the database fails.
+    pub async fn keep_habits(&self, habits: Habits, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            let text = to_json(&habits, "habits")?;
+            let written = c.execute("UPDATE kitchen SET habits = ?2 WHERE id = ?1", (actor.kitchen, text))?;
+            there(written)?;
+            changed(c, actor, &Change::Habits { habits }, now)
+        })
+        .await
+    }
+
+    /// Who works here now.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn people(&self) -> Result<Vec<Person>, StoreError> {
+        self.with(|c, actor| people(c, actor.kitchen, false)).await
+    }
+
+    /// Writes down somebody who works here, or their new name. Sent twice, they are there once.
+    ///
+    /// # Errors
+    /// When there are too many, the name is taken by somebody else, or the database fails.
+    pub async fn keep_person(&self, person: Person, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            let here = people(c, actor.kitchen, false)?;
+            if here.contains(&person) {
+                return Ok(());
+            }
+            if here.iter().any(|p| p.id != person.id && p.name == person.name) {
+                let text = format!("“{}” is here already. Give a name that tells the two apart.", person.name);
+                return Err(StoreError::Conflict(text));
+            }
+            if here.len() >= MOST_PEOPLE {
+                return Err(StoreError::Conflict(format!("There are {MOST_PEOPLE} people here, the most there can be.")));
+            }
+            c.execute(
+                "INSERT INTO person (id, kitchen_id, name, initials, created_at) VALUES (?1, ?2, ?3, ?4, ?5)
+                 ON CONFLICT (id) DO UPDATE SET name = excluded.name, initials = excluded.initials, left_at = NULL
+                 WHERE kitchen_id = excluded.kitchen_id",
+                (person.id, actor.kitchen, &person.name, &person.initials, At(now)),
+            )?;
+            changed(c, actor, &Change::PersonKept { person }, now)
+        })
+        .await
+    }
+
+    /// Somebody left, or came back. What they did keeps their name.
+    ///
+    /// # Errors
+    /// When they are not known here or the database fails.
+    pub async fn let_go(&self, id: Uuid, left: bool, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            let at = left.then_some(At(now));
+            let written = c.execute(
+                "UPDATE person SET left_at = ?3 WHERE id = ?1 AND kitchen_id = ?2 AND (left_at IS NULL) = ?4",
+                (id, actor.kitchen, at, left),
+            )?;
+            let known = "SELECT count(*) FROM person WHERE id = ?1 AND kitchen_id = ?2";
+            let known: i64 = c.query_row(known, (id, actor.kitchen), |r| r.get(0))?;
+            match (known, written) {
+                (0, _) => Err(StoreError::NotFound),
+                (_, 0) => Ok(()),
+                _ => changed(c, actor, &Change::PersonLeft { id, left }, now),
+            }
+        })
+        .await
+    }
+
     /// Writes down what a kitchen has settled.
     ///
     /// # Errors
@@ -40,9 +152,7 @@ impl InKitchen {
         self.writing(move |c, actor| {
             let text = to_json(&rules, "rules")?;
             let written = c.execute("UPDATE kitchen SET rules = ?2 WHERE id = ?1", (actor.kitchen, text))?;
-            if written == 0 {
-                return Err(StoreError::NotFound);
-            }
+            there(written)?;
             changed(c, actor, &Change::Settled { rules }, now)
         })
         .await
@@ -63,11 +173,11 @@ impl Store {
         self.with(move |c| {
             let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
             let zone_name = zone.and_then(|z| z.iana_name().map(str::to_owned));
-            let find = "SELECT id, name, time_zone, rules FROM kitchen ORDER BY created_at LIMIT 1";
+            let find = "SELECT id, name, time_zone, rules, habits FROM kitchen ORDER BY created_at LIMIT 1";
             let read = |tx: &Connection| {
-                tx.query_row(find, [], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?))).optional()
+                tx.query_row(find, [], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?))).optional()
             };
-            let before: Option<(Uuid, String, String, String)> = read(&tx)?;
+            let before: Option<(Uuid, String, String, String, String)> = read(&tx)?;
             match &before {
                 None => {
                     let rules = to_json(&KitchenRules::default(), "rules")?;
@@ -96,13 +206,14 @@ impl Store {
                 changed(&tx, &actor, &named, now)?;
             }
             tx.commit()?;
-            let (id, name, zone, rules) = after;
+            let (id, name, zone, rules, habits) = after;
             Ok(Kitchen {
                 id,
                 name,
                 zone: TimeZone::get(&zone)
                     .map_err(|e| StoreError::Record(format!("time zone “{zone}”: {e}")))?,
                 rules: parse_json(&rules, "rules")?,
+                habits: parse_json(&habits, "habits")?,
             })
         })
         .await

@@ -1,46 +1,82 @@
 //! Styles, scripts and fonts, shipped inside the binary.
 
+use std::sync::LazyLock;
+
 use actix_web::http::header;
-use actix_web::{HttpRequest, HttpResponse, web};
-use rust_embed::RustEmbed;
+use actix_web::{HttpResponse, web};
+use rust_embed::{EmbeddedFile, RustEmbed};
+use sha2::{Digest, Sha256};
 
 use super::error::PageError;
 
+/// Fonts, pictures and what others wrote.
 #[derive(RustEmbed)]
 #[folder = "assets/"]
 struct Assets;
 
+/// The scripts, each a module in the folder of the pages it is for.
+#[derive(RustEmbed)]
+#[folder = "src/"]
+#[include = "*/*.js"]
+struct Scripts;
+
+/// The styles, each in the folder of the pages it is for, in the order in which later ones overrule earlier ones.
+const STYLES: &str = concat!(
+    include_str!("../app/base.css"),
+    include_str!("../plan/sentence.css"),
+    include_str!("../drawing/scale.css"),
+    include_str!("../plan/tender.css"),
+    include_str!("../drawing/map.css"),
+    include_str!("../plan/answer.css"),
+    include_str!("../drawing/ribbon.css"),
+    include_str!("../drawing/slice.css"),
+    include_str!("../cook/cook.css"),
+    include_str!("../book/book.css"),
+    include_str!("../evidence/know.css"),
+    include_str!("../food/food.css"),
+    include_str!("../kitchen/kitchen.css"),
+    include_str!("../plan/prep.css"),
+    include_str!("../cook/steps.css"),
+    include_str!("../cook/print.css"),
+    include_str!("../app/narrow.css")
+);
+
+fn find(name: &str) -> Option<EmbeddedFile> {
+    if name.ends_with(".js") { Assets::get(name).or_else(|| Scripts::get(name)) } else { Assets::get(name) }
+}
+
 /// A short mark of the shipped files' contents, so that browsers keep them until they change.
 pub fn version() -> &'static str {
-    use std::sync::LazyLock;
     static VERSION: LazyLock<String> = LazyLock::new(|| {
-        let mut mark: u64 = 0xcbf2_9ce4_8422_2325;
-        for name in Assets::iter() {
-            let Some(file) = Assets::get(&name) else { continue };
-            for byte in file.metadata.sha256_hash() {
-                mark = (mark ^ u64::from(byte)).wrapping_mul(0x0100_0000_01b3);
-            }
+        let mut mark = Sha256::new();
+        for name in Assets::iter().chain(Scripts::iter()) {
+            mark.update(find(&name).map_or([0; 32], |file| file.metadata.sha256_hash()));
         }
-        format!("{mark:016x}")
+        mark.update(STYLES);
+        mark.finalize().iter().take(8).map(|b| format!("{b:02x}")).collect()
     });
     &VERSION
 }
 
-pub async fn file(request: HttpRequest, path: web::Path<String>) -> Result<HttpResponse, PageError> {
-    serve(&request, &path)
+pub async fn file(path: web::Path<String>) -> Result<HttpResponse, PageError> {
+    serve(&path)
 }
 
-pub async fn favicon(request: HttpRequest) -> Result<HttpResponse, PageError> {
-    serve(&request, "mark.svg")
+pub async fn favicon() -> Result<HttpResponse, PageError> {
+    serve("mark.svg")
 }
 
-fn serve(request: &HttpRequest, name: &str) -> Result<HttpResponse, PageError> {
-    let file = Assets::get(name).ok_or(PageError::NoSuchPage)?;
-    // Files named with the current mark never change under that name.
-    let named = request.query_string() == format!("v={}", version());
-    let keep = if named { "public, max-age=31536000, immutable" } else { "no-cache" };
-    Ok(HttpResponse::Ok()
-        .content_type(file.metadata.mimetype())
-        .insert_header((header::CACHE_CONTROL, keep))
-        .body(file.data.into_owned()))
+/// A file by its name, or by the current mark and its name: under that name it never changes, and what it asks for
+/// beside itself is asked for under the mark too.
+fn serve(path: &str) -> Result<HttpResponse, PageError> {
+    let marked = path.strip_prefix(version()).and_then(|rest| rest.strip_prefix('/'));
+    let name = marked.unwrap_or(path);
+    let keep = if marked.is_some() { "public, max-age=31536000, immutable" } else { "no-cache" };
+    let mut answer = HttpResponse::Ok();
+    answer.insert_header((header::CACHE_CONTROL, keep));
+    if name == "hold-steady.css" {
+        return Ok(answer.content_type("text/css; charset=utf-8").body(STYLES));
+    }
+    let file = find(name).ok_or(PageError::NoSuchPage)?;
+    Ok(answer.content_type(file.metadata.mimetype()).body(file.data.into_owned()))
 }

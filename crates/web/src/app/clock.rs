@@ -3,9 +3,9 @@
 use std::sync::{Mutex, PoisonError};
 use std::time::Instant;
 
-use hold_steady_core::book::{CookRecord, Subject};
+use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::EventKind;
-use hold_steady_store::{Beat, NewEvent, Role, Standing, StoreError, new_id};
+use hold_steady_store::{AtHand, Beat, CookPhase, NewEvent, Role, StoreError, new_id};
 use jiff::{SignedDuration, Timestamp};
 
 use super::AppState;
@@ -121,10 +121,10 @@ impl AppState {
         let now = self.clock.now();
         let Some(by_s) = self.watch.step_s(now, self.clock.steady_s()) else { return Ok(now) };
         tracing::warn!(by_s, "the clock of this machine was set");
-        let (cooks, _, _) = self.here().cooks_that(Standing::UnderWay, (0, usize::MAX)).await?;
+        let (cooks, _, _) = self.here().cooks_that(CookPhase::UnderWay, (0, usize::MAX)).await?;
         for cook in cooks {
             let kind = EventKind::ClockSet { by_s };
-            let event = NewEvent { id: new_id(now), subject: Some(Subject::Cook), happened_at: now, kind };
+            let event = NewEvent { id: new_id(now), about: AtHand::default(), happened_at: now, kind };
             let clock = self.as_who("clock", Role::Program);
             let told = clock.add_event(cook.id, event, now, CookRecord::with).await?;
             if let Err(refusal) = told {

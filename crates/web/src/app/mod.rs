@@ -8,31 +8,33 @@ mod files;
 mod guard;
 mod log;
 mod page;
+mod people;
 mod units;
+mod words;
 mod work;
 
 pub use assets::version as asset_version;
 pub use body::body;
 pub use clock::{Clock, ClockWatch};
 pub use error::{PageError, no_such_page};
-pub use files::{attachment, json_file, uploaded_text};
+pub use files::{attachment, json_file, streamed, uploaded_text};
 pub use guard::{authority, guard, headers, scheme};
 pub use log::log;
 pub use page::{
     Lately, Place, Shell, clock_time, day_and_time, html, html_for, near_time, running, see_other,
 };
+pub use people::{this_device, used_by};
 pub use units::reader_units;
-pub use work::{Desk, bounded, compute, keep_line};
+pub use work::{Desk, bounded, compute, keep_line, place};
 
 use std::collections::BTreeSet;
 use std::net::IpAddr;
-use std::sync::{PoisonError, RwLock};
+use std::sync::{Arc, PoisonError, RwLock};
 
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
-use hold_steady_core::plan::KitchenRules;
-use hold_steady_core::safety::minutes;
-use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store};
+use hold_steady_core::words::minutes;
+use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store, StoreError};
 
 /// Largest form taken, bytes.
 const FORM_LIMIT: usize = 64 * 1024;
@@ -45,10 +47,8 @@ pub const IMPORT_LIMIT: usize = 32 * 1024 * 1024;
 pub struct AppState {
     /// What is remembered.
     pub store: Store,
-    /// The kitchen, as it was when the server started; what it settles since is in [`Self::rules`].
-    pub kitchen: Kitchen,
-    /// What the kitchen has settled for all its plans.
-    pub rules: RwLock<KitchenRules>,
+    /// The kitchen, as it is now.
+    pub kitchen: RwLock<Arc<Kitchen>>,
     /// The time.
     pub clock: Clock,
     /// Whether it was set by somebody.
@@ -66,24 +66,33 @@ pub struct AppState {
 }
 
 impl AppState {
-    /// The kitchen's records, as somebody at the pages reaches them. By whom is not known: there are no logins yet.
+    /// The kitchen's records, as somebody at the pages reaches them.
     pub fn here(&self) -> InKitchen {
         self.as_who("kitchen", Role::Cook)
     }
 
+    /// The same, in the name of whoever this device says it is used by. Nobody proves it: there are no logins yet.
+    pub async fn here_for(&self, request: &HttpRequest) -> Result<InKitchen, StoreError> {
+        let here = self.here();
+        let Some(id) = people::this_device(request) else { return Ok(here) };
+        let person = here.people().await?.into_iter().find(|p| p.id == id);
+        Ok(person.map_or(here, |p| self.as_who(&p.name, Role::Cook)))
+    }
+
     /// The same, for somebody else.
     pub fn as_who(&self, person: &str, role: Role) -> InKitchen {
-        self.store.in_kitchen(Actor { kitchen: self.kitchen.id, person: person.into(), role })
+        self.store.in_kitchen(Actor { kitchen: self.kitchen().id, person: person.into(), role })
     }
 
-    /// What the kitchen has settled, as it is now.
-    pub fn rules(&self) -> KitchenRules {
-        self.rules.read().unwrap_or_else(PoisonError::into_inner).clone()
+    /// The kitchen, as it is now.
+    pub fn kitchen(&self) -> Arc<Kitchen> {
+        self.kitchen.read().unwrap_or_else(PoisonError::into_inner).clone()
     }
 
-    /// What the kitchen settles from now on.
-    pub fn settle(&self, rules: KitchenRules) {
-        *self.rules.write().unwrap_or_else(PoisonError::into_inner) = rules;
+    /// The kitchen from now on.
+    pub fn settle(&self, change: impl FnOnce(&mut Kitchen)) {
+        let mut kitchen = self.kitchen.write().unwrap_or_else(PoisonError::into_inner);
+        change(Arc::make_mut(&mut kitchen));
     }
 }
 

@@ -6,7 +6,8 @@ use askama::Template;
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{Live, live};
 use hold_steady_core::units::Units;
-use hold_steady_store::{Standing, Unreadable};
+use hold_steady_core::words;
+use hold_steady_store::{CookPhase, Unreadable};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use std::collections::HashMap;
@@ -58,6 +59,8 @@ pub struct Shell {
     pub units: Units,
     /// Mark of the shipped files.
     pub version: &'static str,
+    /// What the scripts say.
+    pub words: &'static str,
     /// The next step, when something is under way.
     pub next: Option<NextStep>,
     /// The time now, milliseconds.
@@ -77,7 +80,7 @@ impl Shell {
         place: Place,
         title: impl Into<String>,
     ) -> Result<Self, PageError> {
-        let (running, _) = running(state, reader_units(request), state.clock.now()).await?;
+        let (running, _) = running(state, state.clock.now()).await?;
         Ok(Self::over(state, request, (place, title.into()), &running))
     }
 
@@ -92,35 +95,22 @@ impl Shell {
         Self {
             title,
             place,
-            kitchen: state.kitchen.name.clone(),
+            kitchen: state.kitchen().name.clone(),
             units: reader_units(request),
             version: assets::version(),
-            next: running.first().map(|r| NextStep::of(r, now, &state.kitchen.zone)),
+            words: super::words::words(),
+            next: running.first().map(|r| NextStep::of(r, reader_units(request), now, &state.kitchen().zone)),
             now_ms: now.as_millisecond(),
             rate: state.clock.rate(),
-            zone: state.kitchen.zone.iana_name().unwrap_or_default().to_owned(),
+            zone: state.kitchen().zone.iana_name().unwrap_or_default().to_owned(),
             demo: state.demo,
         }
     }
 
-    /// Code of the same units with the other temperature scale.
-    pub fn other_temperature(&self) -> &'static str {
-        match self.units.code() {
-            "c-mm" => "f-mm",
-            "c-in" => "f-in",
-            "f-mm" => "c-mm",
-            _ => "c-in",
-        }
-    }
-
-    /// Code of the same units with the other length scale.
-    pub fn other_length(&self) -> &'static str {
-        match self.units.code() {
-            "c-mm" => "c-in",
-            "c-in" => "c-mm",
-            "f-mm" => "f-in",
-            _ => "f-mm",
-        }
+    /// Code of the other units: °F and inches go together, °C and millimetres too. From a kitchen that mixes them the
+    /// switch leads to the metric ones first.
+    pub fn other_units(&self) -> &'static str {
+        if self.units.code() == "c-mm" { "f-in" } else { "c-mm" }
     }
 
     pub fn celsius(&self) -> bool {
@@ -140,20 +130,16 @@ pub struct Running {
 
 /// The cooks that are under way, the one with the next step first, and those that cannot be shown: one that
 /// cannot takes no other with it.
-pub async fn running(
-    state: &AppState,
-    units: Units,
-    now: Timestamp,
-) -> Result<(Vec<Running>, Vec<Unreadable>), PageError> {
+pub async fn running(state: &AppState, now: Timestamp) -> Result<(Vec<Running>, Vec<Unreadable>), PageError> {
     let under_way = (0, usize::MAX);
-    let (records, _, mut unreadable) = state.here().cooks_that(Standing::UnderWay, under_way).await?;
+    let (records, _, mut unreadable) = state.here().cooks_that(CookPhase::UnderWay, under_way).await?;
     let mut all = Vec::new();
     // All of them together cost no more than one question may.
     let computed = bounded(|| {
         records
             .into_iter()
             .map(|record| {
-                let live = state.lately.of(&record, units, now, || stands_now(&record, units, now));
+                let live = state.lately.of(&record, now, || stands_now(&record, now));
                 (record, live)
             })
             .collect::<Vec<_>>()
@@ -178,7 +164,6 @@ pub struct Lately(Mutex<HashMap<Uuid, Stood>>);
 struct Stood {
     /// What it was worked out from: one more event, and it is worked out again.
     events: usize,
-    units: Units,
     at: Timestamp,
     live: Live,
 }
@@ -190,14 +175,12 @@ impl Lately {
     fn of(
         &self,
         record: &CookRecord,
-        units: Units,
         now: Timestamp,
         compute: impl FnOnce() -> Result<Live, PageError>,
     ) -> Result<Live, PageError> {
         let events = record.events.len();
-        let known = |s: &&Stood| {
-            s.events == events && s.units == units && now.duration_since(s.at).as_secs_f64().abs() < LATELY_S
-        };
+        let known =
+            |s: &&Stood| s.events == events && now.duration_since(s.at).as_secs_f64().abs() < LATELY_S;
         let lately = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(stood) = lately().get(&record.id).filter(known) {
             return Ok(stood.live.clone());
@@ -206,21 +189,22 @@ impl Lately {
         let mut all = lately();
         // What ended is of no use any more.
         all.retain(|_, s| now.duration_since(s.at).as_secs_f64().abs() < LATELY_S);
-        all.insert(record.id, Stood { events, units, at: now, live: live.clone() });
+        all.insert(record.id, Stood { events, at: now, live: live.clone() });
         Ok(live)
     }
 }
 
-fn stands_now(record: &CookRecord, units: Units, now: Timestamp) -> Result<Live, PageError> {
+fn stands_now(record: &CookRecord, now: Timestamp) -> Result<Live, PageError> {
     let plan_record = record.plan_record().ok_or(PageError::NoSuchCook)?;
     let plan = plan_record.plan()?;
-    Ok(live(&plan_record.request, &plan, &record.state(), &record.water(), now, units)?)
+    let stands = record.state();
+    Ok(live(&plan_record.request, &plan, &stands, &record.water(&stands), now)?)
 }
 
 impl NextStep {
-    fn of(running: &Running, now: Timestamp, zone: &TimeZone) -> Self {
+    fn of(running: &Running, units: Units, now: Timestamp, zone: &TimeZone) -> Self {
         Self {
-            what: running.live.next.clone(),
+            what: words::next(&running.live.next, units).0,
             title: running.record.title.clone(),
             href: format!("/cook/{}", running.record.id),
             at: running.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),

@@ -6,13 +6,15 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::units::Units;
 use serde::Deserialize;
 
-use super::header_text;
+use super::{AppState, header_text};
 
 const COOKIE: &str = "units";
 
-/// The units this reader last chose.
+/// The units this reader last chose; the kitchen's own until then.
 pub fn reader_units(request: &HttpRequest) -> Units {
-    request.cookie(COOKIE).and_then(|c| Units::from_code(c.value())).unwrap_or_default()
+    let chosen = request.cookie(COOKIE).and_then(|c| Units::from_code(c.value()));
+    let usual = || request.app_data::<web::Data<AppState>>().map(|s| s.kitchen().habits.units);
+    chosen.or_else(usual).unwrap_or_default()
 }
 
 #[derive(Deserialize)]

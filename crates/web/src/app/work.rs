@@ -10,7 +10,7 @@ use actix_web::dev::Extensions;
 use actix_web::{HttpRequest, web};
 use hold_steady_core::calc::MOST_EFFORT;
 use hold_steady_core::heat::Effort;
-use tokio::sync::Semaphore;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
 use super::{AppState, PageError};
 
@@ -58,6 +58,15 @@ fn is_gone(request: &HttpRequest) -> bool {
     }
 }
 
+/// A place to compute at, for as long as it is held.
+///
+/// # Errors
+/// When all stay taken.
+pub async fn place(state: &AppState) -> Result<OwnedSemaphorePermit, PageError> {
+    let turn = state.desk.0.clone().acquire_owned();
+    tokio::time::timeout(PATIENCE, turn).await.ok().and_then(Result::ok).ok_or(PageError::Busy)
+}
+
 /// Computes away from the threads that serve, with the most one question may cost.
 ///
 /// # Errors
@@ -67,9 +76,7 @@ pub async fn compute<T: Send + 'static>(
     request: &HttpRequest,
     work: impl FnOnce() -> T + Send + 'static,
 ) -> Result<T, PageError> {
-    let turn = state.desk.0.clone().acquire_owned();
-    let place =
-        tokio::time::timeout(PATIENCE, turn).await.ok().and_then(Result::ok).ok_or(PageError::Busy)?;
+    let place = place(state).await?;
     let effort = Effort::of(MOST_EFFORT);
     let mine = effort.clone();
     let mut computing = Box::pin(web::block(move || {

@@ -5,9 +5,8 @@ mod view;
 use actix_multipart::Multipart;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::book::{BookEntry, LeftOut, csv, read_export};
-use hold_steady_core::units::Units;
-use hold_steady_store::{Standing, Unreadable};
+use hold_steady_core::book::{BookEntry, LeftOut, read_export};
+use hold_steady_store::{CookPhase, Unreadable};
 use serde::Deserialize;
 
 use crate::app::{self, AppState, PageError, Place, Shell, bounded, html_for, reader_units};
@@ -28,20 +27,20 @@ struct BookPage {
     entries: Vec<EntryView>,
     page: usize,
     pages: usize,
-    said: Said,
+    said: Remarks,
     unreadable: Vec<Unreadable>,
 }
 
 /// What the page says besides.
 #[derive(Default)]
-struct Said {
+struct Remarks {
     notice: Option<String>,
     problem: Option<String>,
     left_out: Vec<LeftOut>,
 }
 
 #[derive(Deserialize, Default)]
-struct Turn {
+struct PageTurn {
     page: Option<usize>,
 }
 
@@ -51,20 +50,20 @@ const PER_PAGE: usize = 24;
 async fn page(
     state: web::Data<AppState>,
     request: HttpRequest,
-    turn: web::Query<Turn>,
+    turn: web::Query<PageTurn>,
 ) -> Result<HttpResponse, PageError> {
-    show(&state, &request, turn.page.unwrap_or(1), Said::default()).await
+    show(&state, &request, turn.page.unwrap_or(1), Remarks::default()).await
 }
 
 async fn show(
     state: &AppState,
     request: &HttpRequest,
     page: usize,
-    said: Said,
+    said: Remarks,
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(request);
     let at = |page: usize| ((page.max(1) - 1).saturating_mul(PER_PAGE), PER_PAGE);
-    let finished = async |page| state.here().cooks_that(Standing::Finished, at(page)).await;
+    let finished = async |page| state.here().cooks_that(CookPhase::Finished, at(page)).await;
     let (mut cooks, all, mut unreadable) = finished(page).await?;
     let pages = all.div_ceil(PER_PAGE).max(1);
     if page > pages {
@@ -74,8 +73,8 @@ async fn show(
     let mut entries = Vec::new();
     bounded(|| {
         for cook in &cooks {
-            match BookEntry::of(cook, units) {
-                Ok(Some(entry)) => entries.push(EntryView::new(cook, &entry, &state.kitchen.zone, units)),
+            match BookEntry::of(cook) {
+                Ok(Some(entry)) => entries.push(EntryView::new(cook, &entry, &state.kitchen().zone, units)),
                 Ok(None) => {}
                 Err(e) => unreadable.push(Unreadable { id: cook.id.to_string(), reason: e.to_string() }),
             }
@@ -86,24 +85,21 @@ async fn show(
     html_for(&BookPage { shell, entries, page, pages, said, unreadable }, refused)
 }
 
-async fn export_json(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
-    let export = state.here().export(&state.kitchen, state.clock.now()).await?;
-    app::json_file("hold-steady-book.json", &export)
+async fn export_json(state: web::Data<AppState>) -> HttpResponse {
+    let (here, now) = (state.here(), state.clock.now());
+    app::streamed("hold-steady-book.json", "application/json", move |out| async move {
+        here.export(&state.kitchen(), now, out).await
+    })
 }
 
 async fn export_csv(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
-    let everything = (0, usize::MAX);
-    let (cooks, _, _) = state.here().cooks_that(Standing::Finished, everything).await?;
-    // Each line is one question of its own: a long book is no reason to leave one out.
-    let entries = web::block(move || {
-        let entry = |c| bounded(|| BookEntry::of(c, Units::default()));
-        cooks.iter().filter_map(|c| entry(c).ok().flatten()).collect::<Vec<_>>()
-    })
-    .await
-    .map_err(|_| PageError::Interrupted)?;
-    let text = csv(&entries, &state.kitchen.zone)
-        .map_err(|e| PageError::Request(format!("the book cannot be written: {e}")))?;
-    Ok(app::attachment("hold-steady-book.csv", "text/csv; charset=utf-8", text))
+    // Every line is computed: it takes one of the places there are for that.
+    let place = app::place(&state).await?;
+    let here = state.here();
+    Ok(app::streamed("hold-steady-book.csv", "text/csv; charset=utf-8", move |out| async move {
+        let _place = place;
+        here.export_csv(&state.kitchen(), out).await
+    }))
 }
 
 async fn import(
@@ -122,10 +118,14 @@ async fn import(
         };
     let said = match read {
         Ok(incoming) => {
-            let done = state.here().import(incoming, now).await?;
-            Said { notice: Some(format!("Imported: {done}.")), left_out: done.left_out, ..Said::default() }
+            let done = state.here_for(&request).await?.import(incoming, now).await?;
+            Remarks {
+                notice: Some(format!("Imported: {done}.")),
+                left_out: done.left_out,
+                ..Remarks::default()
+            }
         }
-        Err(problem) => Said { problem: Some(problem), ..Said::default() },
+        Err(problem) => Remarks { problem: Some(problem), ..Remarks::default() },
     };
     show(&state, &request, 1, said).await
 }

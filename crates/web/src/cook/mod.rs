@@ -10,12 +10,13 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{EventKind, Rating, Refusal, live};
+use hold_steady_core::cook::{EventKind, Rating, Refusal};
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
     Celsius, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
 };
-use hold_steady_store::{NewEvent, Unreadable, new_id};
+use hold_steady_core::words;
+use hold_steady_store::{AtHand, NewEvent, Unreadable, new_id};
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -25,7 +26,7 @@ use crate::app::{
     running, see_other,
 };
 use print::PrintView;
-use view::{CookView, LiveView, Typed};
+use view::{CookView, LiveView, Seen, Typed};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -81,11 +82,12 @@ struct GonePage {
 async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
     let units = reader_units(&request);
     let now = state.clock.now();
-    let (under_way, unreadable) = running(&state, units, now).await?;
+    let (under_way, unreadable) = running(&state, now).await?;
     if let ([only], []) = (under_way.as_slice(), unreadable.as_slice()) {
         return Ok(see_other(&format!("/cook/{}", only.record.id)));
     }
-    let zone = &state.kitchen.zone;
+    let kitchen = state.kitchen();
+    let zone = &kitchen.zone;
     let shell = Shell::over(&state, &request, (Place::Cook, "Cook".into()), &under_way);
     let cooks = under_way
         .into_iter()
@@ -94,7 +96,7 @@ async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
             centre: r.live.centre_c.map(|(slow, _)| view::degrees(slow, units)),
             at: r.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
             title: r.record.title,
-            next: r.live.next,
+            next: words::next(&r.live.next, units).0,
         })
         .collect();
     html(&ListPage { shell, cooks, unreadable })
@@ -128,8 +130,9 @@ async fn show(
     let refused = typed.problem.is_some();
     let origins = state.here().origins(id).await?;
     let (live, cook) = bounded(|| {
-        let live = LiveView::new(state, request, &record)?;
-        Ok::<_, PageError>((live, CookView::new(state, request, &record, &origins, typed)?))
+        let seen = Seen::of(&record, state.clock.now())?;
+        let live = LiveView::new(state, request, &seen)?;
+        Ok::<_, PageError>((live, CookView::new(state, request, &seen, &origins, typed)?))
     })?;
     html_for(&CookPage { shell, cook, live }, refused)
 }
@@ -140,7 +143,8 @@ async fn live_fragment(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(parse_id(&id)?).await?;
-    html(&LiveFragment { live: bounded(|| LiveView::new(&state, &request, &record))? })
+    let live = bounded(|| LiveView::new(&state, &request, &Seen::of(&record, state.clock.now())?))?;
+    html(&LiveFragment { live })
 }
 
 #[derive(Template)]
@@ -157,7 +161,7 @@ async fn print(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(parse_id(&id)?).await?;
-    let print = bounded(|| PrintView::new(&state, &request, &record))?;
+    let print = bounded(|| PrintView::new(&state, &request, &Seen::of(&record, state.clock.now())?))?;
     html(&PrintPage { version: app::asset_version(), print })
 }
 
@@ -168,12 +172,10 @@ async fn steps_ics(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(parse_id(&id)?).await?;
-    let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
-    let (units, stands, now) = (reader_units(&request), record.state(), state.clock.now());
+    let units = reader_units(&request);
     let steps = bounded(|| {
-        let planned = plan.plan()?;
-        let live = live(&plan.request, &planned, &stands, &record.water(), now, units)?;
-        Ok::<_, PageError>(hold_steady_core::steps::steps(&plan.request, &planned, &stands, &live, units))
+        let s = Seen::of(&record, state.clock.now())?;
+        Ok::<_, PageError>(hold_steady_core::steps::steps(s.request, &s.plan, &s.stands, &s.live, units))
     })?;
     let address = format!("{}/cook/{}", print::network_address(&state, &request).0, record.id);
     let text = calendar::calendar(&record, &steps, state.clock.now(), &address);
@@ -213,6 +215,9 @@ struct Tap {
     core: String,
     #[serde(default)]
     event: Option<Uuid>,
+    /// The bag and the piece the page was about.
+    bag: Option<Uuid>,
+    piece: Option<Uuid>,
     /// The tap's own identifier, chosen by the page: sent again, it is the same tap.
     tap: Option<Uuid>,
     /// How many seconds ago it was tapped, of one that waited in the page while this machine could not be reached.
@@ -262,7 +267,9 @@ async fn add_event(
         EventKind::Deleted => "/book".to_owned(),
         _ => format!("/cook/{id}"),
     };
-    match record(&state, (id, tap.tap), kind, at, now).await? {
+    let about = AtHand { bag: tap.bag, piece: tap.piece };
+    let event = NewEvent { id: tap.tap.unwrap_or_else(|| new_id(now)), about, happened_at: at, kind };
+    match record((&state, &request), id, event, now).await? {
         Ok(()) => Ok(see_other(&to)),
         Err(refusal) => show(&state, &request, id, typed(words(&refusal, &state))).await,
     }
@@ -302,7 +309,7 @@ fn understand(
     {
         return Ok((kind, at));
     }
-    let at = resolve_past(&tap.when, now, &state.kitchen.zone).map_err(|e| e.to_string())?;
+    let at = resolve_past(&tap.when, now, &state.kitchen().zone).map_err(|e| e.to_string())?;
     Ok((kind, at))
 }
 
@@ -350,22 +357,18 @@ fn afloat(text: &str) -> Result<f64, String> {
 }
 
 async fn record(
-    state: &AppState,
-    (cook, tap): (Uuid, Option<Uuid>),
-    kind: EventKind,
-    happened_at: Timestamp,
+    (state, request): (&AppState, &HttpRequest),
+    cook: Uuid,
+    event: NewEvent,
     now: Timestamp,
 ) -> Result<Result<(), Refusal>, PageError> {
-    let id = tap.unwrap_or_else(|| new_id(now));
-    // A cook begun here has one piece in one bag: what it is about follows from what it is.
-    let event = NewEvent { id, subject: None, happened_at, kind };
-    Ok(state.here().add_event(cook, event, now, CookRecord::with).await?)
+    Ok(state.here_for(request).await?.add_event(cook, event, now, CookRecord::with).await?)
 }
 
 fn words(refusal: &Refusal, state: &AppState) -> String {
     let text = capitalised(&refusal.to_string());
     match refusal.clashes_with() {
-        Some(at) => format!("{text} That was at {}.", clock_time(at, &state.kitchen.zone)),
+        Some(at) => format!("{text} That was at {}.", clock_time(at, &state.kitchen().zone)),
         None => text,
     }
 }
@@ -385,6 +388,7 @@ struct RatingForm {
     #[serde(default)]
     next_time: String,
     tap: Option<Uuid>,
+    piece: Option<Uuid>,
 }
 
 async fn add_rating(
@@ -409,7 +413,13 @@ async fn add_rating(
         let typed = Typed { problem: Some("Give at least one mark or a word.".into()), ..Typed::default() };
         return show(&state, &request, id, typed).await;
     }
-    match record(&state, (id, form.tap), EventKind::Rated(rating.clone()), now, now).await? {
+    let event = NewEvent {
+        id: form.tap.unwrap_or_else(|| new_id(now)),
+        about: AtHand { piece: form.piece, ..AtHand::default() },
+        happened_at: now,
+        kind: EventKind::Rated(rating.clone()),
+    };
+    match record((&state, &request), id, event, now).await? {
         Ok(()) => Ok(see_other("/book")),
         Err(refusal) => {
             let problem = Some(words(&refusal, &state));

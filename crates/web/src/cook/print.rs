@@ -1,13 +1,13 @@
 //! A cook on one page of paper, with a code that leads back to it.
 
 use actix_web::HttpRequest;
-use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{Milestone, live};
+use hold_steady_core::cook::Milestone;
 use hold_steady_core::steps as work;
+use hold_steady_core::words;
 use qrcode::render::svg;
 use qrcode::{EcLevel, QrCode};
 
-use super::view::{CheckLine, checklist, first_plan, guided, ribbon, sentence};
+use super::view::{CheckLine, Seen, checklist, guided, ribbon, sentence};
 use crate::app::{AppState, PageError, authority, day_and_time, reader_units, scheme};
 use crate::drawing::ribbons;
 
@@ -32,35 +32,33 @@ pub struct PrintView {
 }
 
 impl PrintView {
-    pub fn new(state: &AppState, http: &HttpRequest, record: &CookRecord) -> Result<Self, PageError> {
+    pub fn new(state: &AppState, http: &HttpRequest, seen: &Seen<'_>) -> Result<Self, PageError> {
         let units = reader_units(http);
-        let zone = &state.kitchen.zone;
-        let now = state.clock.now();
-        let (request, plan) = first_plan(record)?;
-        let stands = record.state();
+        let kitchen = state.kitchen();
+        let zone = &kitchen.zone;
+        let &Seen { record, request, ref plan, ref stands, ref live, now, .. } = seen;
         let (address, reachable) = network_address(state, http);
         let address = format!("{address}/cook/{}", record.id);
         let food = request.food();
-        let live = live(request, &plan, &stands, &record.water(), now, units)?;
         let dropped = stands.when(Milestone::Dropped).unwrap_or(plan.times.drop_by);
         Ok(Self {
             title: record.title.clone(),
             sentence: sentence(request, units),
-            verdict: plan.verdict.headline(food.class).into(),
-            reason: plan.verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default(),
-            way_out: plan.caution.clone(),
+            verdict: words::headline(&plan.verdict, food.class).into(),
+            reason: words::why(&plan.verdict, units),
+            way_out: plan.caution.as_ref().map(|c| words::caution(c, food, units)),
             day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
             // On paper every time stands with its day where it is not the drop's.
-            checklist: checklist(&work::steps(request, &plan, &stands, &live, units), dropped, zone),
+            checklist: checklist(&work::steps(request, plan, stands, live, units), dropped, zone),
             guide: guided(http),
             trouble: work::trouble(request),
             qr: qr_svg(&address)?,
             address,
             reachable,
-            ribbon: ribbons(&ribbon(&live, &stands, now, zone))?,
+            ribbon: ribbons(&ribbon(live, stands, now, zone))?,
             printed: day_and_time(now, zone),
             allergens: food.allergens.list.join(", "),
-            kitchen: state.kitchen.name.clone(),
+            kitchen: kitchen.name.clone(),
         })
     }
 }

@@ -4,11 +4,13 @@ use actix_web::HttpRequest;
 use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieTime};
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{CookState, EventKind, Live, Milestone, Rating, Stage, live};
+use hold_steady_core::figures::limits;
 use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest};
-use hold_steady_core::safety::{Level, Rule, Verdict, limits};
+use hold_steady_core::safety::{Level, Rule, Verdict};
 use hold_steady_core::steps as work;
 use hold_steady_core::units::{Celsius, Length, Units, minutes_between, trimmed};
+use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
@@ -52,6 +54,8 @@ pub struct LiveView {
     pub next_time: Option<String>,
     pub next_ms: i64,
     pub expect: String,
+    /// That dinner is at another time than planned.
+    pub dinner: Option<String>,
     pub centre: Option<String>,
     pub centre_title: &'static str,
     pub centre_note: String,
@@ -63,22 +67,36 @@ pub struct LiveView {
     pub clock_set: Vec<String>,
 }
 
-pub fn first_plan(record: &CookRecord) -> Result<(&PlanRequest, Plan), PageError> {
-    let plan = record.plan_record().ok_or(PageError::NoSuchCook)?;
-    Ok((&plan.request, plan.plan()?))
+/// A cook as it stands: worked out once, shown in parts.
+pub struct Seen<'a> {
+    pub record: &'a CookRecord,
+    pub request: &'a PlanRequest,
+    pub plan: Plan,
+    pub stands: CookState,
+    pub live: Live,
+    /// What is over is shown as it was when it was over.
+    pub over: Option<Timestamp>,
+    pub now: Timestamp,
+}
+
+impl<'a> Seen<'a> {
+    pub fn of(record: &'a CookRecord, now: Timestamp) -> Result<Self, PageError> {
+        let planned = record.plan_record().ok_or(PageError::NoSuchCook)?;
+        let (request, plan, stands) = (&planned.request, planned.plan()?, record.state());
+        let over = stands.when(Milestone::Eaten).or(stands.ended());
+        let live = live(request, &plan, &stands, &record.water(&stands), over.unwrap_or(now))?;
+        Ok(Self { record, request, plan, stands, live, over, now })
+    }
 }
 
 impl LiveView {
-    pub fn new(state: &AppState, http: &HttpRequest, record: &CookRecord) -> Result<Self, PageError> {
+    pub fn new(state: &AppState, http: &HttpRequest, seen: &Seen<'_>) -> Result<Self, PageError> {
         let units = reader_units(http);
-        let now = state.clock.now();
-        let zone = &state.kitchen.zone;
-        let (request, plan) = first_plan(record)?;
-        let stands = record.state();
-        // What is over is shown as it was when it was over.
-        let over = stands.when(Milestone::Eaten).or(stands.ended());
+        let kitchen = state.kitchen();
+        let zone = &kitchen.zone;
+        let &Seen { record, request, ref stands, live: ref l, over, now, .. } = seen;
         let seen_at = over.unwrap_or(now);
-        let l = live(request, &plan, &stands, &record.water(), seen_at, units)?;
+        let (next, expect) = words::next(&l.next, units);
         let pulled = stands.when(Milestone::Pulled);
         let named =
             |name, t: Option<Timestamp>| t.map(|t| Named { name, time: clock_time(t, zone), past: t <= now });
@@ -86,7 +104,7 @@ impl LiveView {
             named("heated through", l.through_at),
             named("pasteurised", l.pasteurised_at),
             named("best until", l.best_until),
-            named("refused from", l.clock_out),
+            named("not safe from", l.clock_out),
             named("eat, hold hot or chill by", l.eat_by),
         ];
         Ok(Self {
@@ -111,9 +129,10 @@ impl LiveView {
             times: times.into_iter().flatten().collect(),
             level: l.verdict.as_ref().map_or("waiting", |v| v.level.id()),
             verdict: l.verdict.as_ref().map(|v| {
-                verdict_words(v, request.food().class, l.stage, l.through_at.is_none_or(|t| t > seen_at))
+                let warming = l.through_at.is_none_or(|t| t > seen_at);
+                (verdict_words(v, request.food().class, l.stage, warming), words::why(v, units))
             }),
-            ribbon: ribbons(&ribbon(&l, &stands, now, zone))?,
+            ribbon: ribbons(&ribbon(l, stands, now, zone))?,
             clock_set: stands
                 .clock_set()
                 .into_iter()
@@ -125,27 +144,30 @@ impl LiveView {
                     )
                 })
                 .collect(),
-            next: l.next,
-            expect: l.expect,
+            dinner: l.dinner_moved_min(&seen.plan).map(|moved| {
+                let way = if moved > 0.0 { "late" } else { "early" };
+                let at = near_time(l.serve_at, now, zone);
+                format!("Dinner is now {at}, {} {way}.", duration(moved.abs()))
+            }),
+            next,
+            expect,
         })
     }
 }
 
-fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: bool) -> (String, String) {
-    let headline = verdict.headline(class);
+fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: bool) -> String {
+    let headline = words::headline(verdict, class);
     let lower = || {
         let mut letters = headline.chars();
         letters.next().map(|c| c.to_lowercase().chain(letters).collect::<String>()).unwrap_or_default()
     };
-    let headline = match (verdict.level, stage) {
+    match (verdict.level, stage) {
         (Level::ServeNow, Stage::InBath) if warming => {
             format!("Not heated through; if pulled now: {}", lower())
         }
         (Level::ServeNow | Level::Refused, Stage::InBath) => format!("If pulled now: {}", lower()),
         _ => headline.to_owned(),
-    };
-    let reasons = verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default();
-    (headline, reasons)
+    }
 }
 
 /// The ribbon by the actual drop, with the time now on it.
@@ -178,7 +200,7 @@ pub fn ribbon<'a>(live: &'a Live, stands: &CookState, now: Timestamp, zone: &'a 
 }
 
 /// A step that can be tapped.
-pub struct Step {
+pub struct TapButton {
     pub what: &'static str,
     pub text: &'static str,
     pub main: bool,
@@ -206,12 +228,15 @@ pub struct MarkRow {
 
 /// The part of the page that stays while the clocks run.
 pub struct CookView {
+    /// What its taps are about.
+    pub bag: Option<Uuid>,
+    pub piece: Option<Uuid>,
     pub id: Uuid,
     now: Timestamp,
     pub title: String,
     pub sentence: String,
     pub planned: String,
-    pub steps: Vec<Step>,
+    pub steps: Vec<TapButton>,
     pub when: String,
     pub faces: String,
     pub face_s: f64,
@@ -235,6 +260,7 @@ pub struct CookView {
     /// What an older version wrote down that cannot have happened.
     pub not_counted: Vec<String>,
     pub may_rate: bool,
+    pub is_rated: bool,
     pub rating_open: bool,
     pub marks: Vec<MarkRow>,
     pub note: String,
@@ -247,8 +273,8 @@ fn spoiled(live: &Live) -> bool {
     refused && live.stage > Stage::InBath
 }
 
-fn steps(stage: Stage, finish: &Finish, spoiled: bool) -> Vec<Step> {
-    let step = |what, text, main| Step { what, text, main, sear: what == "seared" };
+fn steps(stage: Stage, finish: &Finish, spoiled: bool) -> Vec<TapButton> {
+    let step = |what, text, main| TapButton { what, text, main, sear: what == "seared" };
     match stage {
         _ if spoiled && stage < Stage::Chilled => {
             vec![step("discarded", "Thrown away", true), step("eaten", "Eaten", false)]
@@ -282,18 +308,16 @@ impl CookView {
     pub fn new(
         state: &AppState,
         http: &HttpRequest,
-        record: &CookRecord,
+        seen: &Seen<'_>,
         origins: &HashMap<Uuid, Origin>,
         typed: Typed,
     ) -> Result<Self, PageError> {
         let units = reader_units(http);
-        let zone = &state.kitchen.zone;
-        let now = state.clock.now();
-        let (request, plan) = first_plan(record)?;
+        let kitchen = state.kitchen();
+        let zone = &kitchen.zone;
+        let &Seen { record, request, ref plan, ref stands, ref live, now, .. } = seen;
         let finish = request.food().finish();
-        let stands = record.state();
         let stage = stands.stage();
-        let live = live(request, &plan, &stands, &record.water(), now, units)?;
         let log = stands.standing.iter().map(|s| {
             let step = !matches!(
                 s.event.kind,
@@ -304,6 +328,7 @@ impl CookView {
                     | EventKind::Floated { .. }
                     | EventKind::HotChecked { .. }
                     | EventKind::Leaked
+                    | EventKind::Moved { .. }
                     | EventKind::ClockSet { .. }
             );
             let written = s.event.recorded_at;
@@ -328,6 +353,10 @@ impl CookView {
             }
             if let EventKind::ClockSet { by_s } = s.event.kind {
                 notes.push(set_words(by_s));
+            }
+            // Who it was, where a device says so.
+            if !NOBODY.contains(&s.event.by.as_str()) {
+                notes.push(format!("by {}", s.event.by));
             }
             if let Some(origin) = origins.get(&s.event.id) {
                 notes.push(format!(
@@ -372,13 +401,15 @@ impl CookView {
                 .plan_record()
                 .and_then(|p| p.given_by())
                 .map_or_else(String::new, |by| format!(" That plan is {by}.")),
-            steps: steps(stage, finish, spoiled(&live)),
+            bag: record.only_bag(),
+            piece: record.only_piece(),
+            steps: steps(stage, finish, spoiled(live)),
             when: if typed.about.is_none() { typed.when.clone() } else { String::new() },
             faces: typed.faces,
             face_s: finish.face_s.unwrap_or_default(),
             finish: finish.name.clone(),
 
-            checklist: checklist(&work::steps(request, &plan, &stands, &live, units), now, zone),
+            checklist: checklist(&work::steps(request, plan, stands, live, units), now, zone),
             salt_percent: trimmed(
                 work::before(request, plan.bath_min, plan.through.slow, units).salt.percent,
                 3,
@@ -394,6 +425,7 @@ impl CookView {
             undone: undone.collect(),
             problem: typed.problem,
             may_rate,
+            is_rated: stands.rating().is_some(),
             rating_open: matches!(stage, Stage::Eaten | Stage::Discarded),
             keeping: matches!(stage, Stage::Pulled | Stage::Dried | Stage::Seared),
             core: typed.core,
@@ -458,13 +490,17 @@ pub fn guide_cookie(on: bool) -> Cookie<'static> {
         .finish()
 }
 
+/// What stands for whoever it was where nobody said.
+const NOBODY: [&str; 4] = ["kitchen", "clock", "demonstration", "cook"];
+
 pub fn event_word(kind: &EventKind) -> &'static str {
     match kind {
-        EventKind::Started => "plan taken up",
+        EventKind::Started => "cook started",
         EventKind::Salted { .. } => "salted",
         EventKind::Bagged => "bagged",
         EventKind::Dropped => "dropped",
-        EventKind::Floated { .. } => "found afloat, and sunk",
+        EventKind::Floated { .. } => "floated",
+        EventKind::Moved { .. } => "moved to another bath",
         EventKind::Leaked => "leaked",
         EventKind::Pulled => "pulled",
         EventKind::Dried => "dried",
@@ -518,7 +554,7 @@ fn marks(rating: &Rating, seared: bool) -> Vec<MarkRow> {
     }
     vec![
         centre,
-        row("band", "Grey band", ["none", "a hair", "thin", "clear", "thick"], rating.band),
+        row("band", "Grey band", ["none", "barely there", "thin", "plainly there", "thick"], rating.band),
         tender,
         row("crust", "Crust", ["none", "pale", "golden", "brown", "deep"], rating.crust),
     ]

@@ -1,7 +1,7 @@
 //! The map: what every bath temperature and time gives for one piece, with the chosen point on it.
 
 use askama::Template;
-use hold_steady_core::plan::{BandKind, Envelope, EnvelopeRow};
+use hold_steady_core::plan::{Envelope, EnvelopeRow, StretchKind};
 use hold_steady_core::units::{Celsius, Units};
 
 use super::px;
@@ -107,7 +107,7 @@ fn drawing(map: &Map<'_>, width: f64, size: &'static str) -> Drawing {
 fn regions(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -> Vec<Region> {
     let mut all = Vec::new();
     let corner = |min: f64, c: f64| format!("{},{}", px(x(min)), px(y(c)));
-    let mut piece = |kind: BandKind, a: (f64, f64, f64), b: (f64, f64, f64)| {
+    let mut piece = |kind: StretchKind, a: (f64, f64, f64), b: (f64, f64, f64)| {
         let points = [corner(a.1, a.0), corner(a.2, a.0), corner(b.2, b.0), corner(b.1, b.0)];
         all.push(Region { kind: kind.id(), points: points.join(" ") });
     };
@@ -132,13 +132,13 @@ fn regions(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) 
 }
 
 /// The order in which a piece goes through the kinds.
-const ORDER: [BandKind; 6] = [
-    BandKind::Warming,
-    BandKind::NotYet,
-    BandKind::Through,
-    BandKind::Safe,
-    BandKind::Soft,
-    BandKind::Refused,
+const ORDER: [StretchKind; 6] = [
+    StretchKind::Warming,
+    StretchKind::NotYet,
+    StretchKind::Through,
+    StretchKind::Safe,
+    StretchKind::Soft,
+    StretchKind::Refused,
 ];
 
 /// Where the kinds of [`ORDER`] begin in a row, and where the last ends; a kind it lacks takes no time.
@@ -161,7 +161,7 @@ fn ends(row: &EnvelopeRow) -> Option<[f64; 7]> {
 /// Whether no rule parts two rows.
 fn alike(a: &EnvelopeRow, b: &EnvelopeRow) -> bool {
     let has = |row: &EnvelopeRow, kind| row.bands.iter().any(|band| band.kind == kind);
-    [BandKind::Safe, BandKind::Refused].into_iter().all(|kind| has(a, kind) == has(b, kind))
+    [StretchKind::Safe, StretchKind::Refused].into_iter().all(|kind| has(a, kind) == has(b, kind))
 }
 
 /// The name of every region where it has most room, where it fits.
@@ -169,13 +169,13 @@ fn labels(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -
     const LETTER: f64 = 6.9;
     const LINE: f64 = 17.0;
     const LEAST_HIGH: f64 = 14.0;
-    const KINDS: [BandKind; 6] = [
-        BandKind::Safe,
-        BandKind::Warming,
-        BandKind::Through,
-        BandKind::NotYet,
-        BandKind::Refused,
-        BandKind::Soft,
+    const KINDS: [StretchKind; 6] = [
+        StretchKind::Safe,
+        StretchKind::Warming,
+        StretchKind::Through,
+        StretchKind::NotYet,
+        StretchKind::Refused,
+        StretchKind::Soft,
     ];
     let rows = &envelope.rows;
     let mut placed: Vec<(f64, f64, f64)> = Vec::new();
@@ -221,7 +221,7 @@ fn labels(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -
 
 fn words() -> String {
     let all: std::collections::BTreeMap<&str, &str> =
-        BandKind::ALL.iter().map(|k| (k.id(), k.words())).collect();
+        StretchKind::ALL.iter().map(|k| (k.id(), k.words())).collect();
     serde_json::to_string(&all).unwrap_or_default()
 }
 
@@ -262,17 +262,17 @@ fn summary(map: &Map<'_>) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use hold_steady_core::plan::Band;
+    use hold_steady_core::plan::Stretch;
 
-    fn row(bath_c: f64, bands: &[(f64, f64, BandKind)]) -> EnvelopeRow {
+    fn row(bath_c: f64, bands: &[(f64, f64, StretchKind)]) -> EnvelopeRow {
         let bands =
-            bands.iter().map(|&(from_min, until_min, kind)| Band { from_min, until_min, kind }).collect();
+            bands.iter().map(|&(from_min, until_min, kind)| Stretch { from_min, until_min, kind }).collect();
         EnvelopeRow { bath_c, through_min: Some(60.0), safe_min: None, bands }
     }
 
     #[test]
     fn rows_alike_are_joined_and_others_meet_in_the_middle() {
-        use BandKind::{NotYet, Refused, Safe, Soft, Through, Warming};
+        use StretchKind::{NotYet, Refused, Safe, Soft, Through, Warming};
         let rows = vec![
             row(50.0, &[(0.0, 60.0, Warming), (60.0, 200.0, Through), (200.0, 240.0, Refused)]),
             row(52.0, &[(0.0, 50.0, Warming), (50.0, 200.0, Through), (200.0, 240.0, Refused)]),
@@ -296,7 +296,7 @@ mod tests {
 
     #[test]
     fn a_map_has_axes_in_the_reader_s_units_and_names_its_regions() {
-        let bands = [(0.0, 100.0, BandKind::Warming), (100.0, 400.0, BandKind::Safe)];
+        let bands = [(0.0, 100.0, StretchKind::Warming), (100.0, 400.0, StretchKind::Safe)];
         let rows = (0..6).map(|i| row(50.0 + 4.0 * f64::from(i), &bands)).collect();
         let envelope = Envelope { rows, horizon_min: 400.0 };
         let svg = maps(&Map { envelope: &envelope, units: Units::default() }).expect("renders");

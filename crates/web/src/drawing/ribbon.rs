@@ -1,7 +1,7 @@
 //! The ribbon.
 
 use askama::Template;
-use hold_steady_core::plan::{Band, BandKind};
+use hold_steady_core::plan::{Stretch, StretchKind};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
@@ -27,7 +27,7 @@ pub struct Ribbon<'a> {
     /// The kitchen's zone.
     pub zone: &'a TimeZone,
     /// Stretches, minutes from the drop.
-    pub bands: &'a [Band],
+    pub bands: &'a [Stretch],
     /// The centre over time, minutes and °C; empty where it is not drawn.
     pub curve: &'a [(f64, f64)],
     /// Marks on it.
@@ -155,7 +155,7 @@ fn draw_marks(marks: &[Mark], width: f64, x: impl Fn(f64) -> f64) -> Vec<DrawnMa
         .collect()
 }
 
-fn label(kind: BandKind, room: f64) -> String {
+fn label(kind: StretchKind, room: f64) -> String {
     let words = kind.words();
     let fits = |w: &str| w.len() as f64 * LETTER + 12.0 < room;
     if fits(words) {
@@ -201,7 +201,12 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
 mod tests {
     use super::*;
 
-    fn ribbon<'a>(zone: &'a TimeZone, bands: &'a [Band], marks: Vec<Mark>, horizon_min: f64) -> Ribbon<'a> {
+    fn ribbon<'a>(
+        zone: &'a TimeZone,
+        bands: &'a [Stretch],
+        marks: Vec<Mark>,
+        horizon_min: f64,
+    ) -> Ribbon<'a> {
         let drop = "2026-11-25T16:10:00Z".parse().expect("an instant");
         Ribbon { drop, zone, bands, curve: &[], marks, horizon_min, summary: "A <ribbon>".into() }
     }
@@ -252,7 +257,7 @@ mod tests {
     #[test]
     fn long_cooks_get_fewer_ticks_and_text_is_escaped() {
         let zone = TimeZone::UTC;
-        let bands = [Band { from_min: 0.0, until_min: 2400.0, kind: BandKind::Safe }];
+        let bands = [Stretch { from_min: 0.0, until_min: 2400.0, kind: StretchKind::Safe }];
         let r = ribbon(&zone, &bands, vec![mark("pull", "pull 10:00", 1200.0)], 2400.0);
         assert!(ticks(&r, NARROW).len() <= 6);
         let svg = ribbons(&r).expect("renders");

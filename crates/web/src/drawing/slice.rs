@@ -48,7 +48,7 @@ struct Drawing<'a> {
     layers: Vec<Layer>,
     layer_width: String,
     points: String,
-    centre: &'a str,
+    centre: String,
     bath: String,
     bath_y: String,
     degrees: Vec<Tick>,
@@ -112,7 +112,7 @@ fn drawing<'a>(slice: &'a Slice<'_>, width: f64, size: &'static str) -> Drawing<
         // A hair wider, so that no seam shows between two layers.
         layer_width: px(layer + 0.6),
         points: line_points(slice, frame),
-        centre: &frame.centre,
+        centre: u.temperature_fixed(Celsius::new(frame.centre_c)),
         bath: u.temperature(Celsius::new(slice.bath_c)),
         bath_y: px(y(slice.bath_c)),
         degrees: degree_ticks(low, high, u).map(|(c, label)| Tick { at: px(y(c)), label }).collect(),
@@ -161,7 +161,7 @@ mod tests {
     fn frame() -> Frame {
         Frame {
             min: 30.0,
-            centre: "41.0 °C".into(),
+            centre_c: 41.0,
             celsius: vec![54.0, 50.0, 45.0, 41.0],
             colours: vec!["#aa0000".into(); 4],
         }

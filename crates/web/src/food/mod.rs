@@ -252,7 +252,7 @@ async fn keep(
     let kept = fresh.clone().unwrap_or_else(|| id.to_owned());
     match form.read(&kept, base(&pantry, food)?, reader_units(request)) {
         Ok(own) => {
-            state.here().keep_food(own, state.clock.now()).await?;
+            state.here_for(request).await?.keep_food(own, state.clock.now()).await?;
             Ok(see_other(&format!("/foods/{kept}")))
         }
         Err(errors) => change_page(state, request, &pantry, food, fresh, form, errors).await,
@@ -262,13 +262,14 @@ async fn keep(
 /// Takes a food of the kitchen's own off its lists, or puts it back: undone rather than asked about.
 async fn remove(
     state: web::Data<AppState>,
+    request: HttpRequest,
     id: web::Path<String>,
     form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let restore = form.restore;
     let now = state.clock.now();
-    let food = match state.here().remove_food(id.clone(), !restore, now).await {
+    let food = match state.here_for(&request).await?.remove_food(id.clone(), !restore, now).await {
         Err(StoreError::NotFound) => return Err(PageError::NoSuchFood),
         other => other?,
     };

@@ -1,7 +1,8 @@
 //! A food's numbers, in words, each with where it comes from.
 
-use hold_steady_core::food::{Basis, Food, FoodClass, Pantry};
-use hold_steady_core::prep::{bag, figures, salt};
+use hold_steady_core::figures::{Basis, preparing};
+use hold_steady_core::food::{Food, FoodClass, Pantry};
+use hold_steady_core::prep::{bag, salt};
 use hold_steady_core::safety::{organisms, profiles};
 use hold_steady_core::units::{Celsius, Length, Units, capitalised, trimmed};
 
@@ -214,18 +215,15 @@ fn heat(food: &Food, units: Units) -> Section {
 
 /// Before the bath: salt, and what makes it float.
 fn before(food: &Food, base: &str, units: Units) -> Section {
-    let figure = |name: &str| &figures()[name];
     let salt = match &food.unsalted {
         Some(why) => row("salt", why.clone(), PRACTICE, Basis::Trade),
         None if !food.is_bagged() => row("salt", "none through a shell or a lid", PRACTICE, Basis::Trade),
         None => {
-            let share = salt::usual_percent(food);
-            let light = figure("salt_percent_light");
-            let from = if (share - light.value).abs() < 1e-9 { light } else { figure("salt_percent") };
-            row("salt", format!("{} % of its weight", trimmed(share, 2)), &from.source, from.basis)
+            let share = salt::usual(food);
+            row("salt", format!("{} % of its weight", trimmed(share.value, 2)), &share.source, share.basis)
         }
     };
-    let diffusion = figure("diffusion_m2_s");
+    let diffusion = &preparing().diffusion_m2_s;
     let spreads = row(
         "salt spreads",
         format!("{:.1}·10⁻¹⁰ m²/s at {}", diffusion.value * 1e10, degrees(5.0, units)),

@@ -1,31 +1,50 @@
-//! The kitchen: what it has settled for all its plans.
+//! The kitchen: its name, what it has settled for all its plans, how it likes to work, who works there, and its copies.
+
+mod people;
 
 use std::collections::BTreeMap;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::boiling_c;
-use hold_steady_core::plan::KitchenForm;
+use hold_steady_core::plan::{HabitsForm, KitchenForm, Person, SALTING_SCHOOLS};
+use hold_steady_core::prep::bag;
 use hold_steady_core::safety::profiles;
-use hold_steady_core::units::Celsius;
+use hold_steady_core::units::{Celsius, Units};
+use jiff::tz::TimeZone;
+use serde::Deserialize;
+use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html_for, reader_units, see_other};
 
 pub fn configure(config: &mut web::ServiceConfig) {
-    config.service(web::resource("/kitchen").route(app::get(page)).route(web::post().to(settle)));
+    config
+        .service(web::resource("/kitchen").route(app::get(page)).route(web::post().to(settle)))
+        .service(web::resource("/kitchen/name").route(web::post().to(rename)))
+        .service(web::resource("/kitchen/habits").route(web::post().to(keep_habits)))
+        .service(web::resource("/kitchen/copy.sqlite3").route(app::get(copy)));
+    people::configure(config);
 }
+
+/// A choice of a list: value, words, whether it is chosen.
+type Choice = (String, String, bool);
 
 #[derive(Template)]
 #[template(path = "kitchen/page.html")]
 struct KitchenPage {
     shell: Shell,
-    form: KitchenForm,
+    typed: Typed,
     errors: BTreeMap<&'static str, String>,
-    /// Identifier, name, whether it is chosen.
-    profiles: Vec<(String, String, bool)>,
-    zone: String,
+    profiles: Vec<Choice>,
+    salting: Vec<Choice>,
+    airs: Vec<Choice>,
+    units: Vec<Choice>,
+    zones: Vec<String>,
     boils: String,
-    settled: bool,
+    people: Vec<(Person, bool)>,
+    /// An identifier for whoever is written down next.
+    new_person: Uuid,
+    said: Option<&'static str>,
 }
 
 impl KitchenPage {
@@ -34,39 +53,100 @@ impl KitchenPage {
     }
 }
 
-#[derive(serde::Deserialize)]
-struct Settled {
+/// What stands in the forms of the page: what is so, or what was typed and could not be taken.
+#[derive(Debug, Clone, Default)]
+struct Typed {
+    name: String,
+    zone: String,
+    form: KitchenForm,
+    habits: HabitsForm,
+    person: String,
+    initials: String,
+}
+
+impl Typed {
+    fn as_it_is(state: &AppState, units: Units) -> Self {
+        let kitchen = state.kitchen();
+        let habits = &kitchen.habits;
+        Self {
+            name: kitchen.name.clone(),
+            zone: kitchen.zone.iana_name().unwrap_or("UTC").into(),
+            form: KitchenForm::of(&kitchen.rules, units),
+            habits: HabitsForm {
+                units: habits.units.code().into(),
+                guests: if habits.guests_at_risk { "at-risk" } else { "well" }.into(),
+                salting: habits.salting.clone(),
+                air: habits.air.clone(),
+            },
+            ..Self::default()
+        }
+    }
+}
+
+#[derive(Deserialize, Default)]
+struct Done {
     #[serde(default)]
-    settled: bool,
+    done: String,
+}
+
+impl Done {
+    /// What was just done, in a sentence; only what we say ourselves.
+    fn said(&self) -> Option<&'static str> {
+        Some(match self.done.as_str() {
+            "settled" => "Settled. Plans made from now on go by it.",
+            "named" => "The kitchen has its new name and time zone.",
+            "habits" => "Kept. New sentences begin with it.",
+            "people" => "Kept.",
+            "device" => "From now on this device writes down who it was.",
+            _ => return None,
+        })
+    }
 }
 
 async fn page(
     state: web::Data<AppState>,
     request: HttpRequest,
-    query: web::Query<Settled>,
+    query: web::Query<Done>,
 ) -> Result<HttpResponse, PageError> {
-    let form = KitchenForm::of(&state.rules(), reader_units(&request));
-    show(&state, &request, form, BTreeMap::new(), query.settled).await
+    let typed = Typed::as_it_is(&state, reader_units(&request));
+    show(&state, &request, typed, BTreeMap::new(), query.said()).await
 }
 
 async fn show(
     state: &AppState,
     request: &HttpRequest,
-    form: KitchenForm,
+    typed: Typed,
     errors: BTreeMap<&'static str, String>,
-    settled: bool,
+    said: Option<&'static str>,
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(request);
-    let boils = (boiling_c(state.rules().altitude_m) * 10.0).round() / 10.0;
+    let boils = (boiling_c(state.kitchen().rules.altitude_m) * 10.0).round() / 10.0;
+    let device = app::this_device(request);
+    let people = state.here().people().await?;
+    let choice = |id: &str, words: &str, chosen: &str| (id.to_owned(), words.to_owned(), id == chosen);
+    let usual_air =
+        if typed.habits.air.is_empty() { bag::airs()[0].id.clone() } else { typed.habits.air.clone() };
     let refused = !errors.is_empty();
     let page = KitchenPage {
         shell: Shell::new(state, request, Place::Kitchen, "Kitchen").await?,
-        profiles: profiles().iter().map(|p| (p.id.clone(), p.name.clone(), p.id == form.profile)).collect(),
-        zone: state.kitchen.zone.iana_name().unwrap_or("UTC").into(),
+        profiles: profiles().iter().map(|p| choice(&p.id, &p.name, &typed.form.profile)).collect(),
+        salting: SALTING_SCHOOLS.iter().map(|(id, words)| choice(id, words, &typed.habits.salting)).collect(),
+        airs: bag::airs().iter().map(|a| choice(&a.id, &a.name, &usual_air)).collect(),
+        units: [
+            ("c-mm", "°C and millimetres"),
+            ("f-in", "°F and inches"),
+            ("c-in", "°C and inches"),
+            ("f-mm", "°F and millimetres"),
+        ]
+        .map(|(id, words)| choice(id, words, &typed.habits.units))
+        .into(),
+        zones: jiff::tz::db().available().map(|z| z.to_string()).collect(),
         boils: units.temperature(Celsius::new(boils)),
-        form,
+        people: people.into_iter().map(|p| (device == Some(p.id), p)).map(|(mine, p)| (p, mine)).collect(),
+        new_person: hold_steady_store::new_id(state.clock.now()),
+        typed,
         errors,
-        settled,
+        said,
     };
     html_for(&page, refused)
 }
@@ -77,12 +157,86 @@ async fn settle(
     form: web::Form<KitchenForm>,
 ) -> Result<HttpResponse, PageError> {
     let form = form.into_inner();
-    match form.read(reader_units(&request)) {
-        Err(errors) => show(&state, &request, form, errors, false).await,
+    let units = reader_units(&request);
+    match form.read(units) {
+        Err(errors) => {
+            show(&state, &request, Typed { form, ..Typed::as_it_is(&state, units) }, errors, None).await
+        }
         Ok(rules) => {
-            state.here().settle(rules.clone(), state.clock.now()).await?;
-            state.settle(rules);
-            Ok(see_other("/kitchen?settled=true"))
+            state.here_for(&request).await?.settle(rules.clone(), state.clock.now()).await?;
+            state.settle(|kitchen| kitchen.rules = rules);
+            Ok(see_other("/kitchen?done=settled"))
         }
     }
+}
+
+#[derive(Deserialize)]
+struct Named {
+    #[serde(default)]
+    kitchen: String,
+    #[serde(default)]
+    zone: String,
+}
+
+/// Longest name of a kitchen, letters.
+const LONGEST_NAME: usize = 60;
+
+async fn rename(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<Named>,
+) -> Result<HttpResponse, PageError> {
+    let Named { kitchen: name, zone } = form.into_inner();
+    let plain = name.split_whitespace().collect::<Vec<_>>().join(" ");
+    let mut errors = BTreeMap::new();
+    if plain.is_empty() || plain.chars().count() > LONGEST_NAME || plain.chars().any(char::is_control) {
+        errors.insert("kitchen", format!("A kitchen’s name has 1 to {LONGEST_NAME} letters."));
+    }
+    let found = TimeZone::get(zone.trim()).ok().filter(|z| z.iana_name().is_some());
+    let Some(found) = found.filter(|_| errors.is_empty()) else {
+        if errors.is_empty() {
+            let shown = hold_steady_core::units::shortened(zone.trim());
+            errors.insert(
+                "zone",
+                format!("“{shown}” is not a time zone. Choose one of the list, such as Europe/Lisbon."),
+            );
+        }
+        let typed = Typed { name, zone, ..Typed::as_it_is(&state, reader_units(&request)) };
+        return show(&state, &request, typed, errors, None).await;
+    };
+    state.here_for(&request).await?.rename(plain.clone(), &found, state.clock.now()).await?;
+    state.settle(|kitchen| (kitchen.name, kitchen.zone) = (plain, found));
+    Ok(see_other("/kitchen?done=named"))
+}
+
+async fn keep_habits(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<HabitsForm>,
+) -> Result<HttpResponse, PageError> {
+    let habits = form.into_inner();
+    match habits.read() {
+        Err(errors) => {
+            let typed = Typed { habits, ..Typed::as_it_is(&state, reader_units(&request)) };
+            show(&state, &request, typed, errors, None).await
+        }
+        Ok(habits) => {
+            state.here_for(&request).await?.keep_habits(habits.clone(), state.clock.now()).await?;
+            state.settle(|kitchen| kitchen.habits = habits);
+            Ok(see_other("/kitchen?done=habits"))
+        }
+    }
+}
+
+/// The whole database as a file: to be put back with the command line.
+async fn copy(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
+    let day = state.clock.now().to_zoned(state.kitchen().zone.clone()).strftime("%Y-%m-%d").to_string();
+    let store = state.store.clone();
+    let name = format!("hold-steady-{day}.sqlite3");
+    // It is work for the disk: as many at a time as may compute.
+    let place = app::place(&state).await?;
+    Ok(app::streamed(&name, "application/vnd.sqlite3", move |out| async move {
+        let _place = place;
+        store.copy_to(out).await
+    }))
 }

@@ -1,11 +1,12 @@
 //! The answer: times, verdict, pictures and reasons, in words.
 
-use hold_steady_core::food::{FoodClass, Pantry};
-use hold_steady_core::plan::{Explanation, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, explain, plan};
+use hold_steady_core::food::{Food, FoodClass, Pantry};
+use hold_steady_core::plan::{OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, plan};
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
 use hold_steady_core::steps::{Before, before};
-use hold_steady_core::units::{Celsius, Units, capitalised};
+use hold_steady_core::units::{Celsius, Units, capitalised, minutes_between};
+use hold_steady_core::words::{self, Explanation, explain};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use serde::Serialize;
@@ -64,6 +65,8 @@ pub struct Answer {
     pub ask: Vec<AskedAnswer>,
     pub reasons: Vec<Reason>,
     pub way_out: Option<String>,
+    /// What would make it pasteurised can be asked for.
+    pub may_be_more: bool,
     pub about: String,
     pub ribbon: String,
     pub slice: String,
@@ -102,18 +105,18 @@ pub struct Tender {
 }
 
 #[derive(Serialize)]
-struct StopShown<'a> {
+struct StopShown {
     min: f64,
     when: String,
     level: &'static str,
-    headline: &'a str,
-    text: &'a str,
+    headline: &'static str,
+    text: String,
 }
 
 #[derive(Serialize)]
 struct FrameShown<'a> {
     when: String,
-    centre: &'a str,
+    centre: String,
     colours: &'a [String],
     points: String,
 }
@@ -126,13 +129,16 @@ impl Answer {
         pantry: &Pantry,
         now: Timestamp,
     ) -> Result<Self, PageError> {
-        let plan = plan(request, now, units)?;
+        let plan = plan(request, now)?;
         let food = request.food();
         let refused = plan.is_refused();
         let open_question = open_question(&plan, request, form);
-        let (headline, lead) = verdict_words(&plan, request, form, now, zone);
-        let (stops_json, planned_stop) = stops(&plan, now, zone)?;
+        let told = words::told(&plan.verdict, units);
+        let first_reason = told.reasons.first().map(|r| r.text.clone()).unwrap_or_default();
+        let (headline, lead) = verdict_words(&plan, first_reason, request, form, now, zone);
+        let (stops_json, planned_stop) = stops(&plan, food, units, now, zone)?;
         let shown = &plan.stops[planned_stop];
+        let (stop_headline, stop_text) = words::stop(shown, food, units);
         let slice = Slice {
             frames: &plan.frames,
             shown: plan.frames.len() * 2 / 7,
@@ -172,19 +178,20 @@ impl Answer {
             day: day_of(plan.times.serve, now, zone),
             main: main_times(&plan, request, now, zone),
             others: other_times(&plan, now, zone),
-            caution: plan.caution.clone(),
-            advice: plan.advice.clone(),
+            caution: plan.caution.as_ref().map(|c| words::caution(c, food, units)),
+            advice: plan.advice.as_ref().map(|a| words::advice(a, units)),
             open_question,
             ask: ask(&plan, request, form)?,
-            reasons: plan.verdict.reasons.clone(),
-            way_out: plan.verdict.way_out.as_ref().map(|w| w.text.clone()),
+            may_be_more: plan.verdict.level == Level::ServeNow,
+            reasons: told.reasons,
+            way_out: told.way_out.map(|w| w.text),
             about: units.sentence(&food.about),
             ribbon: ribbons(&ribbon(&plan, zone))?,
             frames_json: frames(&slice, &plan, now, zone)?,
             stop_when: stop_when(&plan, shown.min, now, zone),
-            stop_headline: shown.headline.clone(),
-            stop_text: shown.text.clone(),
-            stop_level: shown.level.id(),
+            stop_headline: stop_headline.into(),
+            stop_text,
+            stop_level: shown.verdict.level.id(),
             horizon_min: plan.horizon_min as u32,
             planned_min: plan.bath_min as u32,
             stops_json,
@@ -213,13 +220,15 @@ fn open_question(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Option<
         return None;
     }
     if food.class.asks_if_intact() && request.intact.is_none() {
-        return Some("Taken as bladed until you say it is whole: then its centre must be pasteurised.");
+        return Some(
+            "Treated as pierced, so the centre must be pasteurised too. Never pierced? Choose whole.",
+        );
     }
     if food.class == FoodClass::Fish && form.parasites.is_empty() {
-        return Some("Taken as not frozen for parasites until you say it was.");
+        return Some("Treated as not frozen against parasites. Was it? Say so in the sentence.");
     }
     if food.prepared.is_some() && form.prepared.is_empty() {
-        return Some("Taken as raw until you say what was done before.");
+        return Some("Treated as raw. Was it prepared? Say so in the sentence.");
     }
     None
 }
@@ -234,6 +243,7 @@ impl Answer {
 
 fn verdict_words(
     plan: &Plan,
+    first_reason: String,
     request: &PlanRequest,
     form: &PlanForm,
     now: Timestamp,
@@ -241,7 +251,7 @@ fn verdict_words(
 ) -> (String, String) {
     let in_bath = duration(plan.bath_min);
     let class = request.food().class;
-    let whose = if request.time_min.is_some() { "as you chose" } else { "counted at the slow end" };
+    let whose = if request.time_min.is_some() { "as you chose" } else { "allowing for the slowest piece" };
     let warming = plan.bath_min < plan.through.slow.floor();
     match plan.verdict.level {
         Level::Pasteurized => {
@@ -253,15 +263,15 @@ fn verdict_words(
             )
         }
         Level::Exempt => (
-            plan.verdict.headline(class).into(),
-            format!("{in_bath} in the bath, {whose}. {}", first_reason(plan)),
+            words::headline(&plan.verdict, class).into(),
+            format!("{in_bath} in the bath, {whose}. {}", first_reason),
         ),
         Level::ServeNow if !class.is_animal() => (
-            plan.verdict.headline(class).into(),
+            words::headline(&plan.verdict, class).into(),
             format!("{in_bath} in the bath, {whose}; not pasteurised, so not for keeping."),
         ),
         Level::ServeNow if matches!(plan.verdict.row, Rule::Cooked | Rule::Pasteurised | Rule::Reheated) => {
-            (plan.verdict.headline(class).into(), format!("{in_bath} in the bath, {whose}."))
+            (words::headline(&plan.verdict, class).into(), format!("{in_bath} in the bath, {whose}."))
         }
         Level::ServeNow if warming => (
             "Serve at once, to guests not at risk".into(),
@@ -272,12 +282,12 @@ fn verdict_words(
             format!("Heated through after {}; not pasteurised.", duration(plan.through.slow.ceil())),
         ),
         Level::Refused => match open_row(plan, form) {
-            Some(open) => (open.asks.into(), first_reason(plan)),
+            Some(open) => (open.asks.into(), first_reason),
             None if request.at_risk && plan.verdict.row == Rule::GuestAtRisk => (
                 "Not for a guest at risk".into(),
                 format!("{in_bath} in this bath does not make it safe for them."),
             ),
-            None => ("Not like this".into(), first_reason(plan)),
+            None => ("Not like this".into(), first_reason),
         },
     }
 }
@@ -332,15 +342,11 @@ fn ask(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Result<Vec<AskedA
         .collect()
 }
 
-fn first_reason(plan: &Plan) -> String {
-    plan.verdict.reasons.first().map(|r| r.text.clone()).unwrap_or_default()
-}
-
 /// Key and query of the map: everything it hangs on.
 fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(String, String), PageError> {
     let horizon = plan.map_horizon_min(request) as u32;
     // The map is the same for every bath, time and clock.
-    let hangs_on = PlanForm {
+    let of_the_map = PlanForm {
         bath: String::new(),
         done: String::new(),
         done_was: String::new(),
@@ -353,7 +359,7 @@ fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(S
         },
         ..form.clone()
     };
-    let query = format!("{}&horizon={horizon}", super::encoded(&hangs_on)?);
+    let query = format!("{}&horizon={horizon}", super::encoded(&of_the_map)?);
     // FNV-1a: a short name for the query, the same in every process.
     let hash = query
         .bytes()
@@ -404,7 +410,9 @@ fn day_of(t: Timestamp, now: Timestamp, zone: &TimeZone) -> String {
 
 fn main_times(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &TimeZone) -> Vec<When> {
     let t = &plan.times;
-    let earlier = plan.times.drop_from < plan.times.drop_by;
+    // Nobody is helped by a minute.
+    const WORTH_SAYING_MIN: f64 = 5.0;
+    let earlier = minutes_between(t.drop_from, t.drop_by) >= WORTH_SAYING_MIN;
     let drop_note = if earlier {
         format!("or as early as {}", near_time(t.drop_from, now, zone))
     } else {
@@ -456,7 +464,7 @@ fn other_times(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Vec<When> {
             id: "preheat",
             label: "Preheat by".into(),
             time: near_time(t.preheat_by, now, zone),
-            note: "bath on".into(),
+            note: String::new(),
         },
         When {
             id: "through",
@@ -527,18 +535,22 @@ fn stop_when(plan: &Plan, min: f64, now: Timestamp, zone: &TimeZone) -> String {
 }
 
 /// The stops as the page's script reads them, and the one nearest the planned pull.
-fn stops(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Result<(String, usize), PageError> {
+fn stops(
+    plan: &Plan,
+    food: &Food,
+    units: Units,
+    now: Timestamp,
+    zone: &TimeZone,
+) -> Result<(String, usize), PageError> {
     let planned =
         plan.stops.iter().position(|s| s.min >= plan.bath_min - 1e-6).unwrap_or(plan.stops.len() - 1);
-    let shown: Vec<StopShown<'_>> = plan
+    let shown: Vec<StopShown> = plan
         .stops
         .iter()
-        .map(|s| StopShown {
-            min: s.min,
-            when: stop_when(plan, s.min, now, zone),
-            level: s.level.id(),
-            headline: &s.headline,
-            text: &s.text,
+        .map(|s| {
+            let (headline, text) = words::stop(s, food, units);
+            let when = stop_when(plan, s.min, now, zone);
+            StopShown { min: s.min, when, level: s.verdict.level.id(), headline, text }
         })
         .collect();
     Ok((json(&shown)?, planned))
@@ -554,7 +566,7 @@ fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &TimeZone) -> Re
         .iter()
         .map(|f| FrameShown {
             when: frame_when(plan, f.min, now, zone),
-            centre: &f.centre,
+            centre: slice.units.temperature_fixed(Celsius::new(f.centre_c)),
             colours: &f.colours,
             points: line_points(slice, f),
         })

@@ -15,8 +15,8 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::sentence::{Question, asked_anew};
-use super::{Said, encoded, read, show};
-use crate::app::{self, AppState, PageError, Removal, bounded, reader_units, see_other};
+use super::{Remarks, encoded, read, show};
+use crate::app::{self, AppState, PageError, Removal, bounded, see_other};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -73,7 +73,7 @@ async fn file(
     let Some(understood) = reading.request else {
         return Err(PageError::Request("A plan that is not understood cannot be taken along.".into()));
     };
-    let plan = bounded(|| plan(&understood, state.clock.now(), reader_units(&request)))?;
+    let plan = bounded(|| plan(&understood, state.clock.now()))?;
     let file = PlanFile::new(&reading.form, &understood, &plan);
     app::json_file(&format!("{}.plan.json", understood.food().id), &file)
 }
@@ -91,10 +91,11 @@ async fn open(
         Err(problem) => return refused(problem).await,
     };
     // What another kitchen kept of its own comes with its plans; what is here already stays as it is.
-    let bring = async |pantry| state.here().add_to_pantry(pantry, state.clock.now()).await;
+    let take_into_pantry =
+        async |pantry| state.here_for(&request).await?.add_to_pantry(pantry, state.clock.now()).await;
     let not_a_plan = match read_plan_file(&text) {
         Ok(file) => {
-            bring(Pantry { foods: file.own.into_iter().collect(), ..Pantry::default() }).await?;
+            take_into_pantry(Pantry { foods: file.own.into_iter().collect(), ..Pantry::default() }).await?;
             // Read as a link: another day's times are not carried over.
             let typed = PlanForm { ready: String::new(), ..file.typed };
             return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
@@ -107,10 +108,10 @@ async fn open(
     };
     match presets {
         Ok(file) => {
-            bring(Pantry { foods: file.foods, ..Pantry::default() }).await?;
-            let added = bring(Pantry { presets: file.presets, ..Pantry::default() }).await?;
+            take_into_pantry(Pantry { foods: file.foods, ..Pantry::default() }).await?;
+            let added = take_into_pantry(Pantry { presets: file.presets, ..Pantry::default() }).await?;
             let notice = Some(format!("{added} new presets; those that were here stay as they were."));
-            show(&state, &request, &PlanForm::default(), Said { notice, ..Said::default() }).await
+            show(&state, &request, &PlanForm::default(), Remarks { notice, ..Remarks::default() }).await
         }
         Err(e) => refused(format!("Nothing was opened: {e}.")).await,
     }
@@ -122,7 +123,7 @@ async fn unprocessable(
     typed: &PlanForm,
     problem: String,
 ) -> Result<HttpResponse, PageError> {
-    let said = Said { problem: Some(problem), ..Said::default() };
+    let said = Remarks { problem: Some(problem), ..Remarks::default() };
     let mut response = show(state, request, typed, said).await?;
     *response.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
     Ok(response)
@@ -148,7 +149,7 @@ async fn keep(
     if let Err(e) = check_preset(&preset) {
         return unprocessable(&state, &request, &typed, format!("It was not kept: {e}.")).await;
     }
-    state.here().keep_preset(preset, state.clock.now()).await?;
+    state.here_for(&request).await?.keep_preset(preset, state.clock.now()).await?;
     Ok(see_other(&format!("/plan?{}", encoded(&typed)?)))
 }
 
@@ -191,7 +192,8 @@ async fn preset(
             Ok(see_other(&format!("/plan?{}", encoded(&form)?)))
         }
         None if anew.removed => {
-            show(&state, &request, &PlanForm::default(), Said { removed: Some(*id), ..Said::default() }).await
+            show(&state, &request, &PlanForm::default(), Remarks { removed: Some(*id), ..Remarks::default() })
+                .await
         }
         None => Err(PageError::Request("That preset is not kept any more.".into())),
     }
@@ -199,11 +201,12 @@ async fn preset(
 
 async fn remove_preset(
     state: web::Data<AppState>,
+    request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
     let restore = form.restore;
-    match state.here().remove_preset(*id, !restore, state.clock.now()).await {
+    match state.here_for(&request).await?.remove_preset(*id, !restore, state.clock.now()).await {
         Err(StoreError::NotFound) => Err(PageError::Request("That preset is not kept here.".into())),
         Err(e) => Err(e.into()),
         Ok(()) if restore => Ok(see_other("/plan")),

@@ -9,7 +9,7 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::food::Pantry;
 use hold_steady_core::piece::LONGEST_MIN;
-use hold_steady_core::plan::{PlanForm, Reading, Setting, envelope, plan};
+use hold_steady_core::plan::{PlanForm, PlanRequest, Reading, Setting, envelope, plan, way_out};
 use hold_steady_core::prep::Salted;
 use hold_steady_store::{NewCook, new_id};
 use jiff::Timestamp;
@@ -30,6 +30,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/plan/answer").route(app::get(answer)))
         .service(web::resource("/plan/foods").route(app::get(foods)))
         .service(web::resource("/plan/map").route(app::get(map)))
+        .service(web::resource("/plan/way-out").route(app::get(what_more_would_give)))
         .service(web::resource("/plan/ours").route(web::post().to(ours)))
         .service(web::resource("/plan/start").route(web::post().to(start)));
 }
@@ -68,7 +69,7 @@ async fn page(
         let said = PlanForm { typed_in, ..typed.into_inner() };
         return Ok(see_other(&format!("/plan?{}", encoded(&said)?)));
     }
-    show(&state, &request, &typed, Said::default()).await
+    show(&state, &request, &typed, Remarks::default()).await
 }
 
 /// Which blanks the page showed that are not always there.
@@ -79,7 +80,7 @@ struct OnPage {
 
 /// What the page says besides.
 #[derive(Default)]
-struct Said {
+struct Remarks {
     removed: Option<Uuid>,
     notice: Option<String>,
     problem: Option<String>,
@@ -89,14 +90,14 @@ async fn show(
     state: &AppState,
     request: &HttpRequest,
     typed: &PlanForm,
-    said: Said,
+    said: Remarks,
 ) -> Result<HttpResponse, PageError> {
     let pantry = state.here().pantry().await?;
     let (pantry, sentence, answer) = understand(state, request, pantry, typed.clone()).await?;
     let shell = Shell::new(state, request, Place::Plan, "Plan").await?;
     let units = reader_units(request);
     let presets = pantry.presets.iter().map(|p| PresetView::new(p, &pantry, units)).collect();
-    let Said { removed, notice, problem } = said;
+    let Remarks { removed, notice, problem } = said;
     html(&PlanPage { shell, sentence, answer, presets, removed, notice, problem })
 }
 
@@ -117,9 +118,21 @@ async fn answer(
 }
 
 fn read(state: &AppState, request: &HttpRequest, pantry: &Pantry, typed: &PlanForm) -> Reading {
-    let rules = state.rules();
-    let setting = Setting::new(reader_units(request), state.clock.now(), &state.kitchen.zone, &rules);
-    typed.read(&setting.with_pantry(pantry))
+    let kitchen = state.kitchen();
+    let setting = Setting::new(reader_units(request), state.clock.now(), &kitchen.zone, &kitchen.rules);
+    typed.read(&setting.with_habits(&kitchen.habits).with_pantry(pantry))
+}
+
+/// What was understood of a sentence, all of it; else what needs that.
+async fn understood(
+    state: &AppState,
+    request: &HttpRequest,
+    typed: &PlanForm,
+    else_says: &str,
+) -> Result<PlanRequest, PageError> {
+    let pantry = state.here().pantry().await?;
+    let reading = read(state, request, &pantry, typed);
+    reading.request.ok_or_else(|| PageError::Request(else_says.into()))
 }
 
 /// The sentence and its answer; the pantry is handed back.
@@ -130,8 +143,8 @@ async fn understand(
     typed: PlanForm,
 ) -> Result<(Pantry, Sentence, Option<Answer>), PageError> {
     let reading = read(state, request, &pantry, &typed);
-    let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen.zone.clone());
-    let water = state.rules().water;
+    let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().zone.clone());
+    let water = state.kitchen().rules.water;
     compute(state, request, move || {
         let answer = match &reading.request {
             Some(understood) => Some(Answer::new((units, &zone), &reading.form, understood, &pantry, now)?),
@@ -186,11 +199,8 @@ async fn map(
     query: web::Query<MapQuery>,
 ) -> Result<HttpResponse, PageError> {
     let MapQuery { horizon, typed } = query.into_inner();
-    let pantry = state.here().pantry().await?;
-    let reading = read(&state, &request, &pantry, &typed);
-    let Some(understood) = reading.request else {
-        return Err(PageError::Request("The map needs a sentence that is understood.".into()));
-    };
+    let understood =
+        understood(&state, &request, &typed, "The map needs a sentence that is understood.").await?;
     let horizon = f64::from(horizon).clamp(15.0, LONGEST_MIN);
     let units = reader_units(&request);
     let svg = compute(&state, &request, move || {
@@ -202,6 +212,50 @@ async fn map(
         .content_type("text/html; charset=utf-8")
         .insert_header((CACHE_CONTROL, "private, max-age=600"))
         .body(svg))
+}
+
+#[derive(Deserialize)]
+struct MoreQuery {
+    bath_min: u32,
+    #[serde(flatten)]
+    typed: PlanForm,
+}
+
+#[derive(Template)]
+#[template(source = "<p class=\"way-out\">{{ text }}</p>", ext = "html")]
+struct MoreFragment {
+    text: String,
+}
+
+#[derive(Template)]
+#[template(path = "plan/way_out.html")]
+struct WayOutPage {
+    shell: Shell,
+    text: String,
+    back: String,
+}
+
+/// What would make a plan pasteurised that is sound without: fetched when somebody looks, for it costs twenty
+/// simulations.
+async fn what_more_would_give(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    query: web::Query<MoreQuery>,
+) -> Result<HttpResponse, PageError> {
+    let MoreQuery { bath_min, typed } = query.into_inner();
+    let understood =
+        understood(&state, &request, &typed, "That needs a sentence that is understood.").await?;
+    let bath_min = f64::from(bath_min).clamp(0.0, LONGEST_MIN);
+    let way = compute(&state, &request, move || way_out(&understood, bath_min)).await??;
+    let text = way.map_or_else(
+        || "It is pasteurised as planned.".to_owned(),
+        |way| hold_steady_core::words::way_out(&way, reader_units(&request)),
+    );
+    if request.headers().contains_key("hx-request") {
+        return html(&MoreFragment { text });
+    }
+    let back = format!("/plan?{}", encoded(&typed)?);
+    html(&WayOutPage { shell: Shell::new(&state, &request, Place::Plan, "Plan").await?, text, back })
 }
 
 #[derive(Deserialize)]
@@ -226,8 +280,8 @@ async fn ours(
     if let Some(understood) = &reading.request {
         let celsius = (!forget).then_some(understood.bath_c);
         // What is refused is nobody's own way.
-        if forget || !bounded(|| plan(understood, now, reader_units(&request)))?.is_refused() {
-            state.here().dial(understood.food().id.clone(), celsius, now).await?;
+        if forget || !bounded(|| plan(understood, now))?.is_refused() {
+            state.here_for(&request).await?.dial(understood.food().id.clone(), celsius, now).await?;
         }
     }
     Ok(see_other(&format!("/plan?{}", encoded(&reading.form)?)))
@@ -238,7 +292,7 @@ fn encoded(form: &PlanForm) -> Result<String, PageError> {
 }
 
 #[derive(Deserialize)]
-struct Start {
+struct StartForm {
     cook: Uuid,
     #[serde(flatten)]
     typed: PlanForm,
@@ -249,9 +303,9 @@ struct Start {
 async fn start(
     state: web::Data<AppState>,
     request: HttpRequest,
-    form: web::Form<Start>,
+    form: web::Form<StartForm>,
 ) -> Result<HttpResponse, PageError> {
-    let Start { cook, typed } = form.into_inner();
+    let StartForm { cook, typed } = form.into_inner();
     if state.here().cook(cook).await.is_ok() {
         return Ok(see_other(&format!("/cook/{cook}")));
     }
@@ -262,17 +316,17 @@ async fn start(
     let Some(understood) = reading.request.clone() else {
         return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
     };
-    let plan = bounded(|| plan(&understood, now, units))?;
+    let plan = bounded(|| plan(&understood, now))?;
     if plan.is_refused() {
         return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
     }
     let prep = &understood.prep;
     if prep.salted == Salted::Batch && !prep.batch.is_empty() {
-        state.here().remember_salted(prep.batch.clone(), now).await?;
+        state.here_for(&request).await?.remember_salted(prep.batch.clone(), now).await?;
     }
     let title = understood.title(units);
     let new = NewCook { id: cook, title, typed: reading.form, request: understood, plan };
-    let id = state.here().start_cook(new, now).await?;
+    let id = state.here_for(&request).await?.start_cook(new, now).await?;
     Ok(see_other(&format!("/cook/{id}")))
 }
 

@@ -4,7 +4,6 @@ use hold_steady_core::bath::Water;
 use hold_steady_core::food::{FishKind, Food, FoodClass, Pantry, catalogue};
 use hold_steady_core::plan::{DIALLED, From, OWN_TEMPERATURE, PlanForm, Reading};
 use hold_steady_core::prep::{bag, salt};
-use hold_steady_core::safety::FROZEN_FOR_PARASITES;
 use hold_steady_core::units::{Celsius, Units};
 
 use crate::app::PageError;
@@ -132,7 +131,7 @@ impl PrepBlanks {
                 })
                 .collect(),
             seals: list(
-                &[("", "as many seals as it needs"), ("1", "one seal"), ("2", "two seals or bags")],
+                &[("", "seals: choose for me"), ("1", "one seal"), ("2", "two seals or bags")],
                 &p.seals,
             ),
             lie: list(&[("", "apart"), ("touching", "touching"), ("stacked", "one on the other")], &p.lie),
@@ -140,7 +139,7 @@ impl PrepBlanks {
                 &[("", "clipped to the wall"), ("rack", "in a rack"), ("ballast", "weighed down")],
                 &p.hold,
             ),
-            usual_salt: format!("{} %", hold_steady_core::units::trimmed(salt::usual_percent(food), 2)),
+            usual_salt: format!("{} %", hold_steady_core::units::trimmed(salt::usual(food).value, 2)),
         }
     }
 }
@@ -386,7 +385,7 @@ fn hints(food: &Food, units: Units) -> Vec<String> {
         all.push("Bladed: also injected, rolled.".to_owned());
     }
     if food.class == FoodClass::Fish {
-        let frozen = units.sentence(FROZEN_FOR_PARASITES);
+        let frozen = hold_steady_core::words::frozen_for_parasites(units);
         all.push(format!("For parasites: {frozen}."));
     }
     all

@@ -10,7 +10,7 @@ use crate::{InKitchen, StoreError, cook};
 
 /// Where a cook stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Standing {
+pub enum CookPhase {
     /// Neither ended nor rated.
     UnderWay,
     /// Ended or rated.
@@ -19,7 +19,7 @@ pub enum Standing {
     Deleted,
 }
 
-impl Standing {
+impl CookPhase {
     /// What the events of a cook say.
     #[must_use]
     pub fn of(state: &CookState) -> Self {
@@ -59,17 +59,17 @@ impl InKitchen {
     /// When the database fails.
     pub async fn cooks_that(
         &self,
-        standing: Standing,
+        phase: CookPhase,
         (skip, take): (usize, usize),
     ) -> Result<(Vec<CookRecord>, usize, Vec<Unreadable>), StoreError> {
         self.with(move |c, actor| {
-            let all = count(c, actor.kitchen, standing)?;
+            let all = count(c, actor.kitchen, phase)?;
             let mut rows = c.prepare_cached(
                 "SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = ?2 ORDER BY created_at DESC, id DESC LIMIT ?4 OFFSET ?3",
             )?;
             let most = |n: usize| i64::try_from(n).unwrap_or(i64::MAX);
             let ids: Vec<Uuid> = rows
-                .query_map((actor.kitchen, standing.id(), most(skip), most(take)), |r| r.get(0))?
+                .query_map((actor.kitchen, phase.id(), most(skip), most(take)), |r| r.get(0))?
                 .collect::<Result<_, _>>()?;
             let (mut cooks, mut unreadable) = (Vec::with_capacity(ids.len()), Vec::new());
             for id in ids {
@@ -86,9 +86,9 @@ impl InKitchen {
 }
 
 /// How many cooks stand so.
-pub(crate) fn count(c: &Connection, kitchen: Uuid, standing: Standing) -> Result<usize, StoreError> {
+pub(crate) fn count(c: &Connection, kitchen: Uuid, phase: CookPhase) -> Result<usize, StoreError> {
     let mut q = c.prepare_cached("SELECT count(*) FROM cook WHERE kitchen_id = ?1 AND standing = ?2")?;
-    let count: i64 = q.query_row((kitchen, standing.id()), |r| r.get(0))?;
+    let count: i64 = q.query_row((kitchen, phase.id()), |r| r.get(0))?;
     Ok(usize::try_from(count).unwrap_or(0))
 }
 
@@ -96,7 +96,7 @@ pub(crate) fn count(c: &Connection, kitchen: Uuid, standing: Standing) -> Result
 pub(crate) fn keep(c: &Connection, cook: Uuid, state: &CookState) -> Result<(), StoreError> {
     c.execute(
         "UPDATE cook SET standing = ?2 WHERE id = ?1 AND standing <> ?2",
-        (cook, Standing::of(state).id()),
+        (cook, CookPhase::of(state).id()),
     )?;
     Ok(())
 }

@@ -1,0 +1,334 @@
+//! The numbers of the trade and of the rules that stand by themselves: each with what it is, where it comes from
+//! and how sure that is. Read once from `data/`, one table a file, each number a field: a name that is not there
+//! does not compile, and a file that lacks one, or has one too many, does not load.
+//!
+//! ```
+//! use hold_steady_core::figures::{cooling, limits};
+//! assert_eq!(limits().lowest_hold_c.value, 54.4);
+//! assert!(cooling().stage_1_min.source.contains("Food Code"));
+//! ```
+
+use std::sync::LazyLock;
+
+use serde::{Deserialize, Serialize};
+
+/// How sure a value is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub enum Basis {
+    /// Written down from memory of the named source, not yet checked against it.
+    #[serde(rename = "published (memory)")]
+    PublishedFromMemory,
+    /// Measured, from open data.
+    #[serde(rename = "measured")]
+    Measured,
+    /// Follows from an equation.
+    #[serde(rename = "computed")]
+    Computed,
+    /// Common practice; there is no source.
+    #[serde(rename = "trade")]
+    Trade,
+    /// Entered by the kitchen.
+    #[serde(rename = "kitchen")]
+    Kitchen,
+}
+
+impl Basis {
+    /// The words shown to a reader, the same as in the data files.
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::PublishedFromMemory => "published (memory)",
+            Self::Measured => "measured",
+            Self::Computed => "computed",
+            Self::Trade => "trade",
+            Self::Kitchen => "kitchen",
+        }
+    }
+
+    /// What those words mean, in a sentence.
+    #[must_use]
+    pub const fn meaning(self) -> &'static str {
+        match self {
+            Self::PublishedFromMemory => {
+                "Written down from memory of the named source; not yet checked against it."
+            }
+            Self::Measured => "Measured; from open data.",
+            Self::Computed => "Computed here from the equation and the inputs.",
+            Self::Trade => "Common practice; no source proves it.",
+            Self::Kitchen => "Entered by this kitchen.",
+        }
+    }
+}
+
+/// A number with its meaning and source.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Figure {
+    /// The number; its unit is at the end of its name.
+    pub value: f64,
+    /// What it is, in a sentence.
+    pub what: String,
+    /// Where it comes from.
+    pub source: String,
+    /// How sure it is.
+    pub basis: Basis,
+}
+
+macro_rules! table {
+    (
+        $(#[$about:meta])* $table:ident, $get:ident, $file:literal:
+        $($(#[$doc:meta])* $name:ident),+ $(,)?
+    ) => {
+        $(#[$about])*
+        #[derive(Debug, Clone, PartialEq, Deserialize)]
+        #[serde(deny_unknown_fields)]
+        pub struct $table { $($(#[$doc])* pub $name: Figure),+ }
+
+        impl $table {
+            /// Every figure with its name, for the page that lists them.
+            #[must_use]
+            pub fn all(&self) -> Vec<(&'static str, &Figure)> {
+                vec![$((stringify!($name), &self.$name)),+]
+            }
+        }
+
+        $(#[$about])*
+        #[must_use]
+        pub fn $get() -> &'static $table {
+            static TABLE: LazyLock<$table> = LazyLock::new(|| {
+                serde_json::from_str(include_str!(concat!("../data/", $file))).expect("shipped and tested")
+            });
+            &TABLE
+        }
+    };
+}
+
+table! {
+    /// The limits of the rules of safety.
+    Limits, limits, "limits.json":
+    /// No reduction is credited below this, °C.
+    no_kill_below_c,
+    /// *Clostridium perfringens* grows up to here, °C.
+    growth_stops_c,
+    /// A bath colder than this is never pasteurising, °C.
+    lowest_hold_c,
+    /// Lower end of the growth clock, °C.
+    zone_low_c,
+    /// The upper end of the growth clock is never lower, °C.
+    zone_high_floor_c,
+    /// The upper end stands this far under the set point, K.
+    zone_below_set_k,
+    /// Longest time on the clock without a pasteurising hold, minutes.
+    clock_limit_min,
+    /// Lower end of the warming limit, °C.
+    come_up_low_c,
+    /// Longest warming, minutes.
+    come_up_limit_min,
+    /// Growth is fastest from here, °C,
+    warm_low_c,
+    /// up to here, °C.
+    warm_high_c,
+    /// Longest time in that range without a pasteurising hold, minutes.
+    warm_limit_min,
+    /// The same before a pasteurising hold is done, minutes.
+    warm_hold_limit_min,
+    /// Longest time under the growth limit after the kill for guests at risk, minutes.
+    after_kill_every_min,
+    /// The same for anyone, minutes.
+    after_kill_most_min,
+    /// Food held hot at this or more may wait, °C.
+    hot_hold_c,
+    /// A hot hold is proved by a reading at least this often, minutes.
+    hot_check_min,
+    /// A piece warmer than this was out of the refrigerator, °C.
+    out_above_c,
+    /// Minutes out that are counted when nobody says how long.
+    out_unsaid_min,
+    /// The clock's limit for fish that form histamine, minutes.
+    histamine_limit_min,
+    /// Heated through: within this of the bath, K.
+    through_within_k,
+    /// Time tables are run on this far below their first row, K.
+    table_reach_k,
+    /// What every outer face of an undercooked steak must reach, °C.
+    sear_outside_c,
+    /// Reheated food is back at this, °C.
+    reheat_core_c,
+    /// The same for whole roasts, °C.
+    reheat_roast_c,
+    /// Longest reheating, minutes.
+    reheat_limit_min,
+    /// Coldest bath of a ferment, °C.
+    ferment_low_c,
+    /// Hottest bath of a ferment, °C.
+    ferment_high_c,
+    /// Shortest ferment, minutes.
+    ferment_from_min,
+    /// Longest ferment, minutes.
+    ferment_until_min,
+    /// Milk is heated to this first, °C.
+    ferment_scald_c,
+    /// Sour enough: pH.
+    ferment_ph,
+    /// Beans are boiled hard this long first, minutes.
+    beans_boil_min,
+    /// Bivalves: core, °C.
+    bivalve_c,
+    /// Bivalves: for how long, seconds.
+    bivalve_s,
+    /// A whole piece is cooked: core, °C.
+    cooked_whole_c,
+    /// A whole piece is cooked: for how long, seconds.
+    cooked_whole_s,
+    /// A ground, bladed or injected piece is cooked: core, °C.
+    cooked_pierced_c,
+    /// A ground, bladed or injected piece is cooked: for how long, seconds.
+    cooked_pierced_s,
+    /// Fish not frozen for parasites: core, °C.
+    fish_core_c,
+    /// Fish not frozen for parasites: for how long, seconds.
+    fish_core_s,
+    /// Crustaceans served at once: core, °C.
+    crustacean_core_c,
+    /// Coldest bath for crustaceans served at once, °C.
+    crustacean_bath_c,
+    /// Scallop served at once: core, °C.
+    scallop_core_c,
+    /// Coldest bath for scallop served at once, °C.
+    scallop_bath_c,
+    /// Soft eggs served to order: core, °C.
+    egg_core_c,
+    /// Coldest bath for soft eggs served to order, °C.
+    egg_bath_c,
+    /// or this at the core, °C,
+    egg_held_c,
+    /// for this long, seconds.
+    egg_held_s,
+}
+
+table! {
+    /// The figures of cooling, and of a bath left alone.
+    Cooling, cooling, "cooling.json":
+    /// Cooling counts from here.
+    stage_1_from_c,
+    /// First stage ends here.
+    stage_1_to_c,
+    /// Longest first stage.
+    stage_1_min,
+    /// Cooling ends here.
+    stage_2_to_c,
+    /// Longest cooling in all.
+    stage_2_min,
+    /// Heat that melts a kilogram of ice.
+    ice_latent_kj_kg,
+    /// Readings further apart than this leave a gap.
+    log_gap_min,
+    /// How fast an unheated, uncovered bath is taken to cool in a gap.
+    bath_time_constant_min,
+    /// Room around a bath, where nothing is said.
+    room_c,
+    /// Conductivity of air in a pocket.
+    air_w_mk,
+    /// Tap water that covers a kilogram of bags or jars.
+    ice_water_l_per_kg,
+    /// Water from the cold tap.
+    tap_c,
+    /// Specific heat of water.
+    water_kj_kgk,
+    /// More ice than melts by the sum, for what the room adds and what must be left floating.
+    ice_margin,
+}
+
+table! {
+    /// The figures of the kitchen routine.
+    Routine, routine, "routine.json":
+    /// Time to bring a bath up from hot tap water.
+    preheat_min,
+    /// Glass of a jar.
+    jar_wall_mm,
+    /// Difference between glass and water that jars stand.
+    jar_shock_k,
+    /// Glass from the shelf.
+    jar_glass_c,
+    /// Room under a jar's rim.
+    jar_head_mm,
+    /// How long after the drop one looks whether it floats.
+    check_min,
+}
+
+table! {
+    /// The figures of the work before the bath.
+    Preparing, preparing, "prep.json":
+    /// Salt by weight of the food, per cent.
+    salt_percent,
+    /// The same for fish, shellfish, vegetables and fruit, per cent.
+    salt_percent_light,
+    /// Most that is taken for a seasoning rather than a cure, per cent.
+    salt_percent_most,
+    /// Longest bath before which salt goes on, minutes.
+    salt_before_until_min,
+    /// How long before the drop salt goes on, minutes.
+    salt_stands_min,
+    /// How long before the drop it is bagged, minutes.
+    bagging_min,
+    /// Diffusion of salt in raw meat and fish at 5 °C, m²/s.
+    diffusion_m2_s,
+    /// Activation of that diffusion, kJ/mol.
+    diffusion_kj_mol,
+    /// Baths from which on a second bag is asked for, minutes.
+    double_from_min,
+    /// Baths from which on a second bag is asked for, °C.
+    double_from_c,
+    /// Weight of one bag, g.
+    bag_g,
+    /// Density of bag film, g/cm³.
+    bag_g_cm3,
+    /// Baths from which on vegetables and fruit give off gas, °C.
+    gas_from_c,
+    /// Gas they then give off, ml per kg.
+    gas_ml_kg,
+    /// Density of ballast, g/cm³: steel.
+    ballast_g_cm3,
+    /// How much more ballast than just sinks it.
+    ballast_margin,
+    /// Baths from which on a lid is asked for, minutes.
+    long_bath_min,
+    /// Kelvin for which an aromatic grows strong twice as fast.
+    aromatics_double_k,
+    /// Bath for which the aromatics' times are given, °C.
+    aromatics_given_c,
+    /// Temperature of the diffusion of salt given here, °C.
+    diffusion_given_c,
+}
+
+table! {
+    /// How far what is said may be off, where a kitchen says nothing else.
+    Spreads, spreads, "spreads.json":
+    /// How far a measured thickness may be off.
+    thickness_mm,
+    /// How far a circulator may be off.
+    bath_k,
+    /// Share by which the conductivity may be lower than the parallel mixing rule, an upper bound, makes it.
+    conductivity_down,
+}
+
+table! {
+    /// What is offered as a way out, and how finely.
+    Offers, offers, "offers.json":
+    /// Hottest bath offered as a way out, °C.
+    hottest_c,
+    /// Thinnest piece offered as a way out, mm.
+    thinnest_mm,
+    /// Step of the baths offered, rounded up, K.
+    bath_step_k,
+    /// Step of the baths offered for a piece served undercooked, K.
+    undercooked_step_k,
+    /// Step of the thicknesses offered, rounded down, mm.
+    thickness_step_mm,
+    /// How far above their core's temperature the bath for bivalves is set, K.
+    bivalves_hotter_k,
+    /// How far above its temperature for raw use the white of an egg begins to cloud, K.
+    raw_egg_above_k,
+    /// Surroundings colder than this are taken for ice water, °C.
+    ice_c,
+}

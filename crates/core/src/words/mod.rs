@@ -1,0 +1,38 @@
+//! Decisions in words, made when they are shown, in the reader's units. What is stored is rows, facts and numbers;
+//! here is the one place that makes sentences of them, and so the place another language would go.
+//!
+//! - [`told`]: a verdict with its reasons and its way out; [`headline`], [`why`]: the short of it;
+//! - [`caution`], [`advice`]: what a plan says besides; [`stop`]: what a pull at some minute means;
+//! - [`next`]: what to do next in a cook that runs;
+//! - [`explain()`]: where each number of a plan comes from.
+//!
+//! Texts of the rules are data (`data/rules.json`) with their sources; the rest stands here.
+//!
+//! ```
+//! use hold_steady_core::words::minutes;
+//! assert_eq!((minutes(45.0), minutes(185.0)), ("45 min".into(), "3 h 5 min".into()));
+//! ```
+
+mod cook;
+mod explain;
+mod plan;
+mod verdict;
+
+pub use cook::next;
+pub use explain::{Explanation, explain};
+pub use plan::{advice, caution, stop};
+pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};
+
+/// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.
+#[must_use]
+pub fn minutes(min: f64) -> String {
+    if !min.is_finite() {
+        return "for ever".into();
+    }
+    let total = min.round().max(0.0) as i64;
+    match (total / 60, total % 60) {
+        (0, m) => format!("{m} min"),
+        (h, 0) => format!("{h} h"),
+        (h, m) => format!("{h} h {m} min"),
+    }
+}

@@ -1,0 +1,142 @@
+//! What a plan says besides its times.
+
+use super::{headline, minutes, why};
+use crate::food::{Food, FoodClass};
+use crate::plan::{Advice, Caution, Stop, StopTexture};
+use crate::safety::{Level, Rule};
+use crate::units::{Celsius, Length, Units};
+
+/// A plan's caution in a sentence.
+#[must_use]
+pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
+    let degrees = |c: f64| units.temperature(Celsius::new(c));
+    let after = &food.texture.after;
+    match caution {
+        Caution::TooWideToChill => {
+            "Too wide to be chilled in time, even in ice: fill smaller jars, or eat it warm.".into()
+        }
+        Caution::NotThrough { bath_min, core_c, short_k, needed_min } => format!(
+            "Not heated through: after {} the centre is at {}, {} short of the bath. Give it {}.",
+            minutes(*bath_min),
+            units.temperature_fixed(Celsius::new(*core_c)),
+            units.temperature_difference(*short_k),
+            minutes(*needed_min)
+        ),
+        Caution::Early { best_from_min } => {
+            let what = if food.texture.tough {
+                "Tough yet: it is tender"
+            } else {
+                "A little early: it is at its best"
+            };
+            format!("{what} from {} on.", minutes(*best_from_min))
+        }
+        Caution::PastBest { best_until_min } => {
+            format!("Past its best: after {} in this bath it {after}.", minutes(*best_until_min))
+        }
+        Caution::OutsideFirst { thickness_mm } => format!(
+            "At {} it takes longer to heat through than its outside keeps: it {after}. Thinner pieces fare better.",
+            units.length(Length::from_mm(*thickness_mm))
+        ),
+        Caution::SafeAfterBest { best_until_min } => {
+            format!("Safe takes longer than best: after {} in the bath it {after}.", minutes(*best_until_min))
+        }
+        Caution::WhiteSets { bath_c, raw_c } => {
+            format!("At {} the white sets: to use it raw, keep to {}.", degrees(*bath_c), degrees(*raw_c))
+        }
+        Caution::ColdGlass { warm_to_c } => format!(
+            "Cold glass may crack in this water: warm the jars to {} first, in hot tap water, or heat them up with the bath.",
+            degrees(*warm_to_c)
+        ),
+        Caution::Written(text) => text.clone(),
+    }
+}
+
+/// A plan's advice in a sentence.
+#[must_use]
+pub fn advice(advice: &Advice, units: Units) -> String {
+    match advice {
+        Advice::DropEarlier { min } => format!(
+            "Dropped {} earlier it is pasteurised too, for every guest, and still at its best.",
+            minutes(*min)
+        ),
+        Advice::LeaveLonger { min } => format!(
+            "Left in {} longer it is pasteurised too, for every guest, and still at its best.",
+            minutes(*min)
+        ),
+        Advice::PasteurisedTakes { min } => {
+            format!("Pasteurised for every guest takes {} in this bath.", minutes(*min))
+        }
+        Advice::WarmerBath { short_k, c } => format!(
+            "{} more, {}, is where a longer hold begins to pasteurise.",
+            units.temperature_difference(*short_k),
+            units.temperature(Celsius::new(*c))
+        ),
+        Advice::Written(text) => text.clone(),
+    }
+}
+
+/// What a pull at one minute means: in a few words, and in a sentence or two.
+#[must_use]
+pub fn stop(stop: &Stop, food: &Food, units: Units) -> (&'static str, String) {
+    let warming = matches!(stop.texture, StopTexture::PerhapsThrough | StopTexture::Warming);
+    let safety = safety(stop, food.class, units);
+    // What must not be served needs no word on how tender it is.
+    let text = if stop.verdict.level == Level::Refused && !warming {
+        safety
+    } else {
+        format!("{safety} {}", texture(stop, food, units))
+    };
+    (headline(&stop.verdict, food.class), text)
+}
+
+fn texture(stop: &Stop, food: &Food, units: Units) -> String {
+    let core = units.temperature_fixed(Celsius::new(stop.core_c));
+    let short = units.temperature_difference(stop.short_k);
+    match stop.texture {
+        StopTexture::PerhapsThrough => {
+            format!("Perhaps heated through: the slowest piece is at {core}, {short} short.")
+        }
+        StopTexture::Warming => format!("Still warming: the centre is at {core}, {short} short."),
+        StopTexture::Early { best_from_min } => {
+            let yet = if food.texture.tough { "tough yet: tender" } else { "firm yet: at its best" };
+            format!("Heated through, and {yet} from {} on.", minutes(best_from_min))
+        }
+        StopTexture::Best { left_min } => format!("At its best for another {}.", minutes(left_min)),
+        StopTexture::Past { by_min } => {
+            format!("Past its best by {}: it {}.", minutes(by_min), food.texture.after)
+        }
+    }
+}
+
+fn safety(stop: &Stop, class: FoodClass, units: Units) -> String {
+    let within = stop.clock_left_min.map(|m| format!("within {}.", minutes(m.max(0.0))));
+    match stop.verdict.level {
+        Level::Pasteurized => match within {
+            Some(within) => format!("Eat it {within}"),
+            None if stop.verdict.row == Rule::Reheated => "It may wait, but it goes on cooking.".into(),
+            None => "It may wait in the bath.".into(),
+        },
+        Level::Exempt => "The culture keeps others down.".into(),
+        Level::ServeNow => {
+            format!("{} and eat it {}", at_once(class), within.unwrap_or_else(|| "at once.".into()))
+        }
+        Level::Refused => match stop.kill {
+            Some(kill) => {
+                let done = (kill.share * 100.0).floor();
+                let done =
+                    if done > 0.0 { format!(" {done:.0} % of the way to safe.") } else { String::new() };
+                format!("Not pasteurised for another {}.{done}", minutes(kill.left_min.ceil()))
+            }
+            None => why(&stop.verdict, units),
+        },
+    }
+}
+
+/// How a piece that is served at once is finished, in the imperative.
+const fn at_once(class: FoodClass) -> &'static str {
+    match class {
+        FoodClass::Beef | FoodClass::Lamb => "Sear every face",
+        FoodClass::Duck => "Crisp the skin, sear the flesh",
+        _ => "Finish it",
+    }
+}

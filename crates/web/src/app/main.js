@@ -1,0 +1,30 @@
+// Every page's scripts: each looks for its own part and does nothing where that is not.
+import "./away.js";
+import "../plan/sentence.js";
+import "../plan/foods.js";
+import "../plan/late.js";
+import "../plan/stale.js";
+import "../plan/open.js";
+import "../drawing/slice.js";
+import "../drawing/scale.js";
+import "../drawing/map.js";
+import "../cook/sear.js";
+import "../cook/age.js";
+import "../cook/speak.js";
+import "../cook/title.js";
+import { setClock, tick } from "./clock.js";
+import { ready } from "./page.js";
+
+document.addEventListener("click", (e) => { if (e.target.closest("[data-print]")) print(); });
+document.addEventListener("DOMContentLoaded", () => {
+  setClock(document.body);
+  ready();
+  setInterval(tick, 250);
+});
+document.addEventListener("htmx:afterSwap", ready);
+// Back in view after a pause: fetch at once what the timer would fetch later.
+document.addEventListener("visibilitychange", () => {
+  if (!document.hidden) document.body.dispatchEvent(new CustomEvent("hs:again"));
+});
+// A page brought back from the browser's own cache would show old clocks.
+addEventListener("pageshow", (e) => { if (e.persisted) location.reload(); });

@@ -1,0 +1,27 @@
+// What all pages' scripts share. No rule and no computation of heat or safety is in any of them: they move cursors and
+// clocks over numbers the server computed, in words the server sent.
+
+export const byId = (id) => document.getElementById(id);
+
+// JSON that stands in a page, read once.
+export const data = (id) => {
+  const el = byId(id);
+  if (!el) return null;
+  el.parsed ??= JSON.parse(el.textContent);
+  return el.parsed;
+};
+
+// A sentence of the server's, its blanks filled.
+export const words = (key, blanks = {}) => data("script-words")[key].replace(/\{(\w+)\}/g, (_, name) => blanks[name]);
+
+export const element = (tag, className, text) => {
+  const el = document.createElement(tag);
+  el.className = className;
+  el.textContent = text;
+  return el;
+};
+
+// What is done whenever a part of the page was put in anew.
+const steps = [];
+export const whenReady = (step) => { steps.push(step); };
+export const ready = () => { for (const step of steps) step(); };

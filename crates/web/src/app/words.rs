@@ -1,0 +1,38 @@
+//! What the scripts say: they fill the blanks and choose, the words are ours.
+
+use std::sync::LazyLock;
+
+use serde_json::json;
+
+/// The scripts' words as JSON, for the page they run in.
+pub fn words() -> &'static str {
+    static WORDS: LazyLock<String> = LazyLock::new(|| {
+        json!({
+            "left": "in {span}",
+            "due": "due {span} ago",
+            "seconds": "{n} s",
+            "min": "{m} min",
+            "h": "{h} h",
+            "hMin": "{h} h {m} min",
+            "frame": "{when}, centre {centre}",
+            "turn": "Turn",
+            "turns": "{n} turns",
+            "countAgain": "Count again",
+            "send": "The kitchen’s machine cannot be reached.",
+            "slow": "The kitchen’s machine has not answered for four seconds.",
+            "busy": "The kitchen’s machine is busy.",
+            "fail": "Something failed on the kitchen’s machine.",
+            "noAnswer": "No answer yet.",
+            "askedAgain": "{why} What you typed is kept; it is asked again every few seconds.",
+            "noWord": "No word from the kitchen’s machine for {ago}. Temperature and verdict are those of {at}; the countdown goes on from the forecast of then.",
+            "waits": "{why} “{label}”, tapped at {at}, waits here and is sent as soon as it can be.",
+            "dropTap": "Do not send it",
+            "refusedTap": "“{label}”, tapped at {at}, could not be taken: {reason}",
+            "notSent": "{why} Nothing you typed is lost: try “{label}” again.",
+            "othersWait": "Others wait before it.",
+            "notWritten": "It was not written down.",
+        })
+        .to_string()
+    });
+    &WORDS
+}

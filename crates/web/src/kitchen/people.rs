@@ -1,0 +1,91 @@
+//! Who works in the kitchen, and who uses this device.
+
+use std::collections::BTreeMap;
+
+use actix_web::{HttpRequest, HttpResponse, web};
+use hold_steady_core::plan::Person;
+use hold_steady_store::StoreError;
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::{Typed, show};
+use crate::app::{AppState, PageError, reader_units, see_other, used_by};
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .service(web::resource("/kitchen/people").route(web::post().to(keep)))
+        .service(web::resource("/kitchen/people/{id}/left").route(web::post().to(let_go)))
+        .service(web::resource("/kitchen/device").route(web::post().to(device)));
+}
+
+#[derive(Deserialize)]
+struct New {
+    /// Chosen by the page: sent twice, they are there once.
+    id: Uuid,
+    #[serde(default)]
+    name: String,
+    #[serde(default)]
+    initials: String,
+}
+
+async fn keep(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<New>,
+) -> Result<HttpResponse, PageError> {
+    let New { id, name, initials } = form.into_inner();
+    let kept = match Person::named(id, &name, &initials) {
+        Ok(person) => match state.here_for(&request).await?.keep_person(person, state.clock.now()).await {
+            Err(StoreError::Conflict(reason)) => Err(("name", reason)),
+            other => Ok(other?),
+        },
+        Err(problem) => Err(problem),
+    };
+    match kept {
+        Ok(()) => Ok(see_other("/kitchen?done=people#people")),
+        Err((field, text)) => {
+            let field = if field == "name" { "person" } else { field };
+            let typed = Typed { person: name, initials, ..Typed::as_it_is(&state, reader_units(&request)) };
+            show(&state, &request, typed, BTreeMap::from([(field, text)]), None).await
+        }
+    }
+}
+
+#[derive(Deserialize)]
+struct Left {
+    #[serde(default)]
+    back: bool,
+}
+
+async fn let_go(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<Left>,
+) -> Result<HttpResponse, PageError> {
+    match state.here_for(&request).await?.let_go(*id, !form.back, state.clock.now()).await {
+        Err(StoreError::NotFound) => Err(PageError::Request("Nobody of that kind works here.".into())),
+        other => {
+            other?;
+            Ok(see_other("/kitchen?done=people#people"))
+        }
+    }
+}
+
+#[derive(Deserialize)]
+struct Device {
+    #[serde(default)]
+    person: String,
+}
+
+/// Says who uses this device; empty for nobody in particular.
+async fn device(form: web::Form<Device>) -> Result<HttpResponse, PageError> {
+    let person = match form.person.as_str() {
+        "" => None,
+        id => Some(id.parse().map_err(|_| PageError::Request("That is nobody of this kitchen.".into()))?),
+    };
+    let mut response = see_other("/kitchen?done=device#people");
+    // A cookie of hexadecimal digits: it can always be written.
+    let _ = response.add_cookie(&used_by(person));
+    Ok(response)
+}

@@ -1,0 +1,43 @@
+// The sentence: what is set for the cook is announced as if it had been typed.
+import { byId, words } from "../app/page.js";
+
+export const say = (id, value) => {
+  const field = byId(id);
+  if (!field) return;
+  field.value = value;
+  // The server decides what the rest of the sentence becomes.
+  field.dispatchEvent(new Event("change", { bubbles: true }));
+};
+export const ask = () => byId("sentence").dispatchEvent(new Event("change", { bubbles: true }));
+export const number = (x) => String(Math.round(x * 10) / 10);
+export const minutes = (min) => {
+  const [h, m] = [Math.floor(min / 60), Math.round(min % 60)];
+  return h === 0 ? words("min", { m }) : m === 0 ? words("h", { h }) : words("hMin", { h, m });
+};
+
+// A blank is entered to be overwritten; Escape puts back what stood in it.
+const blank = (el) => el.matches?.("input.blank-text") && el.id !== "f-food";
+document.addEventListener("focusin", (e) => {
+  if (!blank(e.target)) return;
+  e.target.dataset.stood = e.target.value;
+  e.target.select();
+});
+document.addEventListener("keydown", (e) => {
+  if (e.key !== "Escape" || !blank(e.target) || e.target.value === e.target.dataset.stood) return;
+  e.preventDefault();
+  e.target.value = e.target.dataset.stood;
+  e.target.select();
+  e.target.dispatchEvent(new Event("change", { bubbles: true }));
+});
+// What stands outside the form but belongs to it: the food, the blanks before the bath.
+document.addEventListener("change", (e) => { if (e.target.getAttribute?.("form") === "sentence") ask(); });
+document.addEventListener("click", (e) => {
+  const clear = e.target.closest("[data-clear]");
+  if (clear) say(clear.dataset.clear, "");
+  const tender = e.target.closest(".tender-choice");
+  if (tender && !e.ctrlKey && !e.metaKey && !e.shiftKey) {
+    e.preventDefault();
+    byId("f-time").value = "";
+    say("f-bath", tender.dataset.bath);
+  }
+});
