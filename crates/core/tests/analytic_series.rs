@@ -123,7 +123,7 @@ fn energy_is_conserved_and_stored_where_the_temperatures_say() {
             run.profiles[0].celsius.iter().zip(&mesh.volumes).map(|(t, v)| capacity * v * (t - START)).sum();
         assert!(((from_profile - run.heat_in) / run.heat_in).abs() < 1e-6);
         // And the heat that h (T_bath − T_surface) has let through, by quadrature of the curve.
-        let area = mesh.areas[mesh.len()];
+        let area = mesh.areas[mesh.cells()];
         let n = 30_000;
         let through: f64 = (0..n)
             .map(|i| (f64::from(i) + 0.5) * 3000.0 / f64::from(n))

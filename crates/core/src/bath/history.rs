@@ -56,7 +56,7 @@ impl BathHistory {
 
     /// What was known at an instant.
     #[must_use]
-    pub fn until(&self, now: Timestamp) -> Self {
+    pub(crate) fn until(&self, now: Timestamp) -> Self {
         let known = |list: &[(Timestamp, f64)]| list.iter().copied().filter(|r| r.0 <= now).collect();
         let moved = self.moved.iter().filter(|m| m.0 <= now).map(|(at, next)| (*at, next.until(now)));
         Self { settings: known(&self.settings), readings: known(&self.readings), moved: moved.collect() }

@@ -35,7 +35,7 @@ pub struct Surroundings {
 impl Surroundings {
     /// The least and the most the coefficient may be, W/m²K.
     #[must_use]
-    pub fn ends_w_m2k(&self) -> (f64, f64) {
+    pub(crate) fn ends_w_m2k(&self) -> (f64, f64) {
         (self.slow_w_m2k.unwrap_or(self.w_m2k), self.fast_w_m2k.unwrap_or(self.w_m2k))
     }
 }
@@ -64,7 +64,7 @@ impl Water {
     /// Whether it is what is assumed where nothing is said. (By reference, as serde asks for it.)
     #[must_use]
     #[allow(clippy::trivially_copy_pass_by_ref)]
-    pub const fn is_usual(&self) -> bool {
+    pub(crate) const fn is_usual(&self) -> bool {
         matches!(self, Self::Circulated)
     }
 
@@ -110,7 +110,7 @@ pub fn circulated() -> &'static Surroundings {
 
 /// A sealed bag, or anything else, in still water.
 #[must_use]
-pub fn still() -> &'static Surroundings {
+pub(crate) fn still() -> &'static Surroundings {
     &SURROUNDINGS["still-bath"]
 }
 
@@ -133,7 +133,7 @@ pub fn boiling_c(altitude_m: f64) -> f64 {
 
 /// Where water boils at an altitude, °C, if `c` is hotter than that: no bath is.
 #[must_use]
-pub fn above_boil_c(c: f64, altitude_m: f64) -> Option<f64> {
+pub(crate) fn above_boil_c(c: f64, altitude_m: f64) -> Option<f64> {
     const ROUNDING_K: f64 = 0.05;
     Some(boiling_c(altitude_m)).filter(|boils| c > boils + ROUNDING_K)
 }
@@ -226,14 +226,14 @@ impl BathTrace {
 
     /// The same trace, all of it warmer by `kelvin`.
     #[must_use]
-    pub fn shifted(&self, kelvin: f64) -> Self {
+    pub(crate) fn shifted(&self, kelvin: f64) -> Self {
         Self(self.0.iter().map(|p| BathPoint { min: p.min, c: p.c + kelvin }).collect())
     }
 
     /// The same trace as far as `until_min` and no further: what comes later is not known yet, and it keeps
     /// the temperature it had then.
     #[must_use]
-    pub fn until(&self, until_min: f64) -> Self {
+    pub(crate) fn until(&self, until_min: f64) -> Self {
         if self.0.len() == 1 {
             return self.clone();
         }
@@ -244,7 +244,7 @@ impl BathTrace {
 
     /// This trace up to a minute, and from then on another whose minutes count from there.
     #[must_use]
-    pub fn then(&self, min: f64, next: &Self) -> Self {
+    pub(crate) fn then(&self, min: f64, next: &Self) -> Self {
         const JUMP_MIN: f64 = 0.01;
         let mut points: Vec<BathPoint> = self.0.iter().copied().filter(|p| p.min < min - JUMP_MIN).collect();
         if min > JUMP_MIN {
@@ -289,7 +289,7 @@ impl BathTrace {
 
     /// Lowest and highest temperature from 0 to `until_min`.
     #[must_use]
-    pub fn range(&self, until_min: f64) -> (f64, f64) {
+    pub(crate) fn range(&self, until_min: f64) -> (f64, f64) {
         let ends = [self.at(0.0), self.at(until_min * 60.0)];
         let within = self.0.iter().filter(|p| (0.0..=until_min).contains(&p.min)).map(|p| p.c);
         let all = || ends.into_iter().chain(within.clone());
@@ -312,7 +312,7 @@ impl BathTrace {
     }
 
     /// The straight stretches from 0 to `until_s`: each with its end (s) and its slope (K/s).
-    pub fn segments(&self, until_s: f64) -> impl Iterator<Item = (f64, f64)> + '_ {
+    pub(crate) fn segments(&self, until_s: f64) -> impl Iterator<Item = (f64, f64)> + '_ {
         let ends = self
             .0
             .iter()

@@ -413,12 +413,6 @@ impl CookRecord {
         if let [only] = self.pieces.as_slice() { Some(only.id) } else { None }
     }
 
-    /// What an event of a kind is about, where this cook has just one such. `None` where it must be said which.
-    #[must_use]
-    pub fn only_subject(&self, kind: &EventKind) -> Option<Subject> {
-        self.subject(kind, self.only_bag(), self.only_piece())
-    }
-
     /// What an event of a kind is about, of the bag and the piece that were at hand: the bag for what happens to a
     /// bag, the piece for what happens to a piece, and for what concerns an entry what that is about.
     #[must_use]

@@ -21,13 +21,13 @@ static METHODS: LazyLock<BTreeMap<String, Figure>> = LazyLock::new(|| {
 });
 
 /// Names of the ways to cool.
-pub fn methods() -> impl Iterator<Item = &'static str> {
+pub(crate) fn methods() -> impl Iterator<Item = &'static str> {
     METHODS.keys().map(String::as_str)
 }
 
 /// The temperature of a way to cool.
 #[must_use]
-pub fn around(method: &str) -> Option<&'static Figure> {
+pub(crate) fn around(method: &str) -> Option<&'static Figure> {
     METHODS.get(method)
 }
 
@@ -55,7 +55,7 @@ pub struct Cooling<'a> {
 /// # Panics
 /// When there is none of that name: they are shipped and named in code only.
 #[must_use]
-pub fn cooled_in<'a>(method: &str, food: &'a Food, shape: Shape, start_c: f64) -> Cooling<'a> {
+pub(crate) fn cooled_in<'a>(method: &str, food: &'a Food, shape: Shape, start_c: f64) -> Cooling<'a> {
     Cooling {
         food,
         material: food.material(),
@@ -139,7 +139,7 @@ impl Cooling<'_> {
     /// as much tap water as covers it, over the latent heat of ice, and a margin for the room's. `None` without
     /// a mass, or where no ice does the cooling.
     #[must_use]
-    pub fn ice_kg(&self) -> Option<f64> {
+    pub(crate) fn ice_kg(&self) -> Option<f64> {
         let mass = self.mass_kg.filter(|_| self.around_c <= offers().ice_c.value && self.around_c >= 0.0)?;
         let (density, _, _) = self.food.composition.fractions().bulk(self.start_c, 0.0);
         let per_m3 = self.material.enthalpy(self.start_c) - self.material.enthalpy(self.around_c);

@@ -32,7 +32,7 @@ impl Milestone {
 
     /// What it is called in a sentence.
     #[must_use]
-    pub const fn name(self) -> &'static str {
+    pub(crate) const fn name(self) -> &'static str {
         match self {
             Self::Dropped => "the drop",
             Self::Pulled => "the pull",
@@ -436,7 +436,7 @@ impl CookState {
 
     /// Seconds a face, if it was seared.
     #[must_use]
-    pub fn sear_s(&self) -> Option<&[f64]> {
+    pub(crate) fn sear_s(&self) -> Option<&[f64]> {
         self.standing.iter().find_map(|s| match &s.event.kind {
             EventKind::Seared { faces_s } => Some(faces_s.as_slice()),
             _ => None,
@@ -469,7 +469,7 @@ impl CookState {
 
     /// Readings of a hot hold, `(when, °C)`, by time.
     #[must_use]
-    pub fn hot_checks(&self) -> Vec<(Timestamp, f64)> {
+    pub(crate) fn hot_checks(&self) -> Vec<(Timestamp, f64)> {
         self.standing
             .iter()
             .filter_map(|s| match s.event.kind {

@@ -48,7 +48,7 @@ pub struct Finish {
 impl Finish {
     /// From the pull to the plate, minutes.
     #[must_use]
-    pub fn minutes(&self) -> f64 {
+    pub(crate) fn minutes(&self) -> f64 {
         self.steps.iter().map(|s| s.min).sum()
     }
 
@@ -61,20 +61,20 @@ impl Finish {
 
     /// From the pull until it goes into the pan, minutes; `None` where nothing is seared.
     #[must_use]
-    pub fn until_sear_min(&self) -> Option<f64> {
+    pub(crate) fn until_sear_min(&self) -> Option<f64> {
         let sear = self.steps.iter().position(|s| s.id == "sear")?;
         Some(self.steps[..sear].iter().map(|s| s.min).sum())
     }
 
     /// The step with this identifier.
     #[must_use]
-    pub fn step(&self, id: &str) -> Option<&FinishStep> {
+    pub(crate) fn step(&self, id: &str) -> Option<&FinishStep> {
         self.steps.iter().find(|s| s.id == id)
     }
 
     /// The last step: onto the plate.
     #[must_use]
-    pub fn last(&self) -> &FinishStep {
+    pub(crate) fn last(&self) -> &FinishStep {
         self.steps.last().expect("the finishes are checked: each has steps")
     }
 }

@@ -92,13 +92,13 @@ impl FoodClass {
 
     /// Whether a single cooking temperature of a code makes it “cooked” (meat, fish, crustaceans).
     #[must_use]
-    pub const fn may_be_cooked_whole(self) -> bool {
+    pub(crate) const fn may_be_cooked_whole(self) -> bool {
         matches!(self, Self::Beef | Self::Lamb | Self::Ground | Self::Pork | Self::Fish | Self::Crustacean)
     }
 
     /// Whether the food comes whole or pierced: then saying nothing counts as pierced.
     #[must_use]
-    pub const fn can_be_pierced(self) -> bool {
+    pub(crate) const fn can_be_pierced(self) -> bool {
         matches!(self, Self::Beef | Self::Lamb | Self::Pork | Self::Duck | Self::Poultry)
     }
 
@@ -205,7 +205,7 @@ pub struct SourcedStructure {
 impl SourcedStructure {
     /// As the solver takes it.
     #[must_use]
-    pub const fn structure(&self) -> Structure {
+    pub(crate) const fn structure(&self) -> Structure {
         Structure {
             conductivity_factor: self.conductivity_factor,
             melting_j_per_kg: self.melting_kj_per_kg * 1000.0,
@@ -532,7 +532,7 @@ impl Food {
     /// From and until when it is at its best, minutes in the bath, at a bath temperature. In a bath that is too
     /// cold for a hold to count, an animal food has no window beyond what the growth clock allows.
     #[must_use]
-    pub fn best_min(&self, bath_c: f64) -> (f64, f64) {
+    pub(crate) fn best_min(&self, bath_c: f64) -> (f64, f64) {
         let (from, until) = self.texture.at(bath_c);
         let l = limits();
         if l.is_hot_enough(bath_c) || !self.class.is_animal() || self.class == FoodClass::Ferment {
@@ -544,7 +544,7 @@ impl Food {
 
     /// The doneness level with this identifier.
     #[must_use]
-    pub fn doneness(&self, id: &str) -> Option<&Doneness> {
+    pub(crate) fn doneness(&self, id: &str) -> Option<&Doneness> {
         self.doneness.iter().find(|d| d.id == id)
     }
 
@@ -556,7 +556,7 @@ impl Food {
 
     /// The doneness level a bath temperature is nearest to.
     #[must_use]
-    pub fn nearest_doneness(&self, bath_c: f64) -> &Doneness {
+    pub(crate) fn nearest_doneness(&self, bath_c: f64) -> &Doneness {
         self.doneness
             .iter()
             .min_by(|a, b| (a.c - bath_c).abs().total_cmp(&(b.c - bath_c).abs()))
@@ -571,7 +571,7 @@ impl Food {
 
     /// What surrounds it in a bath.
     #[must_use]
-    pub fn surface_in(&self, water: Water) -> &'static Surroundings {
+    pub(crate) fn surface_in(&self, water: Water) -> &'static Surroundings {
         match water {
             Water::Circulated => self.surface(),
             Water::Still => still(),
@@ -592,7 +592,7 @@ impl Food {
 
     /// The size with this identifier.
     #[must_use]
-    pub fn size(&self, id: &str) -> Option<&Size> {
+    pub(crate) fn size(&self, id: &str) -> Option<&Size> {
         self.sizes.iter().find(|s| s.id == id)
     }
 
@@ -612,7 +612,7 @@ impl Food {
     ///
     /// # Errors
     /// When a list is empty or out of order, a range is upside down or a key names nothing.
-    pub fn check(&self) -> Result<(), String> {
+    pub(crate) fn check(&self) -> Result<(), String> {
         let wrong = |what: &str| Err(format!("{}: {what}", self.id));
         self.composition.fractions().check().map_err(|e| format!("{}: {e}", self.id))?;
         let rising = |list: &[f64]| !list.is_empty() && list.windows(2).all(|w| w[0] < w[1]);

@@ -99,7 +99,7 @@ impl OwnFood {
     ///
     /// # Errors
     /// By field, in whole sentences.
-    pub fn build(&self) -> Result<Food, OwnFoodError> {
+    pub(crate) fn build(&self) -> Result<Food, OwnFoodError> {
         let mut errors = OwnFoodError::new();
         let Some(base) = catalogue().food(&self.base) else {
             errors.insert(
@@ -401,7 +401,7 @@ impl Pantry {
     /// What is planned before the bath, with what is remembered of its batch: one that was salted is not
     /// salted again.
     #[must_use]
-    pub fn remembered(&self, prep: Prep) -> Prep {
+    pub(crate) fn remembered(&self, prep: Prep) -> Prep {
         let salted = !prep.batch.is_empty() && self.salted.contains(&prep.batch.to_lowercase());
         if salted && prep.salted == Salted::No { Prep { salted: Salted::Batch, ..prep } } else { prep }
     }
@@ -437,7 +437,7 @@ impl Pantry {
 
     /// The one food that is meant, or those it could be.
     #[must_use]
-    pub fn find(&self, typed: &str) -> Found<'_> {
+    pub(crate) fn find(&self, typed: &str) -> Found<'_> {
         match self.food(typed.trim()) {
             Some(food) => Found::One(food),
             None => find(self.listed(), typed),

@@ -75,7 +75,7 @@ impl Effort {
     }
 
     /// What another thread does for this one counts where this one's does.
-    pub fn helping<T>(work: impl FnOnce() -> T) -> impl FnOnce() -> T {
+    pub(crate) fn helping<T>(work: impl FnOnce() -> T) -> impl FnOnce() -> T {
         let effort = Self::current();
         move || match effort {
             Some(effort) => effort.within(work),
@@ -85,7 +85,7 @@ impl Effort {
 
     /// Does two things side by side that do not depend on each other; both count on this thread's effort. A panic of
     /// either is this thread's.
-    pub fn beside<A, B: Send>(here: impl FnOnce() -> A, there: impl FnOnce() -> B + Send) -> (A, B) {
+    pub(crate) fn beside<A, B: Send>(here: impl FnOnce() -> A, there: impl FnOnce() -> B + Send) -> (A, B) {
         std::thread::scope(|scope| {
             let there = scope.spawn(Self::helping(there));
             (here(), there.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))

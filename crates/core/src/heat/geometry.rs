@@ -39,7 +39,7 @@ pub enum Shape {
 impl Shape {
     /// The exponent `p` of the area, `A ∝ r^p`; a block, seen through its thickness, counts as a slab.
     #[must_use]
-    pub const fn exponent(self) -> i32 {
+    pub(crate) const fn exponent(self) -> i32 {
         match self {
             Self::Slab(_) | Self::Block { .. } => 0,
             Self::Cylinder(_) => 1,
@@ -64,7 +64,7 @@ impl Shape {
 
     /// The same shape with every dimension larger by `mm`, none smaller than a millimetre.
     #[must_use]
-    pub fn grown(self, mm: f64) -> Self {
+    pub(crate) fn grown(self, mm: f64) -> Self {
         let grow = |l: Length| Length::from_mm((l.mm() + mm).max(1.0));
         match self {
             Self::Slab(l) => Self::Slab(grow(l)),
@@ -78,7 +78,7 @@ impl Shape {
 
     /// The same shape with another thickness (or diameter); a block keeps its other sides.
     #[must_use]
-    pub const fn with_thickness(self, l: Length) -> Self {
+    pub(crate) const fn with_thickness(self, l: Length) -> Self {
         match self {
             Self::Slab(_) => Self::Slab(l),
             Self::Cylinder(_) => Self::Cylinder(l),
@@ -160,14 +160,8 @@ impl Mesh {
 
     /// How many cells.
     #[must_use]
-    pub fn len(&self) -> usize {
+    pub fn cells(&self) -> usize {
         self.volumes.len()
-    }
-
-    /// Whether there are no cells at all; never so for a mesh made here.
-    #[must_use]
-    pub fn is_empty(&self) -> bool {
-        self.volumes.is_empty()
     }
 }
 
@@ -184,7 +178,7 @@ mod tests {
             [(Shape::Slab(d), r), (Shape::Cylinder(d), r.powi(2) / 2.0), (Shape::Sphere(d), r.powi(3) / 3.0)]
         {
             let mesh = Mesh::graded(shape, 60);
-            assert_eq!(mesh.len(), 60);
+            assert_eq!(mesh.cells(), 60);
             assert_relative_eq!(mesh.volumes.iter().sum::<f64>(), volume, max_relative = 1e-12);
             let widths: Vec<f64> = mesh.faces_m.windows(2).map(|w| w[1] - w[0]).collect();
             assert_relative_eq!(widths[0] / widths[59], 5.0, max_relative = 1e-9);

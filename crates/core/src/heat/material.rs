@@ -58,7 +58,7 @@ impl Composition {
     /// # Errors
     /// When one is outside 0 to 1 or they do not add up to one within 0.02: tables of measured
     /// compositions close to about a hundredth.
-    pub fn check(&self) -> Result<(), CompositionError> {
+    pub(crate) fn check(&self) -> Result<(), CompositionError> {
         for (part, value) in [
             ("water", self.water),
             ("protein", self.protein),
@@ -82,7 +82,7 @@ impl Composition {
     /// Mass fraction of ice at `t` °C, for an initial freezing point `t_freeze`:
     /// `(x_w − 0.4 x_protein)(1 − T_f/T)` below it, nothing above.
     #[must_use]
-    pub fn ice(&self, t: f64, t_freeze: f64) -> f64 {
+    pub(crate) fn ice(&self, t: f64, t_freeze: f64) -> f64 {
         if t >= t_freeze { 0.0 } else { self.freezable() * (1.0 - t_freeze / t) }
     }
 
@@ -262,7 +262,7 @@ impl Material {
 
     /// The same for a food that is built in layers or whose fat melts.
     #[must_use]
-    pub fn structured(composition: &Composition, t_freeze: f64, structure: &Structure) -> Self {
+    pub(crate) fn structured(composition: &Composition, t_freeze: f64, structure: &Structure) -> Self {
         let k = structure.conductivity_factor;
         let t_freeze = t_freeze.min(-0.01);
         // Just above the freezing point the heat capacity jumps a hundredfold, so the frozen side is
@@ -340,7 +340,7 @@ impl Material {
 
     /// The same food conducting `factor` times as well: the uncertainty of the mixing rule.
     #[must_use]
-    pub fn with_conductivity_factor(&self, factor: f64) -> Self {
+    pub(crate) fn with_conductivity_factor(&self, factor: f64) -> Self {
         let mut scaled = self.clone();
         for piece in scaled.frozen.pieces.iter_mut().chain(&mut scaled.thawed.pieces) {
             piece.k *= factor;
@@ -351,23 +351,11 @@ impl Material {
 
     /// Volumetric enthalpy (J/m³) at `t` °C.
     #[must_use]
-    pub fn enthalpy(&self, t: f64) -> f64 {
+    pub(crate) fn enthalpy(&self, t: f64) -> f64 {
         let zone = if t < self.thawed.pieces[0].t { &self.frozen } else { &self.thawed };
         let i = zone.pieces.partition_point(|p| p.t <= t).saturating_sub(1);
         let piece = zone.pieces[i];
         zone.h0 + zone.width * i as f64 + (t - piece.t) / piece.dt
-    }
-
-    /// Temperature (°C) at a volumetric enthalpy.
-    #[must_use]
-    pub fn temperature(&self, enthalpy: f64) -> f64 {
-        self.state(enthalpy).t
-    }
-
-    /// Conductivity (W/mK) at `t` °C.
-    #[must_use]
-    pub fn conductivity(&self, t: f64) -> f64 {
-        self.state(self.enthalpy(t)).k
     }
 
     /// A heat capacity of the thawed food, J/m³K, to weigh errors of enthalpy with.
@@ -450,9 +438,9 @@ mod tests {
     fn table_and_equations_agree_above_and_below_freezing() {
         let m = Material::from_composition(&BEEF, -1.7);
         for t in [-35.0, -18.0, -5.0, -2.0, -1.71, -1.69, 0.0, 5.0, 40.0, 60.0, 95.0] {
-            assert_relative_eq!(m.temperature(m.enthalpy(t)), t, epsilon = 1e-9);
+            assert_relative_eq!(m.state(m.enthalpy(t)).t, t, epsilon = 1e-9);
             let ice = BEEF.ice(t, -1.7);
-            assert_relative_eq!(m.conductivity(t), BEEF.bulk(t, ice).1, max_relative = 2e-3);
+            assert_relative_eq!(m.state(m.enthalpy(t)).k, BEEF.bulk(t, ice).1, max_relative = 2e-3);
         }
         // The enthalpy between two temperatures, integrated here in another way (midpoint rule).
         let n = 200_000;
@@ -467,9 +455,9 @@ mod tests {
     fn melting_substance_holds_its_latent_heat_at_one_temperature() {
         let m = Material::melting(0.0, 306e6, (1.9e6, 2.2), (4.2e6, 0.58));
         assert_relative_eq!(m.enthalpy(-10.0), -306e6 - 9.98 * 1.9e6, max_relative = 1e-9);
-        assert_relative_eq!(m.temperature(-153e6), -0.01, epsilon = 1e-9);
-        assert_relative_eq!(m.temperature(4.2e7), 10.0, epsilon = 1e-9);
-        assert_relative_eq!(m.temperature(m.enthalpy(-150.0)), -150.0, epsilon = 1e-6);
+        assert_relative_eq!(m.state(-153e6).t, -0.01, epsilon = 1e-9);
+        assert_relative_eq!(m.state(4.2e7).t, 10.0, epsilon = 1e-9);
+        assert_relative_eq!(m.state(m.enthalpy(-150.0)).t, -150.0, epsilon = 1e-6);
     }
 
     #[test]

@@ -52,7 +52,7 @@ pub enum Detail {
 impl Detail {
     /// Cells from the centre to a face of a block, in each direction.
     #[must_use]
-    pub const fn block_cells(self) -> usize {
+    pub(crate) const fn block_cells(self) -> usize {
         match self {
             Self::Fine => BLOCK_CELLS,
             Self::Page => 8,
@@ -62,7 +62,7 @@ impl Detail {
 
     /// Cells from the centre to the surface of a slab, cylinder or sphere.
     #[must_use]
-    pub const fn cells(self, frozen: bool) -> usize {
+    pub(crate) const fn cells(self, frozen: bool) -> usize {
         match self {
             Self::Sketch if frozen => FROZEN_CELLS / 2,
             _ if frozen => FROZEN_CELLS,
@@ -77,7 +77,7 @@ impl Detail {
 ///
 /// # Errors
 /// As [`simulate`] and [`simulate_block`].
-pub fn simulate_shape(
+pub(crate) fn simulate_shape(
     (shape, detail): (Shape, Detail),
     material: &Material,
     start_c: f64,

@@ -46,13 +46,13 @@ impl Curve {
 
     /// The instants at which the curve is known exactly, seconds.
     #[must_use]
-    pub fn times(&self) -> &[f64] {
+    pub(crate) fn times(&self) -> &[f64] {
         &self.times
     }
 
     /// The last instant, seconds; zero for an empty curve.
     #[must_use]
-    pub fn end(&self) -> f64 {
+    pub(crate) fn end(&self) -> f64 {
         self.times.last().copied().unwrap_or(0.0)
     }
 
@@ -88,7 +88,7 @@ impl Curve {
 
     /// The same, looking no further than `until`.
     #[must_use]
-    pub fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
+    pub(crate) fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
         first_where(&self.times, |t| self.at(t), (from, until), reached)
     }
 }

@@ -45,7 +45,7 @@ impl<'a> Problem<'a> {
     /// A piece of one material.
     #[must_use]
     pub fn uniform(mesh: Mesh, material: &'a Material, start: Initial, surface: Surface) -> Self {
-        let materials = vec![material; mesh.len()];
+        let materials = vec![material; mesh.cells()];
         Self { mesh, materials, start, surface }
     }
 }
@@ -118,7 +118,7 @@ pub fn simulate_watched(
     snapshots_s: &[f64],
     watch: &mut impl Watch,
 ) -> Result<Solution, HeatError> {
-    let n = problem.mesh.len();
+    let n = problem.mesh.cells();
     let fits = |what, got| {
         if got == n { Ok(()) } else { Err(HeatError::Mismatch { what, got, want: n }) }
     };
@@ -180,7 +180,7 @@ struct Flow {
 impl<'a> Stepper<'a> {
     fn new(problem: &'a Problem<'a>) -> Self {
         let mesh = &problem.mesh;
-        let n = mesh.len();
+        let n = mesh.cells();
         let start_c = |i: usize| match &problem.start {
             Initial::Uniform(t) => *t,
             Initial::Snapshot(p) => p[i],

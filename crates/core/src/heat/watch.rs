@@ -23,7 +23,7 @@ impl SolvedStep<'_> {
     /// Seconds at which cell `i` passes `c` °C within the step, given that it stands on different sides of
     /// it at the two ends; to a tenth of a second.
     #[must_use]
-    pub fn passes_s(&self, i: usize, c: f64) -> f64 {
+    pub(crate) fn passes_s(&self, i: usize, c: f64) -> f64 {
         const NEAR_S: f64 = 0.1;
         let (a, b) = (self.before[i], self.after[i]);
         let width = self.until_s - self.from_s;

@@ -109,38 +109,38 @@ impl<'a> Piece<'a> {
 
     /// The set point less the instrument's stated error, °C.
     #[must_use]
-    pub fn set_c(&self) -> f64 {
+    pub(crate) fn set_c(&self) -> f64 {
         self.bath.set_point()
     }
 
     /// The same piece thicker by `mm` (never thinner than a millimetre) in water warmer by `kelvin` than it
     /// is taken to be. The gates of the rules stay where they are.
     #[must_use]
-    pub fn spread(&self, mm: f64, kelvin: f64) -> Self {
+    pub(crate) fn spread(&self, mm: f64, kelvin: f64) -> Self {
         Self { thicker_mm: self.thicker_mm + mm, bath_off_k: self.bath_off_k + kelvin, ..self.clone() }
     }
 
     /// The shape it is solved as.
     #[must_use]
-    pub fn solved_shape(&self) -> Shape {
+    pub(crate) fn solved_shape(&self) -> Shape {
         self.shape.grown(self.thicker_mm)
     }
 
     /// The same piece cut to another thickness.
     #[must_use]
-    pub fn cut_to(&self, mm: f64) -> Self {
+    pub(crate) fn cut_to(&self, mm: f64) -> Self {
         Self { shape: self.shape.with_thickness(Length::from_mm(mm)), ..self.clone() }
     }
 
     /// The same piece in a bath set to `set_c` on its own instrument, and held there.
     #[must_use]
-    pub fn set_to(&self, set_c: f64) -> Self {
+    pub(crate) fn set_to(&self, set_c: f64) -> Self {
         Self { bath: BathTrace::constant(set_c - self.reads_high_k), ..self.clone() }
     }
 
     /// What the instrument of its bath shows at the end, °C.
     #[must_use]
-    pub fn shown_c(&self) -> f64 {
+    pub(crate) fn shown_c(&self) -> f64 {
         self.set_c() + self.reads_high_k
     }
 

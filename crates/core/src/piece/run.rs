@@ -120,13 +120,13 @@ impl<'a> Run<'a> {
 
     /// The piece that was simulated.
     #[must_use]
-    pub const fn piece(&self) -> &'a Piece<'a> {
+    pub(crate) const fn piece(&self) -> &'a Piece<'a> {
         self.piece
     }
 
     /// The last minute simulated.
     #[must_use]
-    pub fn end_min(&self) -> f64 {
+    pub(crate) fn end_min(&self) -> f64 {
         self.timeline.end_s() / 60.0
     }
 
@@ -160,13 +160,13 @@ impl<'a> Run<'a> {
 
     /// The stretches over which the verdict is the same, from the drop to the end of the run.
     #[must_use]
-    pub fn spans(&self) -> &[Span] {
+    pub(crate) fn spans(&self) -> &[Span] {
         &self.spans
     }
 
     /// The stretch a minute lies in.
     #[must_use]
-    pub fn span_at(&self, min: f64) -> Span {
+    pub(crate) fn span_at(&self, min: f64) -> Span {
         let i = self.spans.partition_point(|s| s.from_min <= min);
         self.spans[i.saturating_sub(1)]
     }
@@ -235,7 +235,7 @@ impl<'a> Run<'a> {
 
     /// The first minute, from `from` on, at which the verdict's level is one of those wanted.
     #[must_use]
-    pub fn first_min(&self, from: f64, wanted: impl Fn(Level) -> bool) -> Option<f64> {
+    pub(crate) fn first_min(&self, from: f64, wanted: impl Fn(Level) -> bool) -> Option<f64> {
         let ends = self.spans.iter().skip(1).map(|s| s.from_min).chain([f64::INFINITY]);
         self.spans
             .iter()
@@ -253,7 +253,7 @@ impl<'a> Run<'a> {
     /// From when on it is refused for good because it was too long where bacteria grow, minutes; `None` when
     /// that never comes. It is the latest pull of what is not pasteurised.
     #[must_use]
-    pub fn clock_runs_out_min(&self) -> Option<f64> {
+    pub(crate) fn clock_runs_out_min(&self) -> Option<f64> {
         let last_served = self.spans.iter().rposition(|s| s.level != Level::Refused);
         let after = last_served.map_or(0, |i| i + 1);
         self.spans[after..].iter().find(|s| s.row == Rule::Growth).map(|s| s.from_min)
@@ -262,7 +262,7 @@ impl<'a> Run<'a> {
     /// From when on it is refused for good, for whatever reason, minutes; `None` when it may be served at the
     /// end of the run.
     #[must_use]
-    pub fn refused_from_min(&self) -> Option<f64> {
+    pub(crate) fn refused_from_min(&self) -> Option<f64> {
         match self.spans.iter().rposition(|s| s.level != Level::Refused) {
             None => Some(0.0),
             Some(i) => self.spans.get(i + 1).map(|s| s.from_min),
@@ -272,7 +272,7 @@ impl<'a> Run<'a> {
     /// How far the kill (and the code's table) has come by a minute: the share of the slowest target,
     /// from 0 to 1.
     #[must_use]
-    pub fn kill_share(&self, min: f64) -> f64 {
+    pub(crate) fn kill_share(&self, min: f64) -> f64 {
         let progress = self.progress(min);
         let organisms = organisms(&self.piece.food.kill);
         let shares =
@@ -282,13 +282,13 @@ impl<'a> Run<'a> {
 
     /// When every organism's target is reached, minutes.
     #[must_use]
-    pub const fn kinetics_min(&self) -> Option<f64> {
+    pub(crate) const fn kinetics_min(&self) -> Option<f64> {
         self.marks.kinetics
     }
 
     /// When the code's table is met, minutes.
     #[must_use]
-    pub const fn code_min(&self) -> Option<f64> {
+    pub(crate) const fn code_min(&self) -> Option<f64> {
         self.marks.code
     }
 
@@ -308,26 +308,20 @@ impl<'a> Run<'a> {
 
     /// Temperature of the centre at a minute, °C.
     #[must_use]
-    pub fn core_c(&self, min: f64) -> f64 {
+    pub(crate) fn core_c(&self, min: f64) -> f64 {
         self.solution.core.at(min * 60.0)
     }
 
     /// What has accumulated by a minute.
     #[must_use]
-    pub fn progress(&self, min: f64) -> Progress {
+    pub(crate) fn progress(&self, min: f64) -> Progress {
         self.timeline.at(min * 60.0)
     }
 
     /// Whether the kitchen's code has a time table for this food.
     #[must_use]
-    pub fn has_table(&self) -> bool {
+    pub(crate) fn has_table(&self) -> bool {
         self.piece.profile.has_table(self.piece.food)
-    }
-
-    /// Minutes on the raw clock from before the bath until eaten, for a pull at a minute.
-    #[must_use]
-    pub fn raw_clock_min(&self, min: f64) -> f64 {
-        self.facts(min).raw_min
     }
 
     fn clocks_at(&self, at_s: f64) -> ClocksAt {
@@ -341,14 +335,14 @@ impl<'a> Run<'a> {
 
     /// What the verdict table decides by, for a pull at a minute, eaten as long after it as the piece says.
     #[must_use]
-    pub fn facts(&self, min: f64) -> Facts {
+    pub(crate) fn facts(&self, min: f64) -> Facts {
         self.facts_at_pull(min).eaten_after(self.piece.around.after_min)
     }
 
     /// How the verdict goes on after a pull at a minute: the stretches by minutes from the pull, while it is
     /// neither eaten, held hot nor chilled.
     #[must_use]
-    pub fn spans_after(&self, pull_min: f64) -> Vec<Span> {
+    pub(crate) fn spans_after(&self, pull_min: f64) -> Vec<Span> {
         const AFTER_MIN: f64 = 0.001;
         let facts = self.facts_at_pull(pull_min);
         let mut at = facts.minutes_left(limits());
@@ -367,7 +361,7 @@ impl<'a> Run<'a> {
 
     /// The same for a piece eaten at the pull itself.
     #[must_use]
-    pub fn facts_at_pull(&self, min: f64) -> Facts {
+    pub(crate) fn facts_at_pull(&self, min: f64) -> Facts {
         let (piece, m, at_s) = (self.piece, &self.marks, min * 60.0);
         let (raw, ..) = piece.before_min();
         let clocks = self.clocks_at(at_s);
@@ -409,7 +403,7 @@ impl<'a> Run<'a> {
 
     /// The verdict for a pull at a minute, without the way out: cheap, for every point of a ribbon.
     #[must_use]
-    pub fn quick_verdict_at(&self, min: f64) -> Verdict {
+    pub(crate) fn quick_verdict_at(&self, min: f64) -> Verdict {
         judge(&self.facts(min), limits())
     }
 
@@ -417,7 +411,7 @@ impl<'a> Run<'a> {
     ///
     /// # Errors
     /// When one of those fails.
-    pub fn verdict_at(&self, min: f64) -> Result<Verdict, HeatError> {
+    pub(crate) fn verdict_at(&self, min: f64) -> Result<Verdict, HeatError> {
         self.verdict_with(min, self.piece)
     }
 
@@ -426,7 +420,7 @@ impl<'a> Run<'a> {
     ///
     /// # Errors
     /// When one of those simulations fails.
-    pub fn verdict_with(&self, min: f64, tried: &Piece<'_>) -> Result<Verdict, HeatError> {
+    pub(crate) fn verdict_with(&self, min: f64, tried: &Piece<'_>) -> Result<Verdict, HeatError> {
         let mut verdict = self.quick_verdict_at(min);
         verdict.way_out = super::inverse::find(tried, self, &verdict, min)?;
         Ok(verdict)

@@ -87,7 +87,7 @@ fn between(middle: f64, (slow, fast): (f64, f64), at: f64) -> f64 {
 impl Spreads {
     /// The piece with its inputs moved.
     #[must_use]
-    pub fn placed<'a>(&self, piece: &Piece<'a>, at: Place) -> Piece<'a> {
+    pub(crate) fn placed<'a>(&self, piece: &Piece<'a>, at: Place) -> Piece<'a> {
         let mut moved = piece.spread(-at.thickness * self.thickness_mm, at.bath * self.bath_k);
         moved.start_c = between(piece.start_c, self.start_c, at.start);
         moved.coefficient = between(piece.coefficient, self.coefficient, at.coefficient);

@@ -110,7 +110,7 @@ impl PlanForm {
     /// The same plan for another piece and other guests: what was said of this one is left open, and is asked
     /// anew.
     #[must_use]
-    pub fn for_another_piece(&self) -> Self {
+    pub(crate) fn for_another_piece(&self) -> Self {
         let open = String::new;
         Self {
             thickness: open(),

@@ -40,7 +40,7 @@ impl Habits {
     ///
     /// # Errors
     /// The field, its value and what is offered.
-    pub fn check(&self) -> Result<(), (&'static str, String)> {
+    pub(crate) fn check(&self) -> Result<(), (&'static str, String)> {
         if !SALTING_SCHOOLS.iter().any(|(id, _)| *id == self.salting) {
             let offered: Vec<&str> = SALTING_SCHOOLS.iter().map(|s| s.0).collect();
             let text = format!("“{}” is none of: {}", shortened(&self.salting), offered.join(", "));
@@ -142,7 +142,7 @@ impl Person {
     ///
     /// # Errors
     /// The field, and what is wrong, in whole sentences.
-    pub fn check(&self) -> Result<(), (&'static str, String)> {
+    pub(crate) fn check(&self) -> Result<(), (&'static str, String)> {
         let (longest, most) = Self::LONGEST;
         let plain = |text: &str| !text.chars().any(char::is_control);
         if self.name.is_empty() || self.name.chars().count() > longest || !plain(&self.name) {

@@ -145,7 +145,7 @@ impl KitchenRules {
     ///
     /// # Errors
     /// The field, its value and the range.
-    pub fn check(&self) -> Result<(), (&'static str, String)> {
+    pub(crate) fn check(&self) -> Result<(), (&'static str, String)> {
         let all = [
             (ERROR, self.bath_error_c),
             (BATH, self.bath_spread_k),
@@ -282,11 +282,11 @@ mod profile_by_id {
     use super::{CodeProfile, known_profile};
     use serde::{Deserialize, Deserializer, Serializer};
 
-    pub fn serialize<S: Serializer>(p: &&'static CodeProfile, s: S) -> Result<S::Ok, S::Error> {
+    pub(crate) fn serialize<S: Serializer>(p: &&'static CodeProfile, s: S) -> Result<S::Ok, S::Error> {
         s.serialize_str(&p.id)
     }
 
-    pub fn deserialize<'de, D: Deserializer<'de>>(d: D) -> Result<&'static CodeProfile, D::Error> {
+    pub(crate) fn deserialize<'de, D: Deserializer<'de>>(d: D) -> Result<&'static CodeProfile, D::Error> {
         known_profile(&String::deserialize(d)?).map_err(serde::de::Error::custom)
     }
 }

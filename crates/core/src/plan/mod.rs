@@ -29,6 +29,6 @@ pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION
 
 /// Version of the data the computation goes by: a hash over all of it, made when the program is built.
 #[must_use]
-pub const fn data_version() -> &'static str {
+pub(crate) const fn data_version() -> &'static str {
     env!("HOLD_STEADY_DATA")
 }

@@ -230,12 +230,12 @@ pub(crate) fn bands(run: &Run<'_>, through_min: f64, best_until_min: f64, horizo
 
 impl View<'_> {
     /// The stretches, in order, without gaps.
-    pub fn bands(&self) -> Vec<Stretch> {
+    pub(crate) fn bands(&self) -> Vec<Stretch> {
         bands(self.slow, self.through.slow, self.best_until.fast, self.horizon_min)
     }
 
     /// What a pull means: every few minutes, just after every change, and when it is planned.
-    pub fn stops(&self, planned_min: f64) -> Vec<Stop> {
+    pub(crate) fn stops(&self, planned_min: f64) -> Vec<Stop> {
         const MOST: f64 = 150.0;
         let step = (self.horizon_min / MOST).ceil().max(1.0);
         let regular = (0..=(self.horizon_min / step) as usize).map(|i| step * i as f64);

@@ -40,7 +40,7 @@ impl PlannedFood {
     ///
     /// # Errors
     /// In words, with the name that is not known or the fields that cannot be taken.
-    pub fn find(id: &str, own: Option<OwnFood>) -> Result<Self, String> {
+    pub(crate) fn find(id: &str, own: Option<OwnFood>) -> Result<Self, String> {
         let Some(own) = own else {
             let food = catalogue().food(id);
             return food
@@ -64,7 +64,7 @@ impl PlannedFood {
 
     /// The food.
     #[must_use]
-    pub fn get(&self) -> &Food {
+    pub(crate) fn get(&self) -> &Food {
         match &self.0 {
             Origin::Shipped(food) => food,
             Origin::Own(own) => own.food().expect("built when it was found"),
@@ -73,7 +73,7 @@ impl PlannedFood {
 
     /// The kitchen's own, where it is one.
     #[must_use]
-    pub fn own(&self) -> Option<&OwnFood> {
+    pub(crate) fn own(&self) -> Option<&OwnFood> {
         match &self.0 {
             Origin::Shipped(_) => None,
             Origin::Own(own) => Some(own),
@@ -188,19 +188,19 @@ impl PlanRequest {
 
     /// Whether the water of its bath is moved.
     #[must_use]
-    pub fn water(&self) -> Water {
+    pub(crate) fn water(&self) -> Water {
         self.water.unwrap_or(self.rules.water)
     }
 
     /// What surrounds it in its bath.
     #[must_use]
-    pub fn surface(&self) -> &'static Surroundings {
+    pub(crate) fn surface(&self) -> &'static Surroundings {
         self.food().surface_in(self.water())
     }
 
     /// Minutes it was out of the refrigerator, and whether they are assumed.
     #[must_use]
-    pub fn out(&self) -> (f64, bool) {
+    pub(crate) fn out(&self) -> (f64, bool) {
         match self.out_min {
             _ if !self.from.start().out => (0.0, false),
             Some(min) => (min, false),
@@ -265,13 +265,13 @@ impl PlanRequest {
 
     /// Whole, for the rules: an open question counts as bladed.
     #[must_use]
-    pub fn counts_as_intact(&self) -> bool {
+    pub(crate) fn counts_as_intact(&self) -> bool {
         self.intact == Some(true)
     }
 
     /// Set point less what the kitchen's instrument reads too high, °C.
     #[must_use]
-    pub fn set_c(&self) -> f64 {
+    pub(crate) fn set_c(&self) -> f64 {
         self.bath_c - self.rules.bath_error_c
     }
 
@@ -313,7 +313,7 @@ impl PlanRequest {
     ///
     /// # Errors
     /// When that simulation fails.
-    pub fn finishing(&self) -> Result<Finishing, HeatError> {
+    pub(crate) fn finishing(&self) -> Result<Finishing, HeatError> {
         let finish = self.food().finish();
         let mut steps = finish.steps.clone();
         let Some((_, before)) = finish.chill() else {
@@ -349,7 +349,7 @@ impl PlanRequest {
 
     /// How far each input may be off.
     #[must_use]
-    pub fn spreads(&self) -> Spreads {
+    pub(crate) fn spreads(&self) -> Spreads {
         let start = self.from.start();
         let stacked = self.fill_ml.is_none() && self.prep.lying() == Arrangement::Stacked;
         Spreads {
@@ -416,7 +416,7 @@ pub struct Finishing {
 impl Finishing {
     /// From the pull to the plate, minutes.
     #[must_use]
-    pub fn minutes(&self) -> f64 {
+    pub(crate) fn minutes(&self) -> f64 {
         self.steps.iter().map(|s| s.min).sum()
     }
 }

@@ -40,7 +40,7 @@ pub fn aromatics() -> &'static [Aromatic] {
 
 /// What is meant by a word; the longest name that is in it decides.
 #[must_use]
-pub fn find(word: &str) -> Option<&'static Aromatic> {
+pub(crate) fn find(word: &str) -> Option<&'static Aromatic> {
     let word = word.trim().to_lowercase();
     let named = |a: &'static Aromatic| {
         a.names

@@ -58,7 +58,7 @@ pub const AHEAD_H: [u32; 4] = [12, 24, 48, 72];
 
 impl PrepForm {
     /// Understands it; what is wrong stands in `errors` by field, and nothing typed is lost.
-    pub fn read(&self, units: Units, errors: &mut BTreeMap<&'static str, String>) -> Prep {
+    pub(crate) fn read(&self, units: Units, errors: &mut BTreeMap<&'static str, String>) -> Prep {
         let mut fault = |field: &'static str, text: String| {
             errors.insert(field, text);
         };

@@ -124,7 +124,7 @@ impl Default for Prep {
 impl Prep {
     /// Whether nobody said anything about it.
     #[must_use]
-    pub fn is_default(&self) -> bool {
+    pub(crate) fn is_default(&self) -> bool {
         *self == Self::default()
     }
 
@@ -139,7 +139,7 @@ impl Prep {
 
     /// How several pieces lie: one piece lies apart.
     #[must_use]
-    pub fn lying(&self) -> Arrangement {
+    pub(crate) fn lying(&self) -> Arrangement {
         if self.pieces > 1 { self.lie } else { Arrangement::Apart }
     }
 }

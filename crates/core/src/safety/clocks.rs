@@ -62,7 +62,7 @@ impl Spells {
 
     /// When the first layer has spent `limit_s` in the range, counted from `from_s`; `None` when none does.
     #[must_use]
-    pub fn passes_s(&self, from_s: f64, limit_s: f64) -> Option<f64> {
+    pub(crate) fn passes_s(&self, from_s: f64, limit_s: f64) -> Option<f64> {
         let of = |layer: &[(f64, f64)]| -> Option<f64> {
             let mut left = limit_s;
             for (a, b) in layer {
@@ -79,7 +79,7 @@ impl Spells {
 
     /// When the first layer enters the range.
     #[must_use]
-    pub fn begins_s(&self) -> Option<f64> {
+    pub(crate) fn begins_s(&self) -> Option<f64> {
         self.layers().filter_map(<[_]>::first).map(|s| s.0).min_by(f64::total_cmp)
     }
 }

@@ -12,14 +12,14 @@ use crate::units::{Celsius, shortened};
 impl Limits {
     /// Whether a bath is hot enough that a hold in it counts.
     #[must_use]
-    pub fn is_hot_enough(&self, bath_c: f64) -> bool {
+    pub(crate) fn is_hot_enough(&self, bath_c: f64) -> bool {
         bath_c >= self.lowest_hold_c.value - SAME_K
     }
 
     /// The upper end of the growth clock in a bath hot enough to pasteurise, set to `set_c`:
     /// `min(54.4, set point − 0.5)`, never below 53.9, °C. In a colder bath it is 54.4 °C.
     #[must_use]
-    pub fn growth_limit_c(&self, set_c: f64) -> f64 {
+    pub(crate) fn growth_limit_c(&self, set_c: f64) -> f64 {
         self.lowest_hold_c.value.min(set_c - self.zone_below_set_k.value).max(self.zone_high_floor_c.value)
     }
 }
@@ -64,7 +64,7 @@ impl Organism {
 
     /// Minutes for one log10 at `c` °C.
     #[must_use]
-    pub fn d_min_at(&self, c: f64) -> f64 {
+    pub(crate) fn d_min_at(&self, c: f64) -> f64 {
         let line = |d: f64, t: f64| d * ((t - c) * std::f64::consts::LN_10 / self.z_k).exp();
         match self.second_point {
             Some(p) if c >= p.d_ref_c => line(p.d_min, p.d_ref_c),
@@ -78,7 +78,7 @@ impl Organism {
 
     /// Reduction per second at `c` °C: one over the D-value there, nothing below `no_kill_below_c`.
     #[must_use]
-    pub fn rate_per_s(&self, c: f64, no_kill_below_c: f64) -> f64 {
+    pub(crate) fn rate_per_s(&self, c: f64, no_kill_below_c: f64) -> f64 {
         if c < no_kill_below_c { 0.0 } else { 1.0 / (self.d_min_at(c) * 60.0) }
     }
 }
@@ -127,7 +127,7 @@ impl CodeTable {
     /// The table for a food of this fat: log-linear in time between the two columns, never leaner than
     /// the lean one nor fattier than the fatty one. Tables that know no fat are the same for all.
     #[must_use]
-    pub fn for_fat(&self, fat: f64) -> Self {
+    pub(crate) fn for_fat(&self, fat: f64) -> Self {
         let (Some(high), Some(lean)) = (self.fat, &self.lean) else { return self.clone() };
         let x = ((fat - lean.fat) / (high - lean.fat)).clamp(0.0, 1.0);
         let rows = lean.rows_f_s.iter().zip(&self.rows_f_s);
@@ -148,7 +148,7 @@ impl CodeTable {
 
     /// The coldest bath the table credits, °C: its first row, which 54.4 °C stands for where it is 130 °F.
     #[must_use]
-    pub fn gate_c(&self, limits: &Limits) -> f64 {
+    pub(crate) fn gate_c(&self, limits: &Limits) -> f64 {
         const ROUNDED_K: f64 = 0.05;
         let (first, lowest) = (self.first_row_c(), limits.lowest_hold_c.value);
         if (first - lowest).abs() < ROUNDED_K { lowest - SAME_K } else { first - SAME_K }
@@ -217,7 +217,7 @@ impl CodeProfile {
 
     /// Whether the code has a table for a food's class.
     #[must_use]
-    pub fn has_table(&self, food: &Food) -> bool {
+    pub(crate) fn has_table(&self, food: &Food) -> bool {
         self.tables.contains_key(&food.kill)
     }
 

@@ -80,7 +80,7 @@ pub struct Case {
 impl Case {
     /// Of a food, with nothing said: raw, pierced where that can be, nobody at risk.
     #[must_use]
-    pub fn of(food: &Food) -> Self {
+    pub(crate) fn of(food: &Food) -> Self {
         Self {
             class: food.class,
             wild_game: food.traits.wild_game,
@@ -103,7 +103,7 @@ impl Case {
 
     /// With an answer about parasites; a kind that is not exempt stays so whatever is said.
     #[must_use]
-    pub fn with_parasites(self, said: Parasites, kind: Option<FishKind>) -> Self {
+    pub(crate) fn with_parasites(self, said: Parasites, kind: Option<FishKind>) -> Self {
         let in_vain = said == Parasites::Exempt && kind.is_none();
         let parasites = if in_vain { Parasites::None } else { said };
         Self { parasites, exempt_in_vain: in_vain, ..self }
@@ -111,7 +111,7 @@ impl Case {
 
     /// The single temperature of its class at which it counts as cooked, and for how long.
     #[must_use]
-    pub fn cooked<'a>(&self, l: &'a Limits) -> (&'a Figure, &'a Figure) {
+    pub(crate) fn cooked<'a>(&self, l: &'a Limits) -> (&'a Figure, &'a Figure) {
         if self.is_pierced() {
             (&l.cooked_pierced_c, &l.cooked_pierced_s)
         } else {
@@ -121,7 +121,7 @@ impl Case {
 
     /// What a shellfish's core must reach, and in how hot a bath.
     #[must_use]
-    pub const fn shellfish<'a>(&self, l: &'a Limits) -> (&'a Figure, &'a Figure) {
+    pub(crate) const fn shellfish<'a>(&self, l: &'a Limits) -> (&'a Figure, &'a Figure) {
         if self.scallop {
             (&l.scallop_core_c, &l.scallop_bath_c)
         } else {
@@ -131,19 +131,19 @@ impl Case {
 
     /// What reheated food must be back at.
     #[must_use]
-    pub const fn reheat<'a>(&self, l: &'a Limits) -> &'a Figure {
+    pub(crate) const fn reheat<'a>(&self, l: &'a Limits) -> &'a Figure {
         if self.whole_roast { &l.reheat_roast_c } else { &l.reheat_core_c }
     }
 
     /// The raw clock's limit without a pasteurising hold.
     #[must_use]
-    pub const fn clock_limit<'a>(&self, l: &'a Limits) -> &'a Figure {
+    pub(crate) const fn clock_limit<'a>(&self, l: &'a Limits) -> &'a Figure {
         if self.histamine { &l.histamine_limit_min } else { &l.clock_limit_min }
     }
 
     /// Mixed through, or pierced.
     #[must_use]
-    pub const fn is_pierced(&self) -> bool {
+    pub(crate) const fn is_pierced(&self) -> bool {
         self.class.is_mixed_through() || !self.intact
     }
 }
@@ -226,7 +226,7 @@ impl Facts {
     /// Kinetics and table reached in time for a pasteurising hold to count: warmed fast enough, no toxin
     /// grown on the way. What happened since is another question.
     #[must_use]
-    pub fn was_pasteurised(&self, l: &Limits) -> bool {
+    pub(crate) fn was_pasteurised(&self, l: &Limits) -> bool {
         self.at_kill.is_some_and(|k| {
             k.come_up_min <= l.come_up_limit_min.value
                 && k.warm_min <= l.warm_hold_limit_min.value
@@ -236,13 +236,13 @@ impl Facts {
 
     /// Minutes from 10 °C upward that count: up to the kill, where there was one.
     #[must_use]
-    pub fn come_up_counted_min(&self) -> f64 {
+    pub(crate) fn come_up_counted_min(&self) -> f64 {
         self.at_kill.map_or(self.come_up_min, |k| k.come_up_min)
     }
 
     /// The same piece eaten some minutes later than these facts have it.
     #[must_use]
-    pub fn eaten_after(&self, min: f64) -> Self {
+    pub(crate) fn eaten_after(&self, min: f64) -> Self {
         Self {
             after_min: self.after_min + min,
             raw_min: self.raw_min + min,
@@ -256,7 +256,7 @@ impl Facts {
     /// How many more minutes until each limit that runs on after the pull is passed; those passed already are
     /// left out.
     #[must_use]
-    pub fn minutes_left(&self, l: &Limits) -> Vec<f64> {
+    pub(crate) fn minutes_left(&self, l: &Limits) -> Vec<f64> {
         let (every, most) = (l.after_kill_every_min.value, l.after_kill_most_min.value);
         let since = self.reheating.map(|r| l.reheat_limit_min.value - r.since_min);
         let left = [

@@ -160,7 +160,7 @@ macro_rules! rules {
         impl Rule {
             /// The row.
             #[must_use]
-            pub const fn row(self) -> Row {
+            pub(crate) const fn row(self) -> Row {
                 match self {
                     $(Self::$rule => Row {
                         number: $number,
@@ -243,7 +243,7 @@ impl Rule {
     /// Asks the rows in their order; the first that applies decides. Where none does, the food is of a
     /// class that only row 6 can pass: refused by the row of its kind.
     #[must_use]
-    pub fn decide(facts: &Facts, limits: &Limits) -> (Self, Decision) {
+    pub(crate) fn decide(facts: &Facts, limits: &Limits) -> (Self, Decision) {
         RULES
             .iter()
             .find_map(|rule| Some((*rule, (rule.row().decides)(facts, limits)?)))

@@ -52,7 +52,7 @@ impl<'a> Coldest<'a> {
 
     /// Of a piece: its centre, its surface, and the coldest of its cells at some instants, `(seconds, °C)`.
     #[must_use]
-    pub fn layers(core: &'a Curve, surface: &'a Curve, cells: &[(f64, f64)]) -> Self {
+    pub(crate) fn layers(core: &'a Curve, surface: &'a Curve, cells: &[(f64, f64)]) -> Self {
         const NOTHING_K: f64 = 1e-3;
         let mut coldest = Self { core, surface: Some(surface), dips: Vec::new() };
         let dips: Vec<(f64, f64)> = cells.iter().map(|(t, c)| (*t, (coldest.at(*t) - c).max(0.0))).collect();
@@ -64,7 +64,7 @@ impl<'a> Coldest<'a> {
 
     /// Its temperature at `t` seconds, °C.
     #[must_use]
-    pub fn at(&self, t: f64) -> f64 {
+    pub(crate) fn at(&self, t: f64) -> f64 {
         let c = self.core.at(t);
         let c = self.surface.map_or(c, |s| c.min(s.at(t)));
         if self.dips.is_empty() { c } else { c - self.dip(t) }
@@ -83,13 +83,13 @@ impl<'a> Coldest<'a> {
     /// The first instant from `from` on, no later than `until`, at which `reached` holds; to a tenth of a
     /// second.
     #[must_use]
-    pub fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
+    pub(crate) fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
         first_where(self.core.times(), |t| self.at(t), (from, until), reached)
     }
 
     /// From when on it has had `c` °C for `seconds` on end.
     #[must_use]
-    pub fn held_from(&self, c: f64, seconds: f64) -> Option<f64> {
+    pub(crate) fn held_from(&self, c: f64, seconds: f64) -> Option<f64> {
         let mut from = 0.0;
         while let Some(begun) = self.first_until(from, self.core.end() - seconds, |t| t >= c) {
             match self.first_until(begun, begun + seconds, |t| t < c - 1e-6) {
@@ -295,7 +295,7 @@ impl Timeline {
 
     /// What has accumulated by `t_s` seconds (by the end, for later instants).
     #[must_use]
-    pub fn at(&self, t_s: f64) -> Progress {
+    pub(crate) fn at(&self, t_s: f64) -> Progress {
         let t_s = t_s.clamp(0.0, self.end_s());
         let i = self.t.partition_point(|t| *t < t_s).clamp(1, (self.t.len() - 1).max(1));
         let value = |sum: &Sum| {
@@ -314,7 +314,7 @@ impl Timeline {
 
     /// The last instant, seconds.
     #[must_use]
-    pub fn end_s(&self) -> f64 {
+    pub(crate) fn end_s(&self) -> f64 {
         self.t[self.t.len() - 1]
     }
 
@@ -327,7 +327,7 @@ impl Timeline {
     /// When the last of the organisms reaches its target. `None` when one never does, or when there
     /// are no organisms.
     #[must_use]
-    pub fn kinetics_reached_s(&self) -> Option<f64> {
+    pub(crate) fn kinetics_reached_s(&self) -> Option<f64> {
         (0..self.log10.len())
             .map(|i| self.organism_reached_s(i))
             .try_fold(None, |latest: Option<f64>, r| r.map(|r| Some(latest.map_or(r, |l| l.max(r)))))
@@ -336,7 +336,7 @@ impl Timeline {
 
     /// When the code table is met.
     #[must_use]
-    pub fn code_reached_s(&self) -> Option<f64> {
+    pub(crate) fn code_reached_s(&self) -> Option<f64> {
         self.crossing(self.code.as_ref()?, 1.0)
     }
 

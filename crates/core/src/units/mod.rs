@@ -78,7 +78,7 @@ impl Length {
 
     /// Metres.
     #[must_use]
-    pub const fn metres(self) -> f64 {
+    pub(crate) const fn metres(self) -> f64 {
         self.0
     }
 
@@ -258,7 +258,7 @@ impl Units {
 
     /// A weight with its unit: to a tenth of a gram below ten, to the gram above; ounces with inches.
     #[must_use]
-    pub fn weight(self, g: f64) -> String {
+    pub(crate) fn weight(self, g: f64) -> String {
         match self.length {
             LengthUnit::Mm if g.abs() < 10.0 => format!("{} g", trimmed(g, 1)),
             LengthUnit::Mm => format!("{} g", trimmed(g, 0)),
