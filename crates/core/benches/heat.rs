@@ -12,7 +12,7 @@ use hold_steady_core::heat::{
 use hold_steady_core::piece::{Piece, Spreads, monte_carlo};
 use hold_steady_core::plan::{KitchenRules, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::safety::GrowthWatch;
-use hold_steady_core::units::{Length, Units};
+use hold_steady_core::units::{Celsius, Length, Minutes, Units};
 
 fn main() {
     divan::main();
@@ -93,9 +93,10 @@ fn block_80_120_180_mm_4_h(bencher: Bencher) {
 fn monte_carlo_2000_slabs(bencher: Bencher) {
     let food = catalogue().food("beef-strip").expect("in the catalogue");
     let shape = Shape::Slab(Length::from_mm(25.0));
-    let piece = Piece::new(food, shape, 5.0, BathTrace::constant(55.0));
+    let piece = Piece::new(food, shape, Celsius::new(5.0), BathTrace::constant(55.0));
     bencher.bench(|| {
-        monte_carlo(black_box(&piece), &Spreads::default(), 240.0, (2000, 1, 2)).expect("simulates")
+        monte_carlo(black_box(&piece), &Spreads::default(), Minutes::new(240.0), (2000, 1, 2))
+            .expect("simulates")
     });
 }
 

@@ -12,6 +12,8 @@ use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
 
+use crate::units::{Celsius, Kelvin, Length, Minutes};
+
 /// How sure a value is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Basis {
@@ -72,6 +74,32 @@ pub struct Figure {
     pub source: String,
     /// How sure it is.
     pub basis: Basis,
+}
+
+impl Figure {
+    /// The number, of one whose name ends with `_c`.
+    #[must_use]
+    pub(crate) const fn celsius(&self) -> Celsius {
+        Celsius::new(self.value)
+    }
+
+    /// The number, of one whose name ends with `_k`.
+    #[must_use]
+    pub(crate) const fn kelvin(&self) -> Kelvin {
+        Kelvin::new(self.value)
+    }
+
+    /// The number, of one whose name ends with `_min`.
+    #[must_use]
+    pub(crate) const fn minutes(&self) -> Minutes {
+        Minutes::new(self.value)
+    }
+
+    /// The number, of one whose name ends with `_mm`.
+    #[must_use]
+    pub(crate) const fn length(&self) -> Length {
+        Length::from_mm(self.value)
+    }
 }
 
 macro_rules! table {

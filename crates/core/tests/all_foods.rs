@@ -7,7 +7,7 @@ use hold_steady_core::plan::{
     Caution, Envelope, KitchenRules, Plan, PlanForm, PlanRequest, Setting, StretchKind, envelope, plan,
 };
 use hold_steady_core::safety::Level;
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Celsius, Kelvin, Minutes, Units};
 use hold_steady_core::words;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
@@ -166,7 +166,11 @@ fn late_or_early_changes_the_words_for_every_food() {
         assert!(first.1.contains("warming"), "{}: {}", food.id, first.1);
         assert_ne!(first, last, "{}", food.id);
         assert!(told.iter().all(|(head, text)| !head.is_empty() && !text.is_empty()), "{}", food.id);
-        assert!(p.stops.iter().any(|s| (s.min - p.bath_min).abs() < 1e-9), "{}: none at the pull", food.id);
+        assert!(
+            p.stops.iter().any(|s| (s.min - p.bath_min).value().abs() < 1e-9),
+            "{}: none at the pull",
+            food.id
+        );
         assert!(
             last.1.contains("Past its best") || p.stops[told.len() - 1].verdict.level == Level::Refused,
             "{}: {}",
@@ -177,8 +181,15 @@ fn late_or_early_changes_the_words_for_every_food() {
 }
 
 fn kind_at(map: &Envelope, bath_c: f64, min: f64) -> StretchKind {
-    let row = map.rows.iter().min_by(|a, b| (a.bath_c - bath_c).abs().total_cmp(&(b.bath_c - bath_c).abs()));
-    row.and_then(|r| r.bands.iter().rfind(|b| b.from_min <= min)).map(|b| b.kind).expect("covered")
+    let row = map.rows.iter().min_by(|a, b| {
+        (a.bath_c - Kelvin::new(bath_c))
+            .value()
+            .abs()
+            .total_cmp(&(b.bath_c - Kelvin::new(bath_c)).value().abs())
+    });
+    row.and_then(|r| r.bands.iter().rfind(|b| b.from_min <= Minutes::new(min)))
+        .map(|b| b.kind)
+        .expect("covered")
 }
 
 #[test]
@@ -195,32 +206,32 @@ fn the_map_says_what_the_plan_says() {
     ] {
         let food = catalogue().food(id).expect("in the catalogue");
         let form = sentence(food);
-        let horizon = 2.0 * planned(&form).bath_min;
-        let map = envelope(&understood(&form), horizon).expect("simulates");
+        let horizon = 2.0 * planned(&form).bath_min.value();
+        let map = envelope(&understood(&form), Minutes::new(horizon)).expect("simulates");
         assert!(map.rows.windows(2).all(|w| w[0].bath_c < w[1].bath_c), "{id}");
         for row in &map.rows {
-            assert_eq!(row.bands[0].from_min, 0.0, "{id}");
-            assert_eq!(row.bands[row.bands.len() - 1].until_min, horizon, "{id}");
+            assert_eq!(row.bands[0].from_min, Minutes::new(0.0), "{id}");
+            assert_eq!(row.bands[row.bands.len() - 1].until_min, Minutes::new(horizon), "{id}");
             assert!(row.bands.windows(2).all(|w| w[0].until_min == w[1].from_min), "{id}");
         }
         // At its own rows a plan for that bath draws the same stretches; the map is never ahead of it.
         for row in map.rows.iter().step_by(5) {
-            let p = planned(&PlanForm { bath: format!("{} °C", row.bath_c), ..form.clone() });
+            let p = planned(&PlanForm { bath: format!("{} °C", row.bath_c.value()), ..form.clone() });
             if let (Some(drawn), Some(exact)) = (row.safe_min, p.pasteurised.map(|r| r.slow)) {
                 assert!(
-                    (exact - 0.6..exact * 1.03 + 1.0).contains(&drawn),
-                    "{id} {}: {drawn} {exact}",
-                    row.bath_c
+                    (exact - Minutes::new(0.6)..exact * 1.03 + Minutes::new(1.0)).contains(&drawn),
+                    "{id} {}: {drawn:?} {exact:?}",
+                    row.bath_c.value()
                 );
             }
-            if food.class.is_animal() && row.bath_c < gate {
-                assert_eq!(row.safe_min, None, "{id} {}", row.bath_c);
+            if food.class.is_animal() && row.bath_c < Celsius::new(gate) {
+                assert_eq!(row.safe_min, None, "{id} {}", row.bath_c.value());
             }
         }
         // Everything that begins, begins sooner in a hotter bath.
-        let safe: Vec<f64> = map.rows.iter().filter_map(|r| r.safe_min).collect();
-        assert!(safe.windows(2).all(|w| w[1] <= w[0] + 0.5), "{id}: {safe:?}");
-        assert_eq!(kind_at(&map, map.rows[0].bath_c, 0.0), StretchKind::Warming, "{id}");
+        let safe: Vec<_> = map.rows.iter().filter_map(|r| r.safe_min).collect();
+        assert!(safe.windows(2).all(|w| w[1] <= w[0] + Minutes::new(0.5)), "{id}: {safe:?}");
+        assert_eq!(kind_at(&map, map.rows[0].bath_c.value(), 0.0), StretchKind::Warming, "{id}");
     }
 }
 
@@ -231,20 +242,20 @@ fn no_level_on_the_scale_is_always_refused() {
         for level in &food.doneness {
             let usual = planned(&PlanForm {
                 done: level.id.clone(),
-                bath: format!("{} °C", level.c),
+                bath: format!("{} °C", level.c.value()),
                 ..sentence(food)
             });
             if !usual.is_refused() {
                 continue;
             }
             let thin = PlanForm {
-                thickness: format!("{} mm", food.thickness_mm.low.max(20.0)),
+                thickness: format!("{} mm", food.thickness_mm.low.mm().max(20.0)),
                 done: level.id.clone(),
-                bath: format!("{} °C", level.c),
+                bath: format!("{} °C", level.c.value()),
                 ..sentence(food)
             };
             let p = planned(&thin);
-            assert!(!p.is_refused(), "{} {} at {}: {:?}", food.id, level.id, level.c, p.verdict);
+            assert!(!p.is_refused(), "{} {} at {}: {:?}", food.id, level.id, level.c.value(), p.verdict);
             // And at its usual thickness the way out is given at once.
             let way = words::way_out(&usual.verdict.way_out.expect("a way out"), Units::default());
             assert!(

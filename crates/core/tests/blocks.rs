@@ -12,7 +12,7 @@ use hold_steady_core::heat::{
 };
 use hold_steady_core::piece::Piece;
 use hold_steady_core::plan::{KitchenRules, PlanForm, Setting};
-use hold_steady_core::units::{Length, Units};
+use hold_steady_core::units::{Length, Minutes, Units};
 use jiff::tz::TimeZone;
 
 fn surface(h: f64, c: f64) -> Surface {
@@ -149,16 +149,22 @@ fn a_coarser_mesh_warms_a_hair_later_and_never_sooner() {
             let request = form.read(&Setting::new(Units::default(), now, &TimeZone::UTC, &rules)).request;
             let request = request.expect("complete");
             let of = |detail| {
-                let piece = Piece { detail, ..request.pieces(0.0).expect("simulates").middle };
-                let run = piece.run_until(30.0 * 60.0, &[]).expect("simulates");
+                let piece = Piece { detail, ..request.pieces(Minutes::new(0.0)).expect("simulates").middle };
+                let run = piece.run_until(Minutes::new(30.0 * 60.0), &[]).expect("simulates");
                 (run.done_min().expect("heated through"), run.safe_from_min().expect("pasteurised"))
             };
             let fine = of(Detail::Fine);
             for (detail, share) in [(Detail::Page, 0.01), (Detail::Picture, 0.025)] {
                 let coarse = of(detail);
                 for (a, b) in [(fine.0, coarse.0), (fine.1, coarse.1)] {
-                    assert!(b >= a - 0.1, "{food} from the {from} {detail:?}: {b} before {a}");
-                    assert!(b <= a * (1.0 + share) + 0.5, "{food} from the {from} {detail:?}: {b} after {a}");
+                    assert!(
+                        b >= a - Minutes::new(0.1),
+                        "{food} from the {from} {detail:?}: {b:?} before {a:?}"
+                    );
+                    assert!(
+                        b <= a * (1.0 + share) + Minutes::new(0.5),
+                        "{food} from the {from} {detail:?}: {b:?} after {a:?}"
+                    );
                 }
             }
         }

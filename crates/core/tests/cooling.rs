@@ -9,7 +9,7 @@ use hold_steady_core::calc;
 use hold_steady_core::chill::Cooling;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::{DEFAULT_CELLS, Initial, Material, Mesh, Problem, Shape, Surface, simulate};
-use hold_steady_core::units::Length;
+use hold_steady_core::units::{Celsius, Length, Minutes};
 use serde_json::json;
 
 #[test]
@@ -21,12 +21,12 @@ fn cooling_mirrors_warming_for_constant_properties() {
         food,
         material: Arc::clone(&meat),
         shape,
-        start_c: 60.0,
-        around_c: 2.0,
+        start_c: Celsius::new(60.0),
+        around_c: Celsius::new(2.0),
         coefficient: 60.0,
         mass_kg: None,
     };
-    let down = cooling.run(180.0).expect("simulates");
+    let down = cooling.run(Minutes::new(180.0)).expect("simulates");
     let surface = Surface { coefficient: 60.0, bath: BathTrace::constant(60.0) };
     let mesh = Mesh::graded(shape, DEFAULT_CELLS);
     let up = simulate(&Problem::uniform(mesh, &meat, Initial::Uniform(2.0), surface), 180.0 * 60.0, &[])

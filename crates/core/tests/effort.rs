@@ -6,7 +6,7 @@ use hold_steady_core::calc::{self, MOST_EFFORT};
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::Effort;
 use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, envelope, plan};
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Minutes, Units};
 use serde_json::{Value, json};
 
 /// What an answer costs, and what it says when it is too much.
@@ -101,7 +101,7 @@ fn every_food_is_planned_and_drawn_within_it() {
         let (planning, drawing) = (Effort::of(MOST_EFFORT), Effort::of(MOST_EFFORT));
         let planned = planning.within(|| plan(&request, now).map(|_| ()));
         assert_eq!(planned, Ok(()), "{}", food.id);
-        let drawn = drawing.within(|| envelope(&request, 600.0).map(|_| ()));
+        let drawn = drawing.within(|| envelope(&request, Minutes::new(600.0)).map(|_| ()));
         assert_eq!(drawn, Ok(()), "{}", food.id);
         assert!(planning.spent() > 1000 && drawing.spent() > 1000, "the threads that help count too");
     }

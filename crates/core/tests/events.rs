@@ -8,7 +8,7 @@
 use hold_steady_core::cook::{CookState, Event, EventKind, Milestone, live};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::safety::Level;
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Celsius, Minutes, Units};
 use jiff::{SignedDuration, Timestamp};
 use proptest::prelude::*;
 use uuid::Uuid;
@@ -46,10 +46,10 @@ fn events(list: &[Written]) -> Vec<Event> {
                 0 | 1 => EventKind::Dropped,
                 2 | 3 => EventKind::Pulled,
                 4 => EventKind::Eaten,
-                5 => EventKind::Floated { afloat_min: w.minutes },
+                5 => EventKind::Floated { afloat_min: Minutes::new(w.minutes) },
                 6 | 7 => EventKind::Undone { event: target },
                 8 | 9 => EventKind::Corrected { event: target },
-                10 => EventKind::HotChecked { celsius: w.minutes },
+                10 => EventKind::HotChecked { celsius: Celsius::new(w.minutes) },
                 _ => EventKind::Dried,
             };
             Event { id: id(i), happened_at: t(w.happened), recorded_at: t(700), by: "test".into(), kind }
@@ -129,8 +129,8 @@ proptest! {
             }
         }
         let afloat = claims(&kept, |k| matches!(k, EventKind::Floated { .. }));
-        let all_afloat: f64 = afloat.iter().map(|c| match c.1 { EventKind::Floated { afloat_min } => afloat_min, _ => 0.0 }).sum();
-        prop_assert!((state.afloat_min() - all_afloat).abs() < 1e-9);
+        let all_afloat: Minutes = afloat.iter().map(|c| match c.1 { EventKind::Floated { afloat_min } => afloat_min, _ => Minutes::ZERO }).sum();
+        prop_assert!((state.afloat_min() - all_afloat).value().abs() < 1e-9);
         // The list read whole is the list read line by line.
         prop_assert_eq!(CookState::fold(&kept).expect("accepted"), state.clone());
         prop_assert_eq!(CookState::of(&kept), state);
@@ -157,12 +157,12 @@ proptest! {
         let minutes = |a: Timestamp, b: Timestamp| b.duration_since(a).as_secs_f64() / 60.0;
         let pulled = claims(&kept, |k| *k == EventKind::Pulled).iter().map(|c| c.0).min();
         let eaten = claims(&kept, |k| *k == EventKind::Eaten).iter().map(|c| c.0).max();
-        let afloat: f64 = claims(&kept, |k| matches!(k, EventKind::Floated { .. }))
+        let afloat: Minutes = claims(&kept, |k| matches!(k, EventKind::Floated { .. }))
             .iter()
-            .map(|c| match c.1 { EventKind::Floated { afloat_min } => afloat_min, _ => 0.0 })
+            .map(|c| match c.1 { EventKind::Floated { afloat_min } => afloat_min, _ => Minutes::ZERO })
             .sum();
-        let in_bath = (minutes(dropped, pulled.unwrap_or(t(seen))) - afloat).max(1.0);
-        let hot = claims(&kept, |k| matches!(k, EventKind::HotChecked { celsius } if *celsius >= 57.0));
+        let in_bath = (minutes(dropped, pulled.unwrap_or(t(seen))) - afloat.value()).max(1.0);
+        let hot = claims(&kept, |k| matches!(k, EventKind::HotChecked { celsius } if *celsius >= Celsius::new(57.0)));
         // A reading of a hot hold may stop the clock; the clerk leaves such lists to the tests that count them.
         prop_assume!(hot.is_empty());
         let after = pulled.map_or(0.0, |p| minutes(p, eaten.unwrap_or(t(seen))));
@@ -184,7 +184,7 @@ proptest! {
         let id = Uuid::from_u128;
         let e = |n: u128, min: i64, kind| Event { id: id(n), happened_at: t(min), recorded_at: t(700), by: "test".into(), kind };
         let drop = e(1, a, EventKind::Dropped);
-        let float = e(2, a + 40, EventKind::Floated { afloat_min: afloat.min(39.0) });
+        let float = e(2, a + 40, EventKind::Floated { afloat_min: Minutes::new(afloat.min(39.0)) });
         let pull = e(3, a + b, EventKind::Pulled);
         let one = CookState::fold([&drop, &float, &pull]);
         let other = CookState::fold([&drop, &pull, &float]);

@@ -8,6 +8,7 @@ use hold_steady_core::cook::{MOST_EVENTS, Stage};
 use hold_steady_core::figures::Basis;
 use hold_steady_core::food::FoodClass;
 use hold_steady_core::safety::Level;
+use hold_steady_core::units::{Celsius, Minutes};
 use jiff::tz::TimeZone;
 
 const V1: &str = include_str!("golden/export-v1.json");
@@ -32,13 +33,13 @@ fn version_1_is_read_whole() {
     assert_eq!(plan.engine, record.engine, "the stored answer, not a new one");
     assert_eq!(plan.verdict.level.id(), record.result["verdict"]["level"].as_str().expect("a word"));
     let entry = BookEntry::of(eaten).expect("simulates").expect("eaten");
-    assert!(entry.rating.is_some() && entry.bath_min_done().is_some_and(|m| m > 30.0));
+    assert!(entry.rating.is_some() && entry.bath_min_done().is_some_and(|m| m > Minutes::new(30.0)));
     let running = &export.cooks[1];
     assert_eq!(running.state().stage(), Stage::InBath);
     // What was read with a probe stays a reading of a probe; the set point is a setting.
     let bath = &running.baths[0];
     let probe = bath.instruments.iter().find(|i| i.piece.is_some()).expect("a probe");
-    assert!(probe.readings.iter().any(|r| r.celsius == 41.25));
+    assert!(probe.readings.iter().any(|r| r.celsius == Celsius::new(41.25)));
     assert_eq!(bath.settings.len(), 1);
     assert_eq!(running.bags[0].bath, bath.id);
     assert_eq!(BookEntry::of(running), Ok(None));
@@ -49,7 +50,7 @@ fn version_2_is_read_with_what_the_kitchen_keeps_of_its_own() {
     let export = read_export(V2, now()).map(|r| r.export).expect("written by us");
     assert_eq!((export.version, export.cooks.len()), (2, 2));
     let pantry = &export.kitchen.pantry;
-    assert_eq!(pantry.dialled.get("beef-strip"), Some(&56.5));
+    assert_eq!(pantry.dialled.get("beef-strip"), Some(&Celsius::new(56.5)));
     let own = pantry.foods[0].food().expect("computes");
     assert_eq!((own.class, own.composition.basis), (FoodClass::Poultry, Basis::Kitchen));
     // The plan holds its own copy: it is planned the same when the pantry has lost the food.
@@ -73,7 +74,7 @@ fn version_3_is_read_with_what_was_settled_and_what_was_removed() {
     assert_eq!((read.export.version, read.export.cooks.len(), read.left_out.len()), (3, 2, 0));
     let kitchen = &read.export.kitchen;
     let rules = kitchen.rules.as_ref().expect("settled");
-    assert_eq!((rules.altitude_m, rules.bath_error_c), (300.0, 0.3));
+    assert_eq!((rules.altitude_m, rules.bath_error_c.value()), (300.0, 0.3));
     assert_eq!(
         (kitchen.pantry.presets[0].name.as_str(), kitchen.removed.presets[0].name.as_str()),
         ("Tuesday strip", "Old strip")

@@ -5,7 +5,7 @@ use hold_steady_core::plan::{
     Advice, Caution, KitchenRules, Plan, PlanForm, PlanRequest, Setting, StretchKind, plan,
 };
 use hold_steady_core::safety::{EggUse, Level};
-use hold_steady_core::units::{LengthUnit, TemperatureUnit, Units};
+use hold_steady_core::units::{Celsius, Kelvin, Length, LengthUnit, Minutes, TemperatureUnit, Units};
 use hold_steady_core::words;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
@@ -62,7 +62,7 @@ fn times_stand_in_the_order_of_the_work() {
             assert!(order.windows(2).all(|w| w[0] <= w[1]), "{food} {from}: {order:?}");
             assert!(t.preheat_by >= now(), "{food} {from}: nobody can start yesterday");
             assert!(t.drop_from <= t.drop_by && t.drop_from >= now(), "{food} {from}");
-            assert!((minutes(t.drop_by, t.pull) - p.bath_min).abs() < 0.02);
+            assert!((minutes(t.drop_by, t.pull) - p.bath_min.value()).abs() < 0.02);
         }
     }
 }
@@ -74,7 +74,7 @@ fn a_plan_for_a_guest_at_risk_waits_until_it_is_pasteurised() {
     let bladed = planned(&PlanForm { intact: "bladed".into(), ..form("beef-strip", "32 mm", "55 °C") });
     assert_eq!((well.verdict.level, risk.verdict.level), (Level::ServeNow, Level::Pasteurized));
     assert_eq!(bladed.verdict.level, Level::Pasteurized);
-    assert!(risk.bath_min > well.bath_min + 60.0 && risk.bath_min == bladed.bath_min);
+    assert!(risk.bath_min > well.bath_min + Minutes::new(60.0) && risk.bath_min == bladed.bath_min);
     assert!(matches!(well.advice, Some(Advice::LeaveLonger { .. })));
 }
 
@@ -103,15 +103,15 @@ fn minutes_on_the_counter_count_before_the_drop_and_it_starts_cold_for_safety() 
     };
     let hour = planned(&counter("60 min"));
     // Safe times from cold, texture times from a warmer start.
-    assert!((hour.through.slow - cold.through.slow).abs() < 4.0);
+    assert!((hour.through.slow - cold.through.slow).value().abs() < 4.0);
     assert!(hour.through.fast < cold.through.fast);
     let out = |p: &Plan| p.bands.iter().find(|b| b.kind == StretchKind::Refused).map(|b| b.from_min);
     let (a, b) = (out(&cold).expect("runs out"), out(&hour).expect("runs out sooner"));
-    assert!((a - b - 60.0).abs() < 4.0, "{a} {b}");
+    assert!((a - b - Minutes::new(60.0)).value().abs() < 4.0, "{a:?} {b:?}");
     // Nobody said for how long: two hours are counted, and it is said so.
     let unsaid = planned(&counter(""));
     let c = out(&unsaid).expect("runs out sooner still");
-    assert!((b - c - 60.0).abs() < 0.5, "{b} {c}");
+    assert!((b - c - Minutes::new(60.0)).value().abs() < 0.5, "{b:?} {c:?}");
     assert!(
         words::told(&unsaid.verdict, Units::default())
             .reasons
@@ -131,13 +131,13 @@ fn the_instrument_s_error_and_the_kitchen_s_spreads_are_used() {
     let base = of(KitchenRules::default());
     assert!(base.pasteurised.is_some());
     // Reads two tenths high: the real bath is under the first row of every table.
-    let wrong = of(KitchenRules { bath_error_c: 0.2, ..KitchenRules::default() });
+    let wrong = of(KitchenRules { bath_error_c: Kelvin::new(0.2), ..KitchenRules::default() });
     assert!(wrong.pasteurised.is_none());
-    let careful = of(KitchenRules { thickness_spread_mm: 4.0, ..KitchenRules::default() });
+    let careful = of(KitchenRules { thickness_spread_mm: Length::from_mm(4.0), ..KitchenRules::default() });
     assert!(careful.through.slow > base.through.slow && careful.through.fast < base.through.fast);
-    assert_eq!(careful.through.nominal, base.through.nominal);
+    assert_eq!(careful.through.middle, base.through.middle);
     // Spreads move times, never gates: a wide bath spread leaves 54.5 °C on the table.
-    let wide = of(KitchenRules { bath_spread_k: 0.4, ..KitchenRules::default() });
+    let wide = of(KitchenRules { bath_spread_k: Kelvin::new(0.4), ..KitchenRules::default() });
     assert!(wide.pasteurised.is_some_and(|p| p.slow > base.pasteurised.expect("reached").slow));
 }
 
@@ -153,7 +153,9 @@ fn a_roast_too_thick_to_warm_in_time_is_refused_with_a_way_out() {
     assert!(!planned(&joint("115 mm", "150 mm")).is_refused());
     let p = planned(&joint("220 mm", "350 mm"));
     assert!(p.is_refused(), "{:?}", p.verdict);
-    assert!(p.verdict.way_out.as_ref().and_then(|w| w.thickness_mm).is_some_and(|mm| mm < 115.0));
+    assert!(
+        p.verdict.way_out.as_ref().and_then(|w| w.thickness_mm).is_some_and(|mm| mm < Length::from_mm(115.0))
+    );
     assert_eq!(p.caution, None, "a refusal needs no caution beside it");
 }
 
@@ -171,21 +173,24 @@ fn what_an_egg_is_for_and_how_it_is_done_follow_each_other() {
         ..form("shell-egg-large", "", "")
     };
     let (soft, r) = read(&link("", ""));
-    assert_eq!((soft.egg_use.as_str(), soft.done.as_str(), r.bath_c), ("soft", "soft", 63.0));
+    assert_eq!((soft.egg_use.as_str(), soft.done.as_str(), r.bath_c.value()), ("soft", "soft", 63.0));
     // To use raw, chosen on the page: the bath becomes one that leaves it raw.
     let (raw, r) = read(&PlanForm { egg_use: "raw".into(), ..soft });
-    assert_eq!((raw.done.as_str(), r.bath_c, r.egg_use), ("raw", 57.0, Some(EggUse::Raw)));
-    assert_eq!(read(&link("raw", "")).1.bath_c, 57.0);
+    assert_eq!((raw.done.as_str(), r.bath_c.value(), r.egg_use), ("raw", 57.0, Some(EggUse::Raw)));
+    assert_eq!(read(&link("raw", "")).1.bath_c, Celsius::new(57.0));
     // A doneness chosen afterwards says what it is for.
     let (set, r) = read(&PlanForm { done: "set".into(), ..raw.clone() });
-    assert_eq!((set.egg_use.as_str(), r.bath_c), ("soft", 70.0));
+    assert_eq!((set.egg_use.as_str(), r.bath_c.value()), ("soft", 70.0));
     let (back, r) = read(&PlanForm { done: "raw".into(), ..set });
-    assert_eq!((back.egg_use.as_str(), r.bath_c), ("raw", 57.0));
-    assert_eq!(read(&PlanForm { egg_use: "soft".into(), ..back }).1.bath_c, 63.0);
+    assert_eq!((back.egg_use.as_str(), r.bath_c.value()), ("raw", 57.0));
+    assert_eq!(read(&PlanForm { egg_use: "soft".into(), ..back }).1.bath_c, Celsius::new(63.0));
     // A temperature of the cook's own stays, and is remarked on when it would not leave the egg raw.
     let warm = PlanForm { bath: "63 °C".into(), ..link("raw", "63 °C") };
-    assert_eq!(read(&warm).1.bath_c, 63.0);
-    assert!(planned(&warm).caution == Some(Caution::WhiteSets { bath_c: 63.0, raw_c: 57.0 }));
+    assert_eq!(read(&warm).1.bath_c, Celsius::new(63.0));
+    assert!(
+        planned(&warm).caution
+            == Some(Caution::WhiteSets { bath_c: Celsius::new(63.0), raw_c: Celsius::new(57.0) })
+    );
     assert_eq!(planned(&link("raw", "57.5 °C")).caution, None);
 }
 
@@ -236,7 +241,7 @@ proptest! {
             ..form(food, &format!("{mm:.1} mm"), &format!("{bath:.1} °C"))
         };
         let p = planned(&sentence);
-        prop_assert_eq!(p.bands[0].from_min, 0.0);
+        prop_assert_eq!(p.bands[0].from_min, Minutes::ZERO);
         prop_assert!(p.bands.windows(2).all(|w| w[0].until_min == w[1].from_min && w[0].kind != w[1].kind));
         prop_assert_eq!(p.bands[p.bands.len() - 1].until_min, p.horizon_min);
         prop_assert!(p.stops.windows(2).all(|w| w[0].min < w[1].min));
@@ -245,7 +250,7 @@ proptest! {
             match band.kind {
                 StretchKind::Safe => prop_assert_eq!(stop.verdict.level, Level::Pasteurized, "{:?}", stop),
                 StretchKind::Refused => prop_assert_eq!(stop.verdict.level, Level::Refused, "{:?}", stop),
-                StretchKind::NotYet if stop.min < band.until_min - 1.0 => prop_assert_eq!(stop.verdict.level, Level::Refused, "{:?}", stop),
+                StretchKind::NotYet if stop.min < band.until_min - Minutes::new(1.0) => prop_assert_eq!(stop.verdict.level, Level::Refused, "{:?}", stop),
                 _ => {}
             }
             // Nothing is ever called fit for every guest and unfit at once.

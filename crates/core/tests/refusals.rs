@@ -6,7 +6,7 @@ use hold_steady_core::calc;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, Setting, StopTexture, StretchKind, plan};
 use hold_steady_core::safety::Level;
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Celsius, Kelvin, Length, Minutes, Units};
 use hold_steady_core::words;
 use jiff::tz::TimeZone;
 
@@ -35,12 +35,12 @@ fn refused_with_a_sound_way_out(form: &PlanForm) -> Plan {
     let text = words::way_out(&way, Units::default());
     assert!(!text.is_empty());
     if let Some(min) = way.until_min {
-        let longer = planned(&PlanForm { time: format!("{min} min"), ..form.clone() });
+        let longer = planned(&PlanForm { time: format!("{} min", min.value()), ..form.clone() });
         assert_eq!(longer.verdict.level, Level::Pasteurized, "{text}");
     }
     if let Some(c) = way.bath_c {
-        let time = format!("{} min", p.bath_min);
-        let hotter = planned(&PlanForm { bath: format!("{c} °C"), time, ..form.clone() });
+        let time = format!("{} min", p.bath_min.value());
+        let hotter = planned(&PlanForm { bath: format!("{} °C", c.value()), time, ..form.clone() });
         assert_eq!(hotter.verdict.level, Level::Pasteurized, "{text}");
     }
     p
@@ -50,7 +50,7 @@ fn refused_with_a_sound_way_out(form: &PlanForm) -> Plan {
 fn one_time_does_not_suit_every_thickness() {
     let of = |mm: &str| planned(&PlanForm { thickness: mm.into(), ..form("beef-strip", "56 °C") }).bath_min;
     let (thin, thick) = (of("25 mm"), of("50 mm"));
-    assert!(thick > 2.5 * thin, "{thin} {thick}");
+    assert!(thick > Minutes::new(2.5 * thin.value()), "{thin:?} {thick:?}");
 }
 
 #[test]
@@ -73,10 +73,10 @@ fn an_egg_is_not_pasteurised_in_minutes() {
         let p = refused_with_a_sound_way_out(&egg);
         assert!(says(&p).contains("yolk is still cold"), "{}", says(&p));
         let real = p.verdict.way_out.and_then(|w| w.until_min).expect("the real time");
-        assert!((30.0..90.0).contains(&real), "{real} min");
+        assert!((30.0..90.0).contains(&real.value()), "{real:?} min");
         // The yolk's own curve: still cold when the minutes are over.
         let at = p.curve.iter().rfind(|(min, _)| *min <= p.bath_min).expect("drawn");
-        assert!(at.1 < 20.0, "{at:?}");
+        assert!(at.1 < Celsius::new(20.0), "{at:?}");
     }
 }
 
@@ -89,7 +89,7 @@ fn chicken_for_an_hour_is_enough_when_thin_and_refused_when_thick() {
     };
     let p = refused_with_a_sound_way_out(&breast("45 mm", "1 h"));
     assert!(says(&p).contains("not served"), "{}", says(&p));
-    assert!(p.verdict.way_out.and_then(|w| w.thickness_mm).is_some_and(|mm| mm < 25.0));
+    assert!(p.verdict.way_out.and_then(|w| w.thickness_mm).is_some_and(|mm| mm < Length::from_mm(25.0)));
     assert_eq!(planned(&breast("8 mm", "1 h")).verdict.level, Level::Pasteurized);
 }
 
@@ -108,7 +108,7 @@ fn nothing_cooks_for_ever_without_harm() {
             matches!(last.texture, StopTexture::Past { .. }) || last.verdict.level == Level::Refused,
             "{food}: {last:?}"
         );
-        let long = planned(&PlanForm { time: format!("{} min", p.horizon_min.floor()), ..sentence });
+        let long = planned(&PlanForm { time: format!("{} min", p.horizon_min.value().floor()), ..sentence });
         assert!(long.caution.is_some() || long.is_refused(), "{food}");
     }
 }
@@ -117,8 +117,8 @@ fn nothing_cooks_for_ever_without_harm() {
 fn no_temperature_kills_at_once() {
     let p = planned(&PlanForm { intact: "bladed".into(), ..form("beef-strip", "56 °C") });
     let yet = p.bands.iter().find(|b| b.kind == StretchKind::NotYet).expect("hot, and not safe yet");
-    assert!(yet.until_min - yet.from_min > 20.0, "{yet:?}");
-    let between = p.stops.iter().find(|s| s.min > yet.from_min + 1.0).expect("a stop");
+    assert!(yet.until_min - yet.from_min > Minutes::new(20.0), "{yet:?}");
+    let between = p.stops.iter().find(|s| s.min > yet.from_min + Minutes::new(1.0)).expect("a stop");
     assert!(
         between.verdict.level == Level::Refused && between.kill.is_some_and(|k| k.share > 0.01),
         "{between:?}"
@@ -134,9 +134,9 @@ fn long_holds_in_a_cold_bath_are_refused_whatever_the_doneness() {
         assert!(says(&p).contains("4 h is the most"), "{}", says(&p));
         assert!(says(&p).contains("A vacuum does not change that"), "{}", says(&p));
         let way = p.verdict.way_out.expect("a way out");
-        assert!(way.bath_c.is_some_and(|c| c >= 54.4), "{way:?}");
+        assert!(way.bath_c.is_some_and(|c| c >= Celsius::new(54.4)), "{way:?}");
         let latest = way.no_later_than_min.expect("or out in time");
-        let sooner = planned(&PlanForm { time: format!("{} min", latest.floor()), ..long });
+        let sooner = planned(&PlanForm { time: format!("{} min", latest.value().floor()), ..long });
         assert_eq!(sooner.verdict.level, Level::ServeNow);
     }
     // So thick that it is not heated through before the warmest growth has run out: hotter, or thinner.
@@ -153,7 +153,7 @@ fn long_holds_in_a_cold_bath_are_refused_whatever_the_doneness() {
     assert!(says(&p).contains("0.5 °C more, 54.4 °C"), "{}", says(&p));
     assert_eq!(planned(&day("54.6 °C")).verdict.level, Level::Pasteurized);
     // With an instrument that reads high, the same setting is under the line.
-    let rules = KitchenRules { bath_error_c: 0.3, ..KitchenRules::default() };
+    let rules = KitchenRules { bath_error_c: Kelvin::new(0.3), ..KitchenRules::default() };
     let now = "2026-11-25T12:00:00Z".parse().expect("an instant");
     let request = day("54.6 °C").read(&Setting::new(Units::default(), now, &TimeZone::UTC, &rules)).request;
     let p = plan(&request.expect("complete"), now).expect("simulates");
@@ -260,7 +260,7 @@ fn a_bath_that_is_offered_is_what_its_instrument_is_to_show() {
     }
     // In a kitchen whose thermometer reads a degree too high too.
     let now = "2026-11-25T12:00:00Z".parse().expect("an instant");
-    let rules = KitchenRules { bath_error_c: 1.0, ..KitchenRules::default() };
+    let rules = KitchenRules { bath_error_c: Kelvin::new(1.0), ..KitchenRules::default() };
     let there = |form: &PlanForm| {
         let reading = form.read(&Setting::new(Units::default(), now, &TimeZone::UTC, &rules));
         plan(&reading.request.expect("understood"), now).expect("simulates")
@@ -270,8 +270,8 @@ fn a_bath_that_is_offered_is_what_its_instrument_is_to_show() {
     let p = there(&breast);
     assert_eq!(p.verdict.level, Level::Refused);
     let c = p.verdict.way_out.and_then(|w| w.bath_c).expect("a hotter bath");
-    let hotter = there(&PlanForm { bath: format!("{c} °C"), ..breast });
-    assert_eq!(hotter.verdict.level, Level::Pasteurized, "{c} °C");
+    let hotter = there(&PlanForm { bath: format!("{} °C", c.value()), ..breast });
+    assert_eq!(hotter.verdict.level, Level::Pasteurized, "{c:?} °C");
 }
 
 #[test]

@@ -7,6 +7,7 @@
 use hold_steady_core::food::catalogue;
 use hold_steady_core::prep::salt::{advise, depth, diffusion_m2_s, share, usual};
 use hold_steady_core::prep::{Prep, Salted, Salting};
+use hold_steady_core::units::{Celsius, Grams, Length, Minutes};
 
 /// `1 + 2 Σ (−1)ⁿ cos(nπy/h) exp(−n²π²τ/h²)`, `y` from the centre.
 fn series(x_m: f64, half_m: f64, spread: f64) -> f64 {
@@ -44,32 +45,37 @@ fn no_salt_is_lost_and_it_only_goes_deeper() {
                 / f64::from(n);
         assert!((mean - 1.0).abs() < 1e-5, "{spread}: {mean}");
         let d = depth(half, spread);
-        assert!(d.half_mm > before && d.half_mm <= half * 1000.0 + 1e-9, "{spread}: {d:?}");
-        before = if d.half_mm < half * 1000.0 { d.half_mm } else { before };
+        assert!(
+            d.half_mm > Length::from_mm(before) && d.half_mm <= Length::from_mm(half * 1000.0 + 1e-9),
+            "{spread}: {d:?}"
+        );
+        before = if d.half_mm < Length::from_mm(half * 1000.0) { d.half_mm.mm() } else { before };
     }
-    assert_eq!(depth(half, 0.0).half_mm, 0.0);
+    assert_eq!(depth(half, 0.0).half_mm, Length::from_mm(0.0));
 }
 
 #[test]
 fn the_coefficient_is_that_of_its_source_and_grows_with_heat() {
-    assert!((diffusion_m2_s(5.0) - 2.5e-10).abs() < 1e-15);
+    assert!((diffusion_m2_s(Celsius::new(5.0)) - 2.5e-10).abs() < 1e-15);
     // Salt in water from 25 to 60 °C about doubles (CRC Handbook, from memory: 1.6 to 3.1e-9).
-    let ratio = diffusion_m2_s(60.0) / diffusion_m2_s(25.0);
+    let ratio = diffusion_m2_s(Celsius::new(60.0)) / diffusion_m2_s(Celsius::new(25.0));
     assert!((1.7..2.8).contains(&ratio), "{ratio}");
 }
 
 #[test]
 fn a_short_bath_is_salted_before_a_long_one_after_and_nothing_twice() {
     let steak = catalogue().food("beef-strip").expect("in the catalogue");
-    let of = |prep: &Prep, bath_min: f64| advise(prep, steak, 0.016, 56.0, bath_min, 110.0);
-    let weighed = Prep { weight_g: Some(420.0), ..Prep::default() };
+    let of = |prep: &Prep, bath_min: f64| {
+        advise(prep, steak, 0.016, Celsius::new(56.0), Minutes::new(bath_min), Minutes::new(110.0))
+    };
+    let weighed = Prep { weight_g: Some(Grams::new(420.0)), ..Prep::default() };
     let short = of(&weighed, 120.0);
-    assert_eq!((short.when.as_str(), short.grams), ("before", Some(4.2)));
+    assert_eq!((short.when.as_str(), short.grams), ("before", Some(Grams::new(4.2))));
     let long = of(&weighed, 1440.0);
     assert_eq!((long.when.as_str(), long.depth), ("after", None));
     let ahead = of(&Prep { salting: Salting::Ahead(48), ..weighed.clone() }, 120.0);
     let (a, b) = (ahead.depth.expect("goes in"), short.depth.expect("goes in"));
-    assert!(a.half_mm > b.half_mm + 2.0, "{a:?} {b:?}");
+    assert!(a.half_mm > b.half_mm + Length::from_mm(2.0), "{a:?} {b:?}");
     for salted in [Salted::Piece, Salted::Batch] {
         let done = of(&Prep { salted, ..weighed.clone() }, 120.0);
         assert_eq!((done.when.as_str(), done.grams, done.percent), ("done", None, 0.0));
@@ -80,5 +86,8 @@ fn a_short_bath_is_salted_before_a_long_one_after_and_nothing_twice() {
     let cod = catalogue().food("cod-fillet").expect("in the catalogue");
     assert!(usual(cod).value < usual(steak).value);
     let egg = catalogue().food("shell-egg-large").expect("in the catalogue");
-    assert_eq!(advise(&Prep::default(), egg, 0.023, 63.0, 45.0, 34.0).when, "none");
+    assert_eq!(
+        advise(&Prep::default(), egg, 0.023, Celsius::new(63.0), Minutes::new(45.0), Minutes::new(34.0)).when,
+        "none"
+    );
 }

@@ -7,6 +7,7 @@ use hold_steady_core::evidence::{EndOfTime, SlowEnd, slow_ends};
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::Shape;
 use hold_steady_core::plan::From;
+use hold_steady_core::units::Minutes;
 
 fn checked(found: &SlowEnd) {
     for (what, end) in [("through", found.through), ("pasteurised", found.pasteurised)] {
@@ -51,12 +52,12 @@ fn the_shipped_figures_are_those_of_this_engine() {
             if matches!(request.shape(request.thickness_mm), Shape::Block { .. }) {
                 continue;
             }
-            let pieces = request.pieces(0.0).expect("simulates");
+            let pieces = request.pieces(Minutes::new(0.0)).expect("simulates");
             let slow = pieces.slow.run(&[]).expect("simulates");
             let of = |e: Option<EndOfTime>| e.map(|e| e.slow);
-            assert!(near(of(s.through), slow.done_min()), "{s:?}: {:?}", slow.done_min());
+            assert!(near(of(s.through), slow.done_min().map(Minutes::value)), "{s:?}: {:?}", slow.done_min());
             if s.pasteurised.is_some() {
-                assert!(near(of(s.pasteurised), slow.pasteurised_from_min()), "{s:?}");
+                assert!(near(of(s.pasteurised), slow.pasteurised_from_min().map(Minutes::value)), "{s:?}");
             }
         }
     }

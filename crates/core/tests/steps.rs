@@ -6,7 +6,7 @@ use hold_steady_core::food::{Pantry, Preset, catalogue};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::steps::{Step, before, steps};
-use hold_steady_core::units::{LengthUnit, TemperatureUnit, Units};
+use hold_steady_core::units::{LengthUnit, Minutes, TemperatureUnit, Units};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
@@ -132,7 +132,10 @@ fn pieces_that_touch_heat_as_a_slab_and_stacked_as_one_twice_as_thick() {
     let (apart, _) = bath("carrot", "", "6");
     let (touching, said) = bath("carrot", "touching", "6");
     let (stacked, warned) = bath("carrot", "stacked", "6");
-    assert!(touching > 1.3 * apart && stacked > 2.5 * touching, "{apart} {touching} {stacked}");
+    assert!(
+        touching > Minutes::new(1.3 * apart.value()) && stacked > Minutes::new(2.5 * touching.value()),
+        "{apart:?} {touching:?} {stacked:?}"
+    );
     assert!(
         said.is_some_and(|s| s.contains("slab")) && warned.is_some_and(|s| s.contains("Better: one layer"))
     );
@@ -152,7 +155,7 @@ fn what_happened_moves_and_ticks_the_list() {
     let late = CookState::of(&[
         event(1, -20, EventKind::Salted { percent: 1.0 }),
         event(2, 30, EventKind::Dropped),
-        event(3, 60, EventKind::Floated { afloat_min: 12.0 }),
+        event(3, 60, EventKind::Floated { afloat_min: Minutes::new(12.0) }),
     ]);
     let t = |min: i64| p.times.drop_by.checked_add(SignedDuration::from_mins(min)).expect("in range");
     let all = listed_at(&request, &p, &late, t(70));
@@ -172,8 +175,11 @@ fn what_happened_moves_and_ticks_the_list() {
         state.apply(&Event { id, happened_at, recorded_at: t(70), by: "test".into(), kind })
     };
     assert!(tried(EventKind::Salted { percent: 1.0 }, t(61)).is_err(), "not salted twice");
-    assert!(tried(EventKind::Floated { afloat_min: 90.0 }, t(61)).is_err(), "longer than it was in");
-    assert!(tried(EventKind::Floated { afloat_min: f64::NAN }, t(61)).is_err());
+    assert!(
+        tried(EventKind::Floated { afloat_min: Minutes::new(90.0) }, t(61)).is_err(),
+        "longer than it was in"
+    );
+    assert!(tried(EventKind::Floated { afloat_min: Minutes::new(f64::NAN) }, t(61)).is_err());
     assert!(tried(EventKind::Leaked, t(10)).is_err(), "before the drop");
     assert!(tried(EventKind::Leaked, t(61)).is_ok());
 }

@@ -87,8 +87,8 @@ proptest! {
         prop_assert_eq!(&reading.form.ready, &ready);
         match reading.request {
             Some(request) => {
-                prop_assert!((5.0..=80.0).contains(&request.thickness_mm));
-                prop_assert!((40.0..=85.0).contains(&request.bath_c));
+                prop_assert!((5.0..=80.0).contains(&request.thickness_mm.mm()));
+                prop_assert!((40.0..=85.0).contains(&request.bath_c.value()));
                 prop_assert!(reading.errors.is_empty());
             }
             None => prop_assert!(!reading.errors.is_empty()),

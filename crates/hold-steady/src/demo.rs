@@ -5,7 +5,7 @@ use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{EventKind, Rating};
 use hold_steady_core::food::{Food, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Celsius, Units};
 use hold_steady_store::{
     Actor, AtHand, CookPhase, InKitchen, Kitchen, NewCook, NewEvent, Role, Store, new_id,
 };
@@ -212,7 +212,7 @@ async fn own(here: &InKitchen, now: Timestamp) -> Result<(), Failure> {
     };
     let food = form.read(OWN_ID, base, units).map_err(|e| Failure::Other(format!("demonstration: {e:?}")))?;
     here.keep_food(food, later(now, -50 * 24 * 60)).await?;
-    Ok(here.dial("beef-strip".into(), Some(56.0), later(now, -20 * 24 * 60)).await?)
+    Ok(here.dial("beef-strip".into(), Some(Celsius::new(56.0)), later(now, -20 * 24 * 60)).await?)
 }
 
 fn later(t: Timestamp, minutes: i64) -> Timestamp {

@@ -11,7 +11,7 @@ use hold_steady_core::bath::BathHistory;
 use hold_steady_core::calc;
 use hold_steady_core::cook::{CookState, Event, EventKind, live};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Minutes, Units};
 use jiff::{SignedDuration, Timestamp};
 use serde_json::Value;
 use uuid::Uuid;
@@ -50,7 +50,9 @@ fn event(line: &Value, now: i64) -> Event {
         "pulled" => EventKind::Pulled,
         "dried" => EventKind::Dried,
         "eaten" => EventKind::Eaten,
-        "floated" => EventKind::Floated { afloat_min: line["afloat_min"].as_f64().expect("minutes") },
+        "floated" => {
+            EventKind::Floated { afloat_min: Minutes::new(line["afloat_min"].as_f64().expect("minutes")) }
+        }
         "undone" => EventKind::Undone { event: id(&line["event"]) },
         "corrected" => EventKind::Corrected { event: id(&line["event"]) },
         other => panic!("{other}"),

@@ -6,7 +6,7 @@ use hold_steady_core::book::{BagRecord, Change, CookRecord, Export, Incoming, re
 use hold_steady_core::cook::{EventKind, Rating, Refusal};
 use hold_steady_core::food::{OwnFood, OwnForm, Pantry, Preset, catalogue};
 use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, plan};
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Celsius, Length, Units};
 use hold_steady_store::{
     Actor, AtHand, CookPhase, Imported, InKitchen, Kitchen, NewCook, NewEvent, Role, Store, StoreError,
     new_id,
@@ -110,7 +110,10 @@ fn what_is_written_is_there_after_opening_again() {
         assert_eq!(after.events.len(), 6);
         // A set point is a setting, and no reading; what happened has its own subject.
         let bath = &after.baths[0];
-        assert_eq!((bath.settings.len(), bath.settings[0].celsius, bath.instruments.len()), (1, 55.0, 0));
+        assert_eq!(
+            (bath.settings.len(), bath.settings[0].celsius.value(), bath.instruments.len()),
+            (1, 55.0, 0)
+        );
         assert_eq!(
             after.bags[0],
             BagRecord { id: after.bags[0].id, pieces: vec![after.pieces[0].id], bath: bath.id }
@@ -122,7 +125,7 @@ fn what_is_written_is_there_after_opening_again() {
         assert_eq!((was.len(), was[0].from, was[0].until), (1, t(40), Some(t(170))));
         let record = after.plan_record().expect("a plan");
         assert_eq!(record.typed.thickness, "1 1/4 in");
-        assert_eq!(record.request.thickness_mm, 31.75);
+        assert_eq!(record.request.thickness_mm, Length::from_mm(31.75));
         assert!(record.engine.contains("engine 4"));
     });
 }
@@ -325,14 +328,14 @@ fn a_kitchen_keeps_changes_and_removes_foods_of_its_own() {
         // Sent twice, it is one food; sent changed, it is changed and keeps its place.
         store.keep_food(own("own-a", "House chop"), t(2)).await.expect("kept");
         store.keep_food(own("own-a", "House chop, thicker"), t(3)).await.expect("kept");
-        store.dial("own-a".into(), Some(57.0), t(4)).await.expect("kept");
-        store.dial("own-a".into(), Some(58.0), t(5)).await.expect("kept");
+        store.dial("own-a".into(), Some(Celsius::new(57.0)), t(4)).await.expect("kept");
+        store.dial("own-a".into(), Some(Celsius::new(58.0)), t(5)).await.expect("kept");
         drop(store);
         let (store, _) = open(&place).await;
         let pantry = store.pantry().await.expect("reads");
         let names: Vec<&str> = pantry.foods.iter().map(|f| f.name.as_str()).collect();
         assert_eq!(names, ["House chop, thicker", "Other chop"]);
-        assert_eq!(pantry.dialled.get("own-a"), Some(&58.0));
+        assert_eq!(pantry.dialled.get("own-a"), Some(&Celsius::new(58.0)));
         let gone = store.remove_food("own-a".into(), true, t(6)).await.expect("there");
         assert_eq!(gone.name, "House chop, thicker");
         assert_eq!(store.pantry().await.expect("reads").foods.len(), 1);
@@ -351,14 +354,14 @@ fn the_pantry_travels_with_the_book_and_what_is_here_stays() {
     run(async {
         let (store, kitchen) = open(&here).await;
         store.keep_food(own("own-a", "House chop"), t(0)).await.expect("kept");
-        store.dial("pork-chop".into(), Some(60.0), t(0)).await.expect("kept");
+        store.dial("pork-chop".into(), Some(Celsius::new(60.0)), t(0)).await.expect("kept");
         let export = exported(&store, &kitchen, t(1)).await;
         let (other, _their) = open(&there).await;
-        other.dial("pork-chop".into(), Some(62.0), t(0)).await.expect("kept");
+        other.dial("pork-chop".into(), Some(Celsius::new(62.0)), t(0)).await.expect("kept");
         let done = other.import(incoming(&export), t(2)).await.expect("taken");
         assert_eq!(done.pantry_added, 1, "the food; their own temperature stays");
         let pantry = other.pantry().await.expect("reads");
-        assert_eq!((pantry.foods.len(), pantry.dialled.get("pork-chop")), (1, Some(&62.0)));
+        assert_eq!((pantry.foods.len(), pantry.dialled.get("pork-chop")), (1, Some(&Celsius::new(62.0))));
         let again = other.import(incoming(&export), t(3)).await.expect("taken");
         assert_eq!(again, Imported::default());
     });
@@ -500,13 +503,16 @@ fn what_is_settled_and_kept_is_written_down_with_who_did_it() {
         let (store, kitchen) = open(&place).await;
         let rules = KitchenRules { altitude_m: 1200.0, ..KitchenRules::default() };
         store.settle(rules.clone(), t(1)).await.expect("settled");
-        store.dial("beef-strip".into(), Some(56.5), t(2)).await.expect("dialled");
+        store.dial("beef-strip".into(), Some(Celsius::new(56.5)), t(2)).await.expect("dialled");
         store.dial("beef-strip".into(), None, t(3)).await.expect("forgotten");
         let history = exported(&store, &kitchen, t(9)).await.kitchen.history;
         let told: Vec<(&Change, &str)> = history.iter().map(|c| (&c.change, c.by.as_str())).collect();
         assert!(matches!(told[0], (Change::Named { .. }, "command line")), "{told:?}");
         assert_eq!(told[1], (&Change::Settled { rules }, "test"));
-        assert_eq!(told[2].0, &Change::Dialled { food: "beef-strip".into(), celsius: Some(56.5) });
+        assert_eq!(
+            told[2].0,
+            &Change::Dialled { food: "beef-strip".into(), celsius: Some(Celsius::new(56.5)) }
+        );
         assert_eq!(told[3].0, &Change::Dialled { food: "beef-strip".into(), celsius: None });
     });
 }
@@ -618,7 +624,7 @@ fn no_import_says_anything_of_the_water_a_piece_lies_in() {
         let mut file = exported(&elsewhere, &theirs, t(200)).await;
         let bath = &mut file.cooks[0].baths[0];
         bath.id = mine.baths[0].id;
-        bath.settings[0].celsius = 62.0;
+        bath.settings[0].celsius = Celsius::new(62.0);
         file.cooks[0].bags[0].bath = mine.baths[0].id;
         let done = store.import(incoming(&file), t(500)).await.expect("imports");
         assert_eq!(done.cooks_added, 1, "{done:?}");

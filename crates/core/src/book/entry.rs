@@ -8,7 +8,7 @@ use crate::cook::{Milestone, Rating, live};
 use crate::heat::HeatError;
 use crate::plan::{Plan, PlanRequest};
 use crate::safety::Verdict;
-use crate::units::trimmed;
+use crate::units::{Celsius, Minutes, trimmed};
 
 /// One cook of the book: planned beside done.
 #[derive(Debug, Clone, PartialEq)]
@@ -34,7 +34,7 @@ pub struct BookEntry {
     /// The verdict for what was really done.
     pub verdict_done: Option<Verdict>,
     /// Estimated centre at the pull, °C: slow end and middle.
-    pub centre_at_pull_c: Option<(f64, f64)>,
+    pub centre_at_pull_c: Option<(Celsius, Celsius)>,
 }
 
 impl BookEntry {
@@ -74,8 +74,8 @@ impl BookEntry {
 
     /// Minutes it was in the bath.
     #[must_use]
-    pub fn bath_min_done(&self) -> Option<f64> {
-        Some(self.pulled?.duration_since(self.dropped?).as_secs_f64() / 60.0)
+    pub fn bath_min_done(&self) -> Option<Minutes> {
+        Some(Minutes::new(self.pulled?.duration_since(self.dropped?).as_secs_f64() / 60.0))
     }
 }
 
@@ -122,9 +122,9 @@ pub(super) fn row(e: &BookEntry, zone: &TimeZone) -> [String; 28] {
     [
         time(e.planned_at),
         e.request.food().id.clone(),
-        trimmed(e.request.thickness_mm, 2),
+        trimmed(e.request.thickness_mm.mm(), 2),
         e.request.from.id().into(),
-        format!("{:.2}", e.request.bath_c),
+        format!("{:.2}", e.request.bath_c.value()),
         match e.request.intact {
             Some(true) => "whole",
             Some(false) => "bladed",
@@ -136,14 +136,14 @@ pub(super) fn row(e: &BookEntry, zone: &TimeZone) -> [String; 28] {
         time(e.plan.times.drop_by),
         time(e.plan.times.pull),
         time(e.plan.times.serve),
-        format!("{:.0}", e.plan.bath_min),
+        format!("{:.0}", e.plan.bath_min.value()),
         e.plan.verdict.level.id().into(),
         maybe(e.dropped),
         maybe(e.pulled),
         maybe(e.eaten),
-        number(e.bath_min_done()),
-        number(e.centre_at_pull_c.map(|c| c.0)),
-        number(e.centre_at_pull_c.map(|c| c.1)),
+        number(e.bath_min_done().map(Minutes::value)),
+        number(e.centre_at_pull_c.map(|c| c.0).map(Celsius::value)),
+        number(e.centre_at_pull_c.map(|c| c.1).map(Celsius::value)),
         sear.join("+"),
         e.verdict_done.as_ref().map_or("", |v| v.level.id()).into(),
         r.centre.map(|c| c.to_string()).unwrap_or_default(),

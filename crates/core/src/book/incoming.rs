@@ -22,8 +22,8 @@ use crate::calc::range::BATH_C;
 use crate::cook::{CLOCK_SKEW, CookState, EventKind, LONGEST_TEXT, MOST_EVENTS};
 use crate::food::Pantry;
 use crate::piece::LONGEST_MIN;
-use crate::plan::{Ends, Habits, KitchenRules, MOST_PEOPLE, Person, Plan, PlanRequest, Range};
-use crate::units::shortened;
+use crate::plan::{Habits, KitchenRules, MOST_PEOPLE, Person, Plan, PlanRequest, Range};
+use crate::units::{Celsius, Ends, Grams, Length, Minutes, shortened};
 
 /// Most cooks in a file.
 pub const MOST_COOKS: usize = 5_000;
@@ -225,7 +225,7 @@ fn read_pantry(
     }
     for (food, value) in dialled {
         match value.as_f64().filter(|c| (BATH_C.0..=BATH_C.1).contains(c) && named(&food, LONGEST_NAME)) {
-            Some(c) => drop(pantry.dialled.insert(food, c)),
+            Some(c) => drop(pantry.dialled.insert(food, Celsius::new(c))),
             None => out(
                 format!("the temperature of {}", shortened(&food)),
                 format!("{value} is outside {} to {} °C", BATH_C.0, BATH_C.1),
@@ -264,25 +264,30 @@ fn check_request(r: &PlanRequest) -> Result<(), String> {
     let size = 1.0..=1000.0;
     let within =
         |value: Option<f64>, range: &std::ops::RangeInclusive<f64>| value.is_none_or(|v| range.contains(&v));
-    if !(1.0..=300.0).contains(&r.thickness_mm) || !(0.0..=100.0).contains(&r.bath_c) {
-        return Err(format!("{} mm at {} °C cannot be", r.thickness_mm, r.bath_c));
+    if !(1.0..=300.0).contains(&r.thickness_mm.mm()) || !(0.0..=100.0).contains(&r.bath_c.value()) {
+        return Err(format!("{} mm at {} °C cannot be", r.thickness_mm.mm(), r.bath_c.value()));
     }
-    if !(within(r.thin_mm, &size)
-        && within(r.width_mm, &size)
-        && within(r.length_mm, &size)
+    if !(within(r.thin_mm.map(Length::mm), &size)
+        && within(r.width_mm.map(Length::mm), &size)
+        && within(r.length_mm.map(Length::mm), &size)
         && within(r.fill_ml, &(1.0..=10_000.0)))
     {
         return Err("a size that cannot be".into());
     }
-    if !within(r.time_min, &(0.0..=LONGEST_MIN)) || !within(r.glass_c, &(-60.0..=150.0)) {
+    if !within(r.time_min.map(Minutes::value), &(0.0..=LONGEST_MIN.value()))
+        || !within(r.glass_c.map(Celsius::value), &(-60.0..=150.0))
+    {
         return Err("a time or temperature that cannot be".into());
     }
     let prep = &r.prep;
     let text = prep.in_bag.iter().chain([&prep.batch, &prep.air]).all(|t| t.len() <= LONGEST_TEXT);
-    if !within(prep.weight_g, &(0.0..=100_000.0)) || !within(prep.salt_percent, &(0.0..=100.0)) || !text {
+    if !within(prep.weight_g.map(Grams::value), &(0.0..=100_000.0))
+        || !within(prep.salt_percent, &(0.0..=100.0))
+        || !text
+    {
         return Err("a weight, salt or text that cannot be".into());
     }
-    if !within(r.out_min, &(0.0..=LONGEST_MIN)) {
+    if !within(r.out_min.map(Minutes::value), &(0.0..=LONGEST_MIN.value())) {
         return Err("a time out of the refrigerator that cannot be".into());
     }
     if let Some(own) = r.planned.own() {
@@ -315,13 +320,13 @@ fn check_plan(plan: &PlanRecord, now: Timestamp) -> Result<(), String> {
 /// The answer as another program wrote it down: every minute one that a plan can have.
 fn check_answer(plan: &Plan, near: impl Fn(Timestamp) -> bool) -> Result<(), String> {
     const MOST_BANDS: usize = 64;
-    let minutes = 0.0..=2.0 * LONGEST_MIN;
-    let can_be = |m: f64| minutes.contains(&m);
-    let ends = |e: Ends| [e.fast, e.nominal, e.slow].into_iter().all(can_be);
+    let minutes = Minutes::ZERO..=LONGEST_MIN * 2.0;
+    let can_be = |m: Minutes| minutes.contains(&m);
+    let ends = |e: Ends<Minutes>| [e.fast, e.middle, e.slow].into_iter().all(can_be);
     let sound = [plan.bath_min, plan.needed_min, plan.finish_min, plan.best_from, plan.horizon_min]
         .into_iter()
         .all(can_be)
-        && plan.horizon_min > 0.0
+        && plan.horizon_min > Minutes::ZERO
         && ends(plan.through)
         && ends(plan.best_until)
         && plan.pasteurised.is_none_or(ends);
@@ -458,8 +463,12 @@ fn check_bath(
         return Err("it was never set".into());
     }
     for s in &bath.settings {
-        if !(BATH_C.0..=BATH_C.1).contains(&s.celsius) || !named(&s.by, LONGEST_NAME) {
-            return Err(format!("set to {} °C by “{}”, which cannot be", s.celsius, shortened(&s.by)));
+        if !(BATH_C.0..=BATH_C.1).contains(&s.celsius.value()) || !named(&s.by, LONGEST_NAME) {
+            return Err(format!(
+                "set to {} °C by “{}”, which cannot be",
+                s.celsius.value(),
+                shortened(&s.by)
+            ));
         }
         not_to_come("it was set", s.at, now)?;
         if s.at < earliest {
@@ -476,8 +485,12 @@ fn check_bath(
             ));
         }
         for r in &instrument.readings {
-            if !(-60.0..=300.0).contains(&r.celsius) || !named(&r.quality, LONGEST_NAME) {
-                return Err(format!("{} °C read as “{}” cannot be", r.celsius, shortened(&r.quality)));
+            if !(-60.0..=300.0).contains(&r.celsius.value()) || !named(&r.quality, LONGEST_NAME) {
+                return Err(format!(
+                    "{} °C read as “{}” cannot be",
+                    r.celsius.value(),
+                    shortened(&r.quality)
+                ));
             }
             not_to_come("it was read", r.at, now)?;
             if r.at < earliest {

@@ -5,6 +5,7 @@
 //! other. What happened has a subject: the cook, a piece, a bag or a bath. Where a cook stands follows from what
 //! happened and is stored nowhere.
 
+use crate::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -123,7 +124,7 @@ pub enum Change {
         /// Which.
         food: String,
         /// °C.
-        celsius: Option<f64>,
+        celsius: Option<Celsius>,
     },
     /// A batch was salted before it was frozen.
     BatchSalted {
@@ -218,7 +219,7 @@ pub struct SettingRecord {
     /// From when on.
     pub at: Timestamp,
     /// °C.
-    pub celsius: f64,
+    pub celsius: Celsius,
     /// By whom.
     pub by: String,
 }
@@ -243,7 +244,7 @@ pub struct ReadingRecord {
     /// When.
     pub at: Timestamp,
     /// °C, as read.
-    pub celsius: f64,
+    pub celsius: Celsius,
     /// How it came about: `typed`, `imported`, the name of a device.
     pub quality: String,
 }

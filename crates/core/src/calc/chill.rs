@@ -7,7 +7,7 @@ use super::fields::{CalcError, Fields};
 use super::heat::{CurvePoint, curve_points, range, read_food, read_shape, rounded};
 use crate::bath::surroundings;
 use crate::chill::{Chilled, Cooling, LONGEST_COOLING_MIN, around};
-use crate::units::{Length, shortened};
+use crate::units::{Celsius, Length, Minutes, shortened};
 
 /// Names of the ways to cool.
 pub(super) fn methods() -> Vec<&'static str> {
@@ -75,20 +75,21 @@ pub fn chill(request: &Value) -> Result<ChillAnswer, CalcError> {
         food,
         material: food.material(),
         shape: shape.ok_or_else(missing)?,
-        start_c: start_c.ok_or_else(missing)?,
-        around_c: around_c.or(around(method).map(|l| l.value)).ok_or_else(missing)?,
+        start_c: Celsius::new(start_c.ok_or_else(missing)?),
+        around_c: Celsius::new(around_c.or(around(method).map(|l| l.value)).ok_or_else(missing)?),
         coefficient: coefficient.unwrap_or(surroundings()[method].w_m2k),
         mass_kg,
     };
     let solution =
         cooling.run(LONGEST_COOLING_MIN).map_err(|e| CalcError::one("No answer", "", e.to_string()))?;
     let mut chilled = cooling.judge(&solution);
-    for time in [&mut chilled.to_21_min, &mut chilled.to_5_min, &mut chilled.ice_kg] {
-        *time = time.map(|x| rounded(x, 2));
+    for time in [&mut chilled.to_21_min, &mut chilled.to_5_min] {
+        *time = time.map(|min| Minutes::new(rounded(min.value(), 2)));
     }
+    chilled.ice_kg = chilled.ice_kg.map(|kg| rounded(kg, 2));
     Ok(ChillAnswer {
         method: method.into(),
-        around_c: cooling.around_c,
+        around_c: cooling.around_c.value(),
         surface_w_m2k: cooling.coefficient,
         curve: curve_points(&solution, until.unwrap_or(USUAL_MIN)),
         chilled,

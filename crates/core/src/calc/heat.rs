@@ -14,7 +14,7 @@ use crate::piece::{Around, LONGEST_MIN, Piece, Run};
 use crate::safety::{
     Case, CodeProfile, EggUse, FoodState, Level, Parasites, Rule, known_profile, organisms, profiles,
 };
-use crate::units::{Length, Units, shortened};
+use crate::units::{Celsius, Kelvin, Length, Minutes, Units, shortened};
 use crate::words::{Told, told};
 
 /// Ranges of the requests' numbers. Outside them the equations or the data do not hold.
@@ -33,8 +33,8 @@ pub(crate) mod range {
     pub const MASS_KG: (f64, f64) = (0.01, 500.0);
     pub const COOL_FROM_C: (f64, f64) = (0.0, 100.0);
     pub const COOL_UNTIL_MIN: (f64, f64) = (1.0, 1440.0);
-    pub const UNTIL_MIN: (f64, f64) = (1.0, super::LONGEST_MIN);
-    pub const AROUND_MIN: (f64, f64) = (0.0, super::LONGEST_MIN);
+    pub const UNTIL_MIN: (f64, f64) = (1.0, super::LONGEST_MIN.value());
+    pub const AROUND_MIN: (f64, f64) = (0.0, super::LONGEST_MIN.value());
 }
 
 /// What happened to one organism.
@@ -113,13 +113,13 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
     let (mut piece, until) = read(request)?;
     let failed = |e: crate::heat::HeatError| CalcError::one("No answer", "", e.to_string());
     let until_min = match until {
-        Some(until) => until,
+        Some(until) => Minutes::new(until),
         None => default_until(&piece.run(&[]).map_err(failed)?),
     };
     // What the bath does later is not looked at.
-    piece.bath = piece.bath.until(until_min);
+    piece.bath = piece.bath.until(until_min.value());
     let run = piece.run_until(until_min, &[]).map_err(failed)?;
-    let within = |m: Option<f64>| m.filter(|m| *m <= until_min).map(|m| rounded(m, 2));
+    let within = |m: Option<f64>| m.filter(|m| *m <= until_min.value()).map(|m| rounded(m, 2));
     let (progress, facts) = (run.progress(until_min), run.facts(until_min));
     let mut kill: Vec<Kill> = organisms(&piece.food.kill)
         .iter()
@@ -140,21 +140,21 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
     }
     let (best_from_min, best_until_min) = piece.food.best_min(piece.set_c());
     Ok(HeatAnswer {
-        until_min,
-        heated_through_min: within(run.heated_through_min()),
-        pasteurized_min: within(run.kinetics_min()),
-        code_min: within(run.code_min()),
+        until_min: until_min.value(),
+        heated_through_min: within(run.heated_through_min().map(Minutes::value)),
+        pasteurized_min: within(run.kinetics_min().map(Minutes::value)),
+        code_min: within(run.code_min().map(Minutes::value)),
         kill,
-        danger_zone_min: rounded(facts.raw_min, 2),
-        warm_growth_min: rounded(facts.warm_min, 2),
-        after_kill_min: rounded(facts.after_kill_min, 2),
+        danger_zone_min: rounded(facts.raw_min.value(), 2),
+        warm_growth_min: rounded(facts.warm_min.value(), 2),
+        after_kill_min: rounded(facts.after_kill_min.value(), 2),
         texture: Texture {
-            best_from_min: rounded(best_from_min, 1),
-            best_until_min: rounded(best_until_min, 1),
+            best_from_min: rounded(best_from_min.value(), 1),
+            best_until_min: rounded(best_until_min.value(), 1),
             basis: piece.food.texture.basis,
         },
         verdict: told(&verdict, Units::default()),
-        curve: curve_points(&run.solution, until_min),
+        curve: curve_points(&run.solution, until_min.value()),
     })
 }
 
@@ -175,8 +175,10 @@ pub fn judged(request: &Value) -> Result<(Level, Rule), CalcError> {
     let (mut piece, until) = read(request)?;
     let until = until.ok_or_else(|| CalcError::one("No answer", "until_min", "is missing".into()))?;
     piece.bath = piece.bath.until(until);
-    let run = piece.run_until(until, &[]).map_err(|e| CalcError::one("No answer", "", e.to_string()))?;
-    let verdict = run.quick_verdict_at(until);
+    let run = piece
+        .run_until(Minutes::new(until), &[])
+        .map_err(|e| CalcError::one("No answer", "", e.to_string()))?;
+    let verdict = run.quick_verdict_at(Minutes::new(until));
     Ok((verdict.level, verdict.row))
 }
 
@@ -196,11 +198,11 @@ pub(super) fn curve_points(solution: &Solution, until_min: f64) -> Vec<CurvePoin
 }
 
 /// The later of kinetics and table, rounded up; 240 when either is never reached.
-fn default_until(run: &Run<'_>) -> f64 {
-    const NEVER_REACHED: f64 = 240.0;
-    let code = if run.has_table() { run.code_min() } else { Some(0.0) };
+fn default_until(run: &Run<'_>) -> Minutes {
+    const NEVER_REACHED: Minutes = Minutes::from_hours(4.0);
+    let code = if run.has_table() { run.code_min() } else { Some(Minutes::ZERO) };
     match (run.kinetics_min(), code) {
-        (Some(kinetics), Some(code)) => kinetics.max(code).ceil().clamp(1.0, LONGEST_MIN),
+        (Some(kinetics), Some(code)) => kinetics.max(code).ceil().max(Minutes::new(1.0)).min(LONGEST_MIN),
         _ => NEVER_REACHED,
     }
 }
@@ -238,15 +240,15 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
     let (food, bath) = (food.ok_or_else(missing)?, bath.ok_or_else(missing)?);
     let bath = bath.shifted(-bath_error);
     let shape = shape.ok_or_else(missing)?;
-    let plain = Piece::new(food, shape, start_c.ok_or_else(missing)?, bath);
+    let plain = Piece::new(food, shape, Celsius::new(start_c.ok_or_else(missing)?), bath);
     let piece = Piece {
         material: constants.map_or_else(|| Arc::clone(&plain.material), Arc::new),
         coefficient: coefficient.unwrap_or(food.surface_in(water).w_m2k),
         case: Case { out_unsaid, ..case.ok_or_else(missing)? },
         around,
         profile: profile.ok_or_else(missing)?,
-        reads_high_k: bath_error,
-        boils_c: boiling_c(altitude),
+        reads_high_k: Kelvin::new(bath_error),
+        boils_c: Celsius::new(boiling_c(altitude)),
         ..plain
     };
     Ok((piece, until))
@@ -292,10 +294,10 @@ fn read_around(f: &mut Fields<'_>, start_c: Option<f64>) -> (bool, Around) {
     let warm = start_c.is_some_and(|c| c > l.out_above_c.value);
     let unsaid = told.is_none() && warm;
     let around = Around {
-        out_min: told.unwrap_or(if warm { l.out_unsaid_min.value } else { 0.0 }),
-        out_c: start_c.unwrap_or_default(),
-        waited_min: f.number("waited_min", low, high).unwrap_or(0.0),
-        after_min: f.number("after_min", low, high).unwrap_or(0.0),
+        out_min: Minutes::new(told.unwrap_or(if warm { l.out_unsaid_min.value } else { 0.0 })),
+        out_c: Celsius::new(start_c.unwrap_or_default()),
+        waited_min: Minutes::new(f.number("waited_min", low, high).unwrap_or(0.0)),
+        after_min: Minutes::new(f.number("after_min", low, high).unwrap_or(0.0)),
     };
     (unsaid, around)
 }
@@ -419,7 +421,7 @@ fn read_bath(f: &mut Fields<'_>) -> Option<BathTrace> {
         (false, true) => {
             f.value("bath_c");
             let points = f.list("bath", (1, range::MOST_POINTS), |p| {
-                let min = p.needed_number("min", 0.0, LONGEST_MIN);
+                let min = p.needed_number("min", 0.0, LONGEST_MIN.value());
                 let c = p.needed_number("c", low, high);
                 Some(BathPoint { min: min?, c: c? })
             })?;

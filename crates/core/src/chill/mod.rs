@@ -4,6 +4,7 @@
 //! thermal centre.
 
 use crate::figures::{Basis, Figure, cooling, offers};
+use crate::units::{Celsius, Minutes};
 use std::collections::BTreeMap;
 use std::sync::{Arc, LazyLock};
 
@@ -41,9 +42,9 @@ pub struct Cooling<'a> {
     /// Shape and thickness.
     pub shape: Shape,
     /// Temperature throughout when it goes in, °C.
-    pub start_c: f64,
+    pub start_c: Celsius,
     /// Temperature of what cools it, °C.
-    pub around_c: f64,
+    pub around_c: Celsius,
     /// Coefficient of heat transfer, W/m²K.
     pub coefficient: f64,
     /// All there is of it, kg, for the ice.
@@ -55,13 +56,13 @@ pub struct Cooling<'a> {
 /// # Panics
 /// When there is none of that name: they are shipped and named in code only.
 #[must_use]
-pub(crate) fn cooled_in<'a>(method: &str, food: &'a Food, shape: Shape, start_c: f64) -> Cooling<'a> {
+pub(crate) fn cooled_in<'a>(method: &str, food: &'a Food, shape: Shape, start_c: Celsius) -> Cooling<'a> {
     Cooling {
         food,
         material: food.material(),
         shape,
         start_c,
-        around_c: around(method).expect("shipped and tested").value,
+        around_c: Celsius::new(around(method).expect("shipped and tested").value),
         coefficient: surroundings()[method].w_m2k,
         mass_kg: None,
     }
@@ -71,9 +72,9 @@ pub(crate) fn cooled_in<'a>(method: &str, food: &'a Food, shape: Shape, start_c:
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct Chilled {
     /// Centre down to 21 °C, minutes from when it goes in.
-    pub to_21_min: Option<f64>,
+    pub to_21_min: Option<Minutes>,
     /// Centre down to 5 °C.
-    pub to_5_min: Option<f64>,
+    pub to_5_min: Option<Minutes>,
     /// Whether both stages keep their times.
     pub in_time: bool,
     /// Ice to take, kg, where the mass is known and ice does the cooling.
@@ -83,7 +84,7 @@ pub struct Chilled {
 }
 
 /// Longest cooling that is followed, minutes.
-pub const LONGEST_COOLING_MIN: f64 = 24.0 * 60.0;
+pub const LONGEST_COOLING_MIN: Minutes = Minutes::new(24.0 * 60.0);
 
 fn reason(limit: &Figure, rule: &str, text: String) -> Reason {
     Reason { rule: rule.into(), text, source: limit.source.clone(), basis: limit.basis }
@@ -94,28 +95,29 @@ impl Cooling<'_> {
     ///
     /// # Errors
     /// When the simulation fails.
-    pub fn run(&self, until_min: f64) -> Result<Solution, HeatError> {
-        let bath = BathTrace::constant(self.around_c);
+    pub fn run(&self, until_min: Minutes) -> Result<Solution, HeatError> {
+        let bath = BathTrace::constant(self.around_c.value());
         let surface = Surface { coefficient: self.coefficient, bath };
-        let until_s = until_min * 60.0;
+        let until_s = until_min.seconds();
         let shape = (self.shape, Detail::Fine);
-        Ok(simulate_shape(shape, &self.material, self.start_c, surface, until_s, &[], &mut ())?.0)
+        Ok(simulate_shape(shape, &self.material, self.start_c.value(), surface, until_s, &[], &mut ())?.0)
     }
 
     /// Judges a cooling by the two-stage rule: from 57 °C to 21 °C within two hours, to 5 °C within six
     /// in all (FDA Food Code 2022, 3-501.14, from memory).
     #[must_use]
     pub fn judge(&self, solution: &Solution) -> Chilled {
-        let below = |c: f64| solution.core.first(0.0, |t| t <= c).map(|s| s / 60.0);
+        let below = |c: Celsius| solution.core.first(0.0, |t| t <= c.value()).map(Minutes::from_seconds);
         // The clock starts when the centre passes 57 °C; a piece that starts colder starts at once.
-        let begun = below(cooling().stage_1_from_c.value).unwrap_or(0.0);
-        let (to_21, to_5) = (below(cooling().stage_1_to_c.value), below(cooling().stage_2_to_c.value));
-        let stage = |reached: Option<f64>, limit: &'static Figure| {
+        let begun = below(cooling().stage_1_from_c.celsius()).unwrap_or(Minutes::ZERO);
+        let (to_21, to_5) =
+            (below(cooling().stage_1_to_c.celsius()), below(cooling().stage_2_to_c.celsius()));
+        let stage = |reached: Option<Minutes>, limit: &'static Figure| {
             let took = reached.map(|m| m - begun);
-            let met = took.is_some_and(|m| m <= limit.value);
+            let met = took.is_some_and(|m| m <= limit.minutes());
             let text = match took {
-                Some(m) => format!("It takes {}; {} is the most.", minutes(m), minutes(limit.value)),
-                None => format!("It does not get there; {} is the most.", minutes(limit.value)),
+                Some(m) => format!("It takes {}; {} is the most.", minutes(m), minutes(limit.minutes())),
+                None => format!("It does not get there; {} is the most.", minutes(limit.minutes())),
             };
             (met, text)
         };
@@ -124,7 +126,7 @@ impl Cooling<'_> {
         let (met_2, text_2) = stage(to_5, second);
         let mut reasons =
             vec![reason(first, "From 57 °C to 21 °C", text_1), reason(second, "To 5 °C in all", text_2)];
-        if self.around_c >= cooling().stage_2_to_c.value {
+        if self.around_c >= cooling().stage_2_to_c.celsius() {
             reasons.push(Reason {
                 rule: "Too warm to chill".into(),
                 text: "What cools it is itself not colder than 5 °C.".into(),
@@ -140,13 +142,17 @@ impl Cooling<'_> {
     /// a mass, or where no ice does the cooling.
     #[must_use]
     pub(crate) fn ice_kg(&self) -> Option<f64> {
-        let mass = self.mass_kg.filter(|_| self.around_c <= offers().ice_c.value && self.around_c >= 0.0)?;
-        let (density, _, _) = self.food.composition.fractions().bulk(self.start_c, 0.0);
-        let per_m3 = self.material.enthalpy(self.start_c) - self.material.enthalpy(self.around_c);
+        let mass = self
+            .mass_kg
+            .filter(|_| self.around_c <= offers().ice_c.celsius() && self.around_c >= Celsius::new(0.0))?;
+        let (density, _, _) = self.food.composition.fractions().bulk(self.start_c.value(), 0.0);
+        let per_m3 =
+            self.material.enthalpy(self.start_c.value()) - self.material.enthalpy(self.around_c.value());
         let heat_kj = (per_m3 / density * mass / 1000.0).max(0.0);
         // Water from the tap brings heat of its own: about 0.19 kg of ice a litre from 15 °C.
         let litres = mass * cooling().ice_water_l_per_kg.value;
-        let tap_kj = litres * cooling().water_kj_kgk.value * (cooling().tap_c.value - self.around_c).max(0.0);
+        let tap_kj =
+            litres * cooling().water_kj_kgk.value * (cooling().tap_c.value - self.around_c.value()).max(0.0);
         let melts = (heat_kj + tap_kj) / cooling().ice_latent_kj_kg.value;
         Some(melts * (1.0 + cooling().ice_margin.value))
     }
@@ -164,8 +170,8 @@ mod tests {
             food,
             material: food.material(),
             shape: Shape::Slab(Length::from_mm(mm)),
-            start_c: 60.0,
-            around_c,
+            start_c: Celsius::new(60.0),
+            around_c: Celsius::new(around_c),
             coefficient,
             mass_kg: Some(2.0),
         }

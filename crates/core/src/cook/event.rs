@@ -1,5 +1,6 @@
 //! What happens in a cook.
 
+use crate::units::{Celsius, Minutes};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -24,7 +25,7 @@ pub enum EventKind {
     /// Found afloat, and sunk again.
     Floated {
         /// For how long at most, minutes.
-        afloat_min: f64,
+        afloat_min: Minutes,
     },
     /// Its bag was moved into another bath.
     Moved {
@@ -47,7 +48,7 @@ pub enum EventKind {
     /// Read while it was held hot, at the core.
     HotChecked {
         /// °C.
-        celsius: f64,
+        celsius: Celsius,
     },
     /// Cooled to 5 °C, by the two-stage rule.
     Chilled,

@@ -11,7 +11,7 @@ use crate::heat::HeatError;
 use crate::piece::{Piece, Run, Span};
 use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
 use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored};
-use crate::units::minutes_between;
+use crate::units::{Celsius, Kelvin, Minutes};
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
 #[derive(Debug, Clone, PartialEq)]
@@ -21,7 +21,7 @@ pub struct LiveRibbon {
     /// Its stretches.
     pub bands: Vec<Stretch>,
     /// Where it ends.
-    pub horizon_min: f64,
+    pub horizon_min: Minutes,
 }
 
 /// What to do next, and by what numbers; told by [`crate::words::next`].
@@ -30,12 +30,12 @@ pub enum Next {
     /// Into the bath.
     Drop {
         /// So much later than planned, where it is.
-        late_min: Option<f64>,
+        late_min: Option<Minutes>,
     },
     /// Not safe to serve yet: leave it in.
     LeaveIn {
         /// For so many minutes more.
-        more_min: f64,
+        more_min: Minutes,
     },
     /// No time in this bath makes it good.
     DoNotServe,
@@ -46,14 +46,14 @@ pub enum Next {
     /// It may be eaten, held hot or chilled for a while yet.
     EatHoldOrChill {
         /// For so many minutes.
-        left_min: f64,
+        left_min: Minutes,
         /// After them it is still for guests not at risk.
         then_not_at_risk: bool,
     },
     /// It may be eaten for a while yet, and nothing else.
     Eat {
         /// For so many minutes.
-        left_min: f64,
+        left_min: Minutes,
         /// After them it is still for guests not at risk.
         then_not_at_risk: bool,
     },
@@ -74,15 +74,15 @@ pub enum Next {
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub enum Pull {
     /// It is pasteurised in so many minutes, and must be.
-    PasteurisedIn(f64),
+    PasteurisedIn(Minutes),
     /// It is heated through in so many minutes.
-    ThroughIn(f64),
+    ThroughIn(Minutes),
     /// It is heated through, and waits for its time.
     Waits,
     /// It may be pulled now, and a growth clock leaves it so many minutes.
-    Within(f64),
+    Within(Minutes),
     /// It may be pulled now, and is at its best for so many minutes.
-    BestFor(f64),
+    BestFor(Minutes),
     /// It may be pulled now, and is past its best.
     PastBest,
     /// It never heats through, by the simulation.
@@ -96,7 +96,7 @@ pub struct Live {
     pub stage: Stage,
     /// Estimated centre, °C: the slow end and the middle of the spreads. `None` before the drop;
     /// after the pull, the values at the pull.
-    pub centre_c: Option<(f64, f64)>,
+    pub centre_c: Option<(Celsius, Celsius)>,
     /// What to do next.
     pub next: Next,
     /// When, if there is a when.
@@ -118,15 +118,15 @@ pub struct Live {
     /// The verdict for now (in the bath) or for the pull, to the moment of eating.
     pub verdict: Option<Verdict>,
     /// Where the ribbon's needle stands, minutes from the drop.
-    pub bath_min: Option<f64>,
+    pub bath_min: Option<Minutes>,
     /// The ribbon.
     pub ribbon: LiveRibbon,
     /// What is done after the bath.
     pub finishing: Finishing,
 }
 
-fn later(t: Timestamp, min: f64) -> Option<Timestamp> {
-    t.checked_add(SignedDuration::from_secs((min * 60.0).ceil() as i64)).ok()
+fn later(t: Timestamp, min: Minutes) -> Option<Timestamp> {
+    t.checked_add(SignedDuration::from_secs(min.seconds().ceil() as i64)).ok()
 }
 
 /// Says where a cook stands at `now`, from what was planned, what happened, and what is known of the bath's
@@ -156,7 +156,7 @@ pub fn live(
     let slow_piece = as_it_was(pieces.slow, bath.as_ref(), request.rules.bath_error_c, afloat);
     let middle_piece = as_it_was(pieces.middle, bath.as_ref(), request.rules.bath_error_c, afloat);
     let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
-    let bath_min = minutes_between(began, pulled.unwrap_or(now)).max(0.0);
+    let bath_min = Minutes::between(began, pulled.unwrap_or(now)).max(Minutes::ZERO);
     let bath = InBath { plan, slow: &slow, bath_min, dropped, began };
     let mut live = match pulled {
         None => bath.live(),
@@ -178,9 +178,14 @@ pub fn live(
 }
 
 /// The piece in the bath as it was read, where there are readings, after the minutes it was afloat.
-fn as_it_was<'a>(mut piece: Piece<'a>, bath: Option<&BathTrace>, error_c: f64, afloat_min: f64) -> Piece<'a> {
+fn as_it_was<'a>(
+    mut piece: Piece<'a>,
+    bath: Option<&BathTrace>,
+    error: Kelvin,
+    afloat_min: Minutes,
+) -> Piece<'a> {
     if let Some(trace) = bath {
-        piece.bath = trace.shifted(-error_c);
+        piece.bath = trace.shifted(-error.value());
     }
     piece.around.waited_min += afloat_min;
     piece
@@ -190,10 +195,10 @@ impl Live {
     /// How many minutes later (below zero: sooner) than planned it is on the plate, where that is worth saying while
     /// there is still a dinner to come.
     #[must_use]
-    pub fn dinner_moved_min(&self, plan: &Plan) -> Option<f64> {
-        const WORTH_SAYING_MIN: f64 = 2.0;
+    pub fn dinner_moved_min(&self, plan: &Plan) -> Option<Minutes> {
+        const WORTH_SAYING_MIN: Minutes = Minutes::new(2.0);
         let over = matches!(self.stage, Stage::Chilled | Stage::Eaten | Stage::Discarded);
-        let moved = minutes_between(plan.times.serve, self.serve_at);
+        let moved = Minutes::between(plan.times.serve, self.serve_at);
         (!over && moved.abs() >= WORTH_SAYING_MIN).then_some(moved)
     }
 
@@ -213,8 +218,8 @@ impl Live {
             serve_at: pull_at,
             verdict: None,
             bath_min: None,
-            ribbon: LiveRibbon { drop: pull_at, bands: Vec::new(), horizon_min: 0.0 },
-            finishing: Finishing { steps: Vec::new(), warm_min: 0.0, chilled_in_time: None },
+            ribbon: LiveRibbon { drop: pull_at, bands: Vec::new(), horizon_min: Minutes::ZERO },
+            finishing: Finishing { steps: Vec::new(), warm_min: Minutes::ZERO, chilled_in_time: None },
         }
     }
 }
@@ -227,8 +232,8 @@ fn waiting(plan: &Plan, state: &CookState, now: Timestamp) -> Live {
         let next = Next::ThrownAway { cooked: false };
         return Live { ribbon, ..Live::blank(Stage::Discarded, plan.times.pull, next) };
     }
-    let late = minutes_between(plan.times.drop_by, now).max(0.0);
-    let late_min = Some(late).filter(|late| *late >= 1.0);
+    let late = Minutes::between(plan.times.drop_by, now).max(Minutes::ZERO);
+    let late_min = Some(late).filter(|late| *late >= Minutes::new(1.0));
     Live {
         next_at: Some(plan.times.drop_by),
         serve_at: later(plan.times.serve, late).unwrap_or(plan.times.serve),
@@ -241,7 +246,7 @@ fn waiting(plan: &Plan, state: &CookState, now: Timestamp) -> Live {
 struct InBath<'a> {
     plan: &'a Plan,
     slow: &'a Run<'a>,
-    bath_min: f64,
+    bath_min: Minutes,
     /// The real drop, and when it began to cook: later by the minutes afloat.
     dropped: Timestamp,
     began: Timestamp,
@@ -250,27 +255,27 @@ struct InBath<'a> {
 impl InBath<'_> {
     /// When it is to be pulled, minutes from when it began to cook: as planned, or when it is ready if that
     /// is later.
-    fn pull_min(&self) -> f64 {
+    fn pull_min(&self) -> Minutes {
         self.ready_min().map_or(self.plan.bath_min, |r| r.ceil().max(self.plan.bath_min))
     }
 
     /// Pasteurised where it must be, else heated through.
-    fn ready_min(&self) -> Option<f64> {
+    fn ready_min(&self) -> Option<Minutes> {
         if self.plan.must_pasteurise { self.pasteurised_min() } else { self.slow.done_min() }
     }
 
-    fn pasteurised_min(&self) -> Option<f64> {
+    fn pasteurised_min(&self) -> Option<Minutes> {
         self.slow.safe_from_min()
     }
 
     /// From when on it is refused in this bath.
-    fn refused_min(&self) -> Option<f64> {
-        self.slow.refused_from_min().filter(|m| *m > 0.0)
+    fn refused_min(&self) -> Option<Minutes> {
+        self.slow.refused_from_min().filter(|m| *m > Minutes::ZERO)
     }
 
     fn live(&self) -> Live {
         let verdict = self.slow.quick_verdict_at(self.bath_min);
-        let at = |min: Option<f64>| min.and_then(|m| later(self.began, m));
+        let at = |min: Option<Minutes>| min.and_then(|m| later(self.began, m));
         let (next, next_min) = self.next(&verdict);
         Live {
             next_at: at(next_min),
@@ -284,7 +289,7 @@ impl InBath<'_> {
     }
 
     /// What to do next, and at which minute.
-    fn next(&self, verdict: &Verdict) -> (Next, Option<f64>) {
+    fn next(&self, verdict: &Verdict) -> (Next, Option<Minutes>) {
         let (min, pasteurised) = (self.bath_min, self.pasteurised_min());
         let to_come = pasteurised.filter(|p| *p > min);
         if verdict.level == Level::Refused && verdict.row == Rule::Growth {
@@ -308,22 +313,22 @@ impl InBath<'_> {
     fn how_long_it_may_wait(&self) -> Pull {
         let best_left = self.plan.best_until.fast - self.bath_min;
         match self.refused_min() {
-            Some(c) => Pull::Within((c - self.bath_min).max(0.0)),
-            None if best_left > 0.0 => Pull::BestFor(best_left),
+            Some(c) => Pull::Within((c - self.bath_min).max(Minutes::ZERO)),
+            None if best_left > Minutes::ZERO => Pull::BestFor(best_left),
             None => Pull::PastBest,
         }
     }
 
     /// The ribbon from the real drop: what was afloat is still warming. It ends at the pull.
-    fn ribbon(&self, afloat_min: f64, pulled: bool) -> LiveRibbon {
+    fn ribbon(&self, afloat_min: Minutes, pulled: bool) -> LiveRibbon {
         let slow = self.slow;
         let best = self.plan.best_until.fast - afloat_min;
         let usual = horizon(self.pull_min(), best, self.pasteurised_min(), self.refused_min());
         let ends = if pulled { self.bath_min } else { usual.max(self.bath_min) };
-        let through = slow.done_min().unwrap_or(f64::MAX);
+        let through = slow.done_min().unwrap_or(Minutes::NEVER);
         let mut bands = bands(slow, through, best, ends);
         for (i, band) in bands.iter_mut().enumerate() {
-            band.from_min += if i == 0 { 0.0 } else { afloat_min };
+            band.from_min += if i == 0 { Minutes::ZERO } else { afloat_min };
             band.until_min += afloat_min;
         }
         LiveRibbon { drop: self.dropped, bands, horizon_min: ends + afloat_min }
@@ -336,7 +341,7 @@ struct OutOfBath<'a> {
     finishing: &'a Finishing,
     state: &'a CookState,
     slow: &'a Run<'a>,
-    bath_min: f64,
+    bath_min: Minutes,
     pulled: Timestamp,
     now: Timestamp,
 }
@@ -367,29 +372,29 @@ impl OutOfBath<'_> {
 
     /// Minutes that count as cooling since the pull, to `until`. A hot hold counts as none from one reading
     /// of 57 °C or more to the next, if they are close enough; whoever stops reading is on the clock again.
-    fn minutes_cooling(&self, until: Timestamp) -> f64 {
+    fn minutes_cooling(&self, until: Timestamp) -> Minutes {
         let l = limits();
-        let hot = |c: f64| c >= l.hot_hold_c.value;
+        let hot = |c: Celsius| c >= l.hot_hold_c.celsius();
         let mut last = (self.pulled, hot(self.slow.core_c(self.bath_min)));
-        let mut counted = 0.0;
+        let mut counted = Minutes::ZERO;
         for (at, c) in self.state.hot_checks().into_iter().filter(|(at, _)| *at <= until) {
-            let gap = minutes_between(last.0, at);
-            if !(last.1 && hot(c) && gap <= l.hot_check_min.value) {
+            let gap = Minutes::between(last.0, at);
+            if !(last.1 && hot(c) && gap <= l.hot_check_min.minutes()) {
                 counted += gap;
             }
             last = (at, hot(c));
         }
-        counted + minutes_between(last.0, until).max(0.0)
+        counted + Minutes::between(last.0, until).max(Minutes::ZERO)
     }
 
     /// The verdict for eating it now, or for how it ended. What is planned between the pull and the plate
     /// counts from the start.
-    fn verdict(&self, at_pull: &Facts, cooled: f64, chilled: Option<Timestamp>) -> Verdict {
+    fn verdict(&self, at_pull: &Facts, cooled: Minutes, chilled: Option<Timestamp>) -> Verdict {
         let l = limits();
         if let Some(chilled) = chilled {
-            let took = minutes_between(self.pulled, chilled);
-            let in_time = took <= cooling().stage_2_min.value;
-            let cold = judge(&at_pull.eaten_after(if in_time { 0.0 } else { took }), l);
+            let took = Minutes::between(self.pulled, chilled);
+            let in_time = took <= cooling().stage_2_min.minutes();
+            let cold = judge(&at_pull.eaten_after(if in_time { Minutes::ZERO } else { took }), l);
             // Only what was pasteurised is kept.
             return if cold.level == Level::ServeNow { not_to_be_stored(cold) } else { cold };
         }
@@ -408,11 +413,11 @@ impl OutOfBath<'_> {
     ) -> (Next, Option<Timestamp>) {
         let finish = self.request.food().finish();
         let (step, after) = finish_step(finish, stage, self.finishing.minutes());
-        let late = minutes_between(self.pulled, self.now) > self.finishing.minutes();
+        let late = Minutes::between(self.pulled, self.now) > self.finishing.minutes();
         let Some(by) = eat_by.filter(|_| late) else {
             return (Next::Finish(step), later(self.pulled, after));
         };
-        let left_min = minutes_between(self.now, by).max(0.0);
+        let left_min = Minutes::between(self.now, by).max(Minutes::ZERO);
         let then_not_at_risk = runs_out.is_some_and(|s| s.level == Level::ServeNow);
         let next = match verdict.level {
             Level::Pasteurized | Level::Exempt => Next::EatHoldOrChill { left_min, then_not_at_risk },
@@ -423,8 +428,8 @@ impl OutOfBath<'_> {
 }
 
 /// What to do after the pull, and how many minutes after it.
-fn finish_step(finish: &Finish, stage: Stage, finish_min: f64) -> (FinishStep, f64) {
-    let first = (finish.steps[0].clone(), 0.0);
+fn finish_step(finish: &Finish, stage: Stage, finish_min: Minutes) -> (FinishStep, Minutes) {
+    let first = (finish.steps[0].clone(), Minutes::ZERO);
     let sear = finish.step("sear").zip(finish.until_sear_min());
     match (stage, sear) {
         (Stage::Pulled, _) if finish.dries => first,
@@ -458,7 +463,7 @@ mod tests {
     }
 
     fn at(base: Timestamp, min: f64) -> Timestamp {
-        later(base, min).expect("in range")
+        later(base, Minutes::new(min)).expect("in range")
     }
 
     fn state(base: Timestamp, events: &[(f64, EventKind)]) -> CookState {
@@ -484,23 +489,32 @@ mod tests {
         assert_eq!((before.stage, before.centre_c), (Stage::Waiting, None));
         // Dropped an hour after the plan said.
         let late = state(p.times.drop_by, &[(60.0, EventKind::Dropped)]);
-        let reading = BathHistory::set(p.times.drop_by, 55.0);
+        let reading = BathHistory::set(p.times.drop_by, Celsius::new(55.0));
         let l = live(&request, &p, &late, &reading, at(p.times.drop_by, 100.0)).expect("simulates");
-        assert_eq!(l.next_at, Some(at(p.times.drop_by, 60.0 + p.bath_min)));
+        assert_eq!(l.next_at, Some(at(p.times.drop_by, 60.0 + p.bath_min.value())));
         // And dinner moves by as much.
-        assert!(l.dinner_moved_min(&p).is_some_and(|m| (m - 60.0).abs() < 1.5), "{:?}", l.serve_at);
+        assert!(
+            l.dinner_moved_min(&p).is_some_and(|m| (m - Minutes::new(60.0)).abs() < Minutes::new(1.5)),
+            "{:?}",
+            l.serve_at
+        );
         assert_eq!(before.dinner_moved_min(&p), None);
         let (slow, middle) = l.centre_c.expect("in the bath");
-        assert!(5.0 < slow && slow < middle && middle < 50.0, "{slow} {middle}");
+        assert!(
+            Celsius::new(5.0) < slow && slow < middle && middle < Celsius::new(50.0),
+            "{slow:?} {middle:?}"
+        );
     }
 
     #[test]
     fn a_colder_reading_delays_and_never_hastens() {
         let (request, p, now) = setup("55 °C", "at-risk");
         let s = state(now, &[(0.0, EventKind::Dropped)]);
-        let steady = BathHistory::set(now, 55.0);
+        let steady = BathHistory::set(now, Celsius::new(55.0));
         // Read every five minutes: a little too cold for a while.
-        let read = |k: u32| (at(now, f64::from(k) * 5.0), if (12..18).contains(&k) { 54.5 } else { 55.0 });
+        let read = |k: u32| {
+            (at(now, f64::from(k) * 5.0), Celsius::new(if (12..18).contains(&k) { 54.5 } else { 55.0 }))
+        };
         let sagging = BathHistory { readings: (0..=20).map(read).collect(), ..steady.clone() };
         let a = live(&request, &p, &s, &steady, at(now, 100.0)).expect("simulates");
         let b = live(&request, &p, &s, &sagging, at(now, 100.0)).expect("simulates");
@@ -523,16 +537,18 @@ mod tests {
     fn minutes_afloat_count_as_waiting_and_not_as_cooking() {
         let (request, p, now) = setup("55 °C", "at-risk");
         let good = state(now, &[(0.0, EventKind::Dropped)]);
-        let afloat =
-            state(now, &[(0.0, EventKind::Dropped), (50.0, EventKind::Floated { afloat_min: 40.0 })]);
+        let afloat = state(
+            now,
+            &[(0.0, EventKind::Dropped), (50.0, EventKind::Floated { afloat_min: Minutes::new(40.0) })],
+        );
         let (a, b) = (
             live(&request, &p, &good, &BathHistory::default(), at(now, 60.0)),
             live(&request, &p, &afloat, &BathHistory::default(), at(now, 60.0)),
         );
         let (a, b) = (a.expect("simulates"), b.expect("simulates"));
         let later_by =
-            minutes_between(a.pasteurised_at.expect("reached"), b.pasteurised_at.expect("reached"));
-        assert!((later_by - 40.0).abs() < 1.0, "{later_by}");
+            Minutes::between(a.pasteurised_at.expect("reached"), b.pasteurised_at.expect("reached"));
+        assert!((later_by - Minutes::new(40.0)).abs() < Minutes::new(1.0), "{later_by:?}");
         assert!(b.centre_c.expect("in").0 < a.centre_c.expect("in").0);
         // The growth clock is not set back by it.
         let (cold, plan_cold, _) = setup("51.5 °C", "well");

@@ -4,7 +4,7 @@ use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
 use super::{Event, EventKind, Rating};
-use crate::units::minutes_between;
+use crate::units::{Celsius, Minutes};
 
 /// What happens once in a cook, in the order in which it does.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -185,7 +185,7 @@ const FURTHEST_SET_S: f64 = 100.0 * 366.0 * 86_400.0;
 const HOT_C: std::ops::RangeInclusive<f64> = 0.0..=100.0;
 
 /// Minutes afloat are rounded up by the cook: this much more than the bath's own minutes is let pass.
-const AFLOAT_ROUNDING_MIN: f64 = 1.0;
+const AFLOAT_ROUNDING_MIN: Minutes = Minutes::new(1.0);
 
 /// Where a cook stands, after its events.
 #[derive(Debug, Clone, PartialEq, Default)]
@@ -353,8 +353,8 @@ impl CookState {
             let dropped = dropped.ok_or(Refusal::Needs { what, needs: Milestone::Dropped.name() })?;
             self.check_between(what, entry.at, Milestone::Dropped, Milestone::Pulled)?;
             if let EventKind::Floated { afloat_min } = entry.event.kind {
-                afloat += afloat_min;
-                if afloat > minutes_between(dropped, entry.at) + AFLOAT_ROUNDING_MIN {
+                afloat += afloat_min.value();
+                if afloat > (Minutes::between(dropped, entry.at) + AFLOAT_ROUNDING_MIN).value() {
                     return Err(Refusal::Value(
                         "It cannot have been afloat for longer than it was in the bath.",
                     ));
@@ -445,12 +445,12 @@ impl CookState {
 
     /// Minutes it was afloat, all told: they count as if it had not been in the bath.
     #[must_use]
-    pub fn afloat_min(&self) -> f64 {
+    pub fn afloat_min(&self) -> Minutes {
         self.standing
             .iter()
             .map(|s| match s.event.kind {
                 EventKind::Floated { afloat_min } => afloat_min,
-                _ => 0.0,
+                _ => Minutes::ZERO,
             })
             .sum()
     }
@@ -467,9 +467,9 @@ impl CookState {
             .collect()
     }
 
-    /// Readings of a hot hold, `(when, °C)`, by time.
+    /// Readings of a hot hold, and when, by time.
     #[must_use]
-    pub(crate) fn hot_checks(&self) -> Vec<(Timestamp, f64)> {
+    pub(crate) fn hot_checks(&self) -> Vec<(Timestamp, Celsius)> {
         self.standing
             .iter()
             .filter_map(|s| match s.event.kind {
@@ -524,13 +524,13 @@ fn check_value(kind: &EventKind) -> Result<(), Refusal> {
         EventKind::Salted { percent } if !(0.0..=MOST_SALT_PERCENT).contains(percent) => {
             value("Salt is from 0 to 10 per cent of the weight.")
         }
-        EventKind::Floated { afloat_min } if !(0.0..=f64::MAX).contains(afloat_min) => {
+        EventKind::Floated { afloat_min } if !(0.0..=f64::MAX).contains(&afloat_min.value()) => {
             value("It cannot have been afloat for longer than it was in the bath.")
         }
         EventKind::ClockSet { by_s } if by_s.is_nan() || by_s.abs() > FURTHEST_SET_S => {
             value("A clock is set by at most a hundred years.")
         }
-        EventKind::HotChecked { celsius } if !HOT_C.contains(celsius) => {
+        EventKind::HotChecked { celsius } if !HOT_C.contains(&celsius.value()) => {
             value("A core held hot reads from 0 to 100 °C.")
         }
         _ => Ok(()),
@@ -619,13 +619,13 @@ mod tests {
     #[test]
     fn minutes_that_did_not_pass_are_not_counted_when_the_clock_is_set() {
         // In at 5, set an hour on at 30 (it shows 90 then), out at 185 by the new clock: 120 minutes.
-        let set = |n, min, by_min: f64| event(n, min, EventKind::ClockSet { by_s: by_min * 60.0 });
+        let set = |n, min, by: f64| event(n, min, EventKind::ClockSet { by_s: by * 60.0 });
         let in_bath = [event(1, 0, EventKind::Started), event(2, 5, EventKind::Dropped)];
         let s = CookState::of(&in_bath).apply(&set(3, 90, 60.0)).expect("noticed");
         let s = s.apply(&event(4, 185, EventKind::Pulled)).expect("pulled");
         let minutes = |s: &CookState| {
             let at = |m| s.when(m).expect("happened");
-            minutes_between(at(Milestone::Dropped), at(Milestone::Pulled))
+            Minutes::between(at(Milestone::Dropped), at(Milestone::Pulled)).value()
         };
         assert_eq!((minutes(&s), s.clock_set()), (120.0, vec![(t(90), 3600.0)]));
         // Set back an hour at 70 (it shows 10 then): out at 25 by the new clock is 80 minutes, not 20.
@@ -694,13 +694,19 @@ mod tests {
     fn what_floats_floats_in_the_bath_and_no_longer_than_it_was_in() {
         let floated = |min| EventKind::Floated { afloat_min: min };
         let s = CookState::of(&dropped_and_pulled());
-        assert!(tried(&s, floated(30.0), t(60), t(300)).is_ok());
-        assert!(matches!(tried(&s, floated(10.0), t(4), t(300)), Err(Refusal::TooEarly { .. })));
-        assert!(matches!(tried(&s, floated(10.0), t(126), t(300)), Err(Refusal::TooLate { .. })));
-        assert!(matches!(tried(&s, floated(60.0), t(60), t(300)), Err(Refusal::Value(_))));
-        assert!(matches!(tried(&s, floated(f64::NAN), t(60), t(300)), Err(Refusal::Value(_))));
-        let s = s.apply(&event(7, 60, floated(50.0))).expect("fits");
-        assert!(matches!(tried(&s, floated(20.0), t(70), t(300)), Err(Refusal::Value(_))));
+        assert!(tried(&s, floated(Minutes::new(30.0)), t(60), t(300)).is_ok());
+        assert!(matches!(
+            tried(&s, floated(Minutes::new(10.0)), t(4), t(300)),
+            Err(Refusal::TooEarly { .. })
+        ));
+        assert!(matches!(
+            tried(&s, floated(Minutes::new(10.0)), t(126), t(300)),
+            Err(Refusal::TooLate { .. })
+        ));
+        assert!(matches!(tried(&s, floated(Minutes::new(60.0)), t(60), t(300)), Err(Refusal::Value(_))));
+        assert!(matches!(tried(&s, floated(Minutes::new(f64::NAN)), t(60), t(300)), Err(Refusal::Value(_))));
+        let s = s.apply(&event(7, 60, floated(Minutes::new(50.0)))).expect("fits");
+        assert!(matches!(tried(&s, floated(Minutes::new(20.0)), t(70), t(300)), Err(Refusal::Value(_))));
         // Nor may the drop be corrected so that it no longer fits.
         assert!(matches!(tried(&s, corrected(2), t(20), t(300)), Err(Refusal::Value(_))));
     }
@@ -733,7 +739,7 @@ mod tests {
         let rating = Rating { centre: Some(-1), note: "a “good” one".into(), ..Rating::default() };
         for kind in [
             EventKind::Dropped,
-            EventKind::HotChecked { celsius: 61.5 },
+            EventKind::HotChecked { celsius: Celsius::new(61.5) },
             EventKind::Seared { faces_s: vec![45.0, 50.5] },
             EventKind::Rated(rating),
             EventKind::Corrected { event: Uuid::from_u128(9) },

@@ -9,7 +9,7 @@ use crate::heat::HeatError;
 use crate::piece::monte_carlo;
 use crate::plan::{From, KitchenRules, PlanForm, PlanRequest, Setting};
 use crate::safety::FoodState;
-use crate::units::Units;
+use crate::units::{Minutes, Units};
 
 /// A time at the middle and at the slow end, and the Monte Carlo's 95th percentile, minutes.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -84,14 +84,17 @@ impl SlowEnd {
     pub fn compute(food: &Food, from: From, draws: usize, threads: usize) -> Result<Self, HeatError> {
         const SEED: u64 = 20_261_125;
         let request = usual_request(food, from);
-        let pieces = request.pieces(0.0)?;
+        let pieces = request.pieces(Minutes::ZERO)?;
         let (middle, slow) = (pieces.middle.run(&[])?, pieces.slow.run(&[])?);
         // Far enough for every draw that matters.
-        let until =
-            [slow.done_min(), slow.pasteurised_from_min()].into_iter().flatten().fold(60.0, f64::max) * 1.3;
+        let until = [slow.done_min(), slow.pasteurised_from_min()]
+            .into_iter()
+            .flatten()
+            .fold(Minutes::from_hours(1.0), Minutes::max)
+            * 1.3;
         let drawn = monte_carlo(&pieces.middle, &request.spreads(), until, (draws, SEED, threads))?;
-        let end = |middle: Option<f64>, slow: Option<f64>, p95: f64| {
-            Some(EndOfTime { middle: middle?, slow: slow?, p95 })
+        let end = |middle: Option<Minutes>, slow: Option<Minutes>, p95: f64| {
+            Some(EndOfTime { middle: middle?.value(), slow: slow?.value(), p95 })
         };
         // What is reheated or fermented is not pasteurised in this bath.
         let kills = pieces.middle.case.state == FoodState::Raw && food.class != FoodClass::Ferment;

@@ -56,7 +56,7 @@ static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| {
 /// ```
 /// use hold_steady_core::food::catalogue;
 /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
-/// assert_eq!(strip.texture.at(55.0), (60.0, 240.0));
+/// assert_eq!(strip.usual_doneness().name, "medium-rare");
 /// ```
 #[must_use]
 pub fn catalogue() -> &'static Catalogue {
@@ -136,6 +136,7 @@ pub(super) fn find<'a>(foods: impl Iterator<Item = &'a Food>, typed: &str) -> Fo
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::units::Celsius;
 
     fn names(typed: &str) -> Vec<&'static str> {
         search(catalogue().listed(), typed).into_iter().map(|f| f.name.as_str()).collect()
@@ -155,7 +156,7 @@ mod tests {
             assert!(!crate::safety::organisms(&food.kill).is_empty(), "{}: no organisms", food.id);
             assert_eq!(food.sides_mm.is_some(), food.shape == "block", "{}", food.id);
             // A tough cut sets three temperatures side by side, each within what can be planned.
-            let beside: Vec<f64> = food.texture.side_by_side().map(|r| r.c).collect();
+            let beside: Vec<_> = food.texture.side_by_side().map(|r| r.c).collect();
             assert_eq!(beside.len(), if food.texture.tough { 3 } else { 0 }, "{}", food.id);
             assert!(beside.iter().all(|c| (food.bath_c.low..=food.bath_c.high).contains(c)), "{}", food.id);
             for school in &food.schools {
@@ -198,16 +199,18 @@ mod tests {
     #[test]
     fn texture_windows_run_straight_between_rows_and_flat_beyond() {
         let strip = catalogue().food("beef-strip").expect("in the catalogue");
-        assert_eq!(strip.texture.at(30.0), (60.0, 150.0));
-        assert_eq!(strip.texture.at(90.0), (60.0, 240.0));
-        let (_, until) = strip.texture.at(56.5);
-        assert!((until - 300.0).abs() < 1e-9, "{until}");
+        let at = |c: f64| {
+            let (from, until) = strip.texture.at(Celsius::new(c));
+            (from.value(), until.value())
+        };
+        assert_eq!((at(30.0), at(90.0)), ((60.0, 150.0), (60.0, 240.0)));
+        assert!((at(56.5).1 - 300.0).abs() < 1e-9, "{:?}", at(56.5));
     }
 
     #[test]
     fn eggs_have_the_size_of_their_weight() {
         let egg = catalogue().food("shell-egg-large").expect("in the catalogue");
-        let mm = |id: &str| egg.size(id).expect("a size").diameter_mm();
+        let mm = |id: &str| egg.size(id).expect("a size").diameter_mm().mm();
         // Measured eggs: 57 g is about 53 cm³, a ball of 46.6 mm; 71 g one of 50.1 mm (memory).
         assert!(
             (mm("large") - 46.6).abs() < 0.1 && (mm("jumbo") - 50.1).abs() < 0.1,

@@ -1,6 +1,7 @@
 //! What is done to a piece after the bath.
 
 use crate::figures::Basis;
+use crate::units::Minutes;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
@@ -13,7 +14,7 @@ pub struct FinishStep {
     /// Short identifier.
     pub id: String,
     /// How long it usually takes, minutes; of a step that chills, where nothing is known of the piece.
-    pub min: f64,
+    pub min: Minutes,
     /// It is chilled in this step, for as long as the piece needs.
     #[serde(default)]
     pub chills: bool,
@@ -48,20 +49,20 @@ pub struct Finish {
 impl Finish {
     /// From the pull to the plate, minutes.
     #[must_use]
-    pub(crate) fn minutes(&self) -> f64 {
+    pub(crate) fn minutes(&self) -> Minutes {
         self.steps.iter().map(|s| s.min).sum()
     }
 
     /// The step that chills, and the minutes before it; `None` where it is eaten warm.
     #[must_use]
-    pub fn chill(&self) -> Option<(&FinishStep, f64)> {
+    pub fn chill(&self) -> Option<(&FinishStep, Minutes)> {
         let i = self.steps.iter().position(|s| s.chills)?;
         Some((&self.steps[i], self.steps[..i].iter().map(|s| s.min).sum()))
     }
 
     /// From the pull until it goes into the pan, minutes; `None` where nothing is seared.
     #[must_use]
-    pub(crate) fn until_sear_min(&self) -> Option<f64> {
+    pub(crate) fn until_sear_min(&self) -> Option<Minutes> {
         let sear = self.steps.iter().position(|s| s.id == "sear")?;
         Some(self.steps[..sear].iter().map(|s| s.min).sum())
     }

@@ -15,6 +15,7 @@ pub use flesh::{Flesh, flesh};
 pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow, Pantry, Preset};
 
 use crate::figures::{Basis, limits};
+use crate::units::{Celsius, Grams, Kelvin, Length, Minutes};
 use std::sync::{Arc, OnceLock};
 
 use serde::{Deserialize, Serialize};
@@ -194,8 +195,8 @@ pub struct Traits {
 pub struct SourcedStructure {
     conductivity_factor: f64,
     melting_kj_per_kg: f64,
-    melts_from_c: f64,
-    melts_until_c: f64,
+    melts_from_c: Celsius,
+    melts_until_c: Celsius,
     /// Where the values come from.
     pub source: String,
     /// How sure they are.
@@ -209,8 +210,8 @@ impl SourcedStructure {
         Structure {
             conductivity_factor: self.conductivity_factor,
             melting_j_per_kg: self.melting_kj_per_kg * 1000.0,
-            melts_from_c: self.melts_from_c,
-            melts_until_c: self.melts_until_c,
+            melts_from_c: self.melts_from_c.value(),
+            melts_until_c: self.melts_until_c.value(),
         }
     }
 }
@@ -225,6 +226,14 @@ pub struct Sourced {
     pub source: String,
     /// How sure it is.
     pub basis: Basis,
+}
+
+impl Sourced {
+    /// The number, of one whose name ends with `_k`.
+    #[must_use]
+    pub(crate) const fn kelvin(&self) -> Kelvin {
+        Kelvin::new(self.value)
+    }
 }
 
 /// A sentence with where it comes from. Temperatures in it are in °C; see
@@ -243,26 +252,30 @@ pub struct Statement {
 /// What is usual and what can be planned.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
-pub struct Usual {
+pub struct Usual<T> {
     /// What a sentence starts with.
-    pub usual: f64,
+    pub usual: T,
     /// Least.
-    pub low: f64,
+    pub low: T,
     /// Most.
-    pub high: f64,
+    pub high: T,
     /// How far one may be off, where that is another figure than the kitchen's: a size grade's.
-    #[serde(default)]
-    pub spread: Option<f64>,
+    #[serde(default = "no_other")]
+    pub spread: Option<T>,
 }
 
-/// Width and length of a piece solved as a block, mm.
+fn no_other<T>() -> Option<T> {
+    None
+}
+
+/// Width and length of a piece solved as a block.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Sides {
     /// Across.
-    pub width: Usual,
+    pub width: Usual<Length>,
     /// Along.
-    pub length: Usual,
+    pub length: Usual<Length>,
 }
 
 /// A size that is graded by weight: of eggs.
@@ -274,15 +287,15 @@ pub struct Size {
     /// What a cook calls it.
     pub name: String,
     /// Weight, g.
-    pub grams: f64,
+    pub grams: Grams,
 }
 
 impl Size {
     /// Diameter of the ball of the same volume, mm, at an egg's 1.075 g/cm³.
     #[must_use]
-    pub fn diameter_mm(&self) -> f64 {
+    pub fn diameter_mm(&self) -> Length {
         const G_PER_CM3: f64 = 1.075;
-        10.0 * (6.0 * self.grams / (G_PER_CM3 * std::f64::consts::PI)).cbrt()
+        Length::from_mm(10.0 * (6.0 * self.grams.value() / (G_PER_CM3 * std::f64::consts::PI)).cbrt())
     }
 }
 
@@ -291,7 +304,7 @@ impl Size {
 #[serde(deny_unknown_fields)]
 pub struct Jar {
     /// Filling, ml.
-    pub fill_ml: Usual,
+    pub fill_ml: Usual<f64>,
 }
 
 /// A question whose answer decides whether the food counts as raw.
@@ -313,7 +326,7 @@ pub struct Doneness {
     /// What a cook calls it.
     pub name: String,
     /// Bath temperature, °C.
-    pub c: f64,
+    pub c: Celsius,
     /// Where it comes from.
     pub source: String,
     /// How sure it is.
@@ -325,7 +338,7 @@ pub struct Doneness {
 #[serde(deny_unknown_fields)]
 pub struct School {
     /// Bath temperature, °C.
-    pub c: f64,
+    pub c: Celsius,
     /// What they say for it.
     pub says: String,
     /// Where it comes from.
@@ -339,11 +352,11 @@ pub struct School {
 #[serde(deny_unknown_fields)]
 pub struct TextureRow {
     /// Bath, °C.
-    pub c: f64,
+    pub c: Celsius,
     /// Best from, minutes in the bath.
-    pub from_min: f64,
+    pub from_min: Minutes,
     /// Best until, minutes in the bath.
-    pub until_min: f64,
+    pub until_min: Minutes,
     /// What this temperature gives, where several are set side by side.
     #[serde(default)]
     pub gives: Option<String>,
@@ -369,7 +382,7 @@ impl TextureWindow {
     /// From and until, minutes in the bath, at a bath temperature; straight between the rows and
     /// flat beyond them.
     #[must_use]
-    pub fn at(&self, bath_c: f64) -> (f64, f64) {
+    pub fn at(&self, bath_c: Celsius) -> (Minutes, Minutes) {
         let i = self.rows.partition_point(|r| r.c <= bath_c);
         match (i, self.rows.len()) {
             (0, _) => (self.rows[0].from_min, self.rows[0].until_min),
@@ -405,9 +418,9 @@ pub struct Allergens {
 #[serde(deny_unknown_fields)]
 pub struct BathRange {
     /// Lowest.
-    pub low: f64,
+    pub low: Celsius,
     /// Highest.
-    pub high: f64,
+    pub high: Celsius,
 }
 
 fn listed() -> bool {
@@ -449,7 +462,7 @@ pub struct Food {
     /// Shape it usually has: `slab`, `cylinder`, `sphere` or `block`.
     pub shape: String,
     /// Usual thickness (or diameter) and its range.
-    pub thickness_mm: Usual,
+    pub thickness_mm: Usual<Length>,
     /// Width and length, where they are asked for.
     #[serde(default)]
     pub sides_mm: Option<Sides>,
@@ -514,8 +527,8 @@ impl Food {
     /// is no pasteurisation and has its own row; plants have no animal organisms' growth to fear at these
     /// temperatures, and none of them is offered below the line.
     #[must_use]
-    pub fn no_table_below_c(&self) -> Option<f64> {
-        let least = limits().lowest_hold_c.value;
+    pub fn no_table_below_c(&self) -> Option<Celsius> {
+        let least = limits().lowest_hold_c.celsius();
         let asks = self.class.is_animal() && self.class != FoodClass::Ferment;
         (asks && self.bath_c.low < least).then_some(least)
     }
@@ -532,13 +545,13 @@ impl Food {
     /// From and until when it is at its best, minutes in the bath, at a bath temperature. In a bath that is too
     /// cold for a hold to count, an animal food has no window beyond what the growth clock allows.
     #[must_use]
-    pub(crate) fn best_min(&self, bath_c: f64) -> (f64, f64) {
+    pub(crate) fn best_min(&self, bath_c: Celsius) -> (Minutes, Minutes) {
         let (from, until) = self.texture.at(bath_c);
         let l = limits();
-        if l.is_hot_enough(bath_c) || !self.class.is_animal() || self.class == FoodClass::Ferment {
+        if l.is_hot_enough(bath_c.value()) || !self.class.is_animal() || self.class == FoodClass::Ferment {
             return (from, until);
         }
-        let until = until.min(l.clock_limit_min.value);
+        let until = until.min(l.clock_limit_min.minutes());
         (from.min(until), until)
     }
 
@@ -556,7 +569,7 @@ impl Food {
 
     /// The doneness level a bath temperature is nearest to.
     #[must_use]
-    pub(crate) fn nearest_doneness(&self, bath_c: f64) -> &Doneness {
+    pub(crate) fn nearest_doneness(&self, bath_c: Celsius) -> &Doneness {
         self.doneness
             .iter()
             .min_by(|a, b| (a.c - bath_c).abs().total_cmp(&(b.c - bath_c).abs()))
@@ -615,20 +628,21 @@ impl Food {
     pub(crate) fn check(&self) -> Result<(), String> {
         let wrong = |what: &str| Err(format!("{}: {what}", self.id));
         self.composition.fractions().check().map_err(|e| format!("{}: {e}", self.id))?;
-        let rising = |list: &[f64]| !list.is_empty() && list.windows(2).all(|w| w[0] < w[1]);
+        let rising = |list: &[Celsius]| !list.is_empty() && list.windows(2).all(|w| w[0] < w[1]);
         if !rising(&self.doneness.iter().map(|d| d.c).collect::<Vec<_>>()) {
             return wrong("doneness levels must rise");
         }
         if !rising(&self.texture.rows.iter().map(|r| r.c).collect::<Vec<_>>()) {
             return wrong("the texture window's temperatures must rise");
         }
-        if self.texture.rows.iter().any(|r| r.from_min >= r.until_min || r.from_min < 0.0) {
+        if self.texture.rows.iter().any(|r| r.from_min >= r.until_min || r.from_min < Minutes::ZERO) {
             return wrong("a texture window ends before it begins");
         }
-        let within = |u: &Usual| u.low <= u.usual && u.usual <= u.high && u.low > 0.0;
+        let within = |u: &Usual<f64>| u.low <= u.usual && u.usual <= u.high && u.low > 0.0;
+        let long = |u: &Usual<Length>| u.low <= u.usual && u.usual <= u.high && u.low > Length::ZERO;
         let sides = self.sides_mm.iter().flat_map(|s| [&s.width, &s.length]);
         let fills = self.jar.iter().map(|j| &j.fill_ml);
-        if ![&self.thickness_mm].into_iter().chain(sides).chain(fills).all(within) {
+        if ![&self.thickness_mm].into_iter().chain(sides).all(long) || !fills.into_iter().all(within) {
             return wrong("a usual size lies outside its range");
         }
         if self.doneness.iter().any(|d| !(self.bath_c.low..=self.bath_c.high).contains(&d.c)) {

@@ -12,8 +12,8 @@ use super::{Doneness, Food, Found, SourcedComposition, TextureRow, catalogue};
 use crate::heat::Composition;
 use crate::prep::{Prep, Salted};
 use crate::units::{
-    Celsius, Length, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature, shortened,
-    trimmed,
+    Celsius, Length, Minutes, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature,
+    shortened, trimmed,
 };
 use crate::words::minutes;
 
@@ -24,7 +24,7 @@ pub struct OwnLevel {
     /// What the kitchen calls it.
     pub name: String,
     /// Bath, °C.
-    pub c: f64,
+    pub c: Celsius,
 }
 
 /// One temperature of a kitchen's own texture window.
@@ -32,11 +32,11 @@ pub struct OwnLevel {
 #[serde(deny_unknown_fields)]
 pub struct OwnWindow {
     /// Bath, °C.
-    pub c: f64,
+    pub c: Celsius,
     /// Best from, minutes in the bath.
-    pub from_min: f64,
+    pub from_min: Minutes,
     /// Best until, minutes in the bath.
-    pub until_min: f64,
+    pub until_min: Minutes,
 }
 
 /// A food of the catalogue as a kitchen changed it. It keeps the class it was copied from: its verdict
@@ -54,7 +54,7 @@ pub struct OwnFood {
     #[serde(default)]
     pub about: String,
     /// Usual thickness, mm.
-    pub thickness_mm: f64,
+    pub thickness_mm: Length,
     /// Mass fractions.
     pub composition: Composition,
     /// Doneness levels, coldest first.
@@ -83,7 +83,7 @@ const GROUP: &str = "This kitchen's own";
 const LONGEST_NAME: usize = 60;
 const MOST_ROWS: usize = 12;
 /// Longest time of a window, minutes.
-const LONGEST_WINDOW_MIN: f64 = 96.0 * 60.0;
+const LONGEST_WINDOW_MIN: Minutes = Minutes::new(96.0 * 60.0);
 
 /// Why a kitchen's own food cannot be taken: by field, in whole sentences.
 pub type OwnFoodError = BTreeMap<&'static str, String>;
@@ -123,15 +123,19 @@ impl OwnFood {
         }
         let range = base.thickness_mm;
         if !(range.low..=range.high).contains(&self.thickness_mm) {
-            errors.insert("thickness", format!("It must be from {} to {} mm.", range.low, range.high));
+            errors.insert(
+                "thickness",
+                format!("It must be from {} to {} mm.", range.low.mm(), range.high.mm()),
+            );
         }
         if let Err(e) = self.composition.check() {
             errors.insert("composition", format!("{e}. The shares must add up to 100 %."));
         }
-        let rising =
-            |list: Vec<f64>| (1..=MOST_ROWS).contains(&list.len()) && list.windows(2).all(|w| w[0] < w[1]);
+        let rising = |list: Vec<Celsius>| {
+            (1..=MOST_ROWS).contains(&list.len()) && list.windows(2).all(|w| w[0] < w[1])
+        };
         let bath = base.bath_c;
-        let in_range = |c: f64| (bath.low..=bath.high).contains(&c);
+        let in_range = |c: Celsius| (bath.low..=bath.high).contains(&c);
         let named =
             self.levels.iter().all(|l| !l.name.trim().is_empty() && l.name.chars().count() <= LONGEST_NAME);
         if !named
@@ -142,12 +146,13 @@ impl OwnFood {
                 "levels",
                 format!(
                     "Give 1 to {MOST_ROWS} levels, each with a name, rising, from {} to {} °C.",
-                    bath.low, bath.high
+                    bath.low.value(),
+                    bath.high.value()
                 ),
             );
         }
         let sound = |w: &OwnWindow| {
-            0.0 <= w.from_min && w.from_min < w.until_min && w.until_min <= LONGEST_WINDOW_MIN
+            Minutes::ZERO <= w.from_min && w.from_min < w.until_min && w.until_min <= LONGEST_WINDOW_MIN
         };
         if !rising(self.windows.iter().map(|w| w.c).collect()) || !self.windows.iter().all(sound) {
             errors.insert(
@@ -247,7 +252,7 @@ impl OwnForm {
     pub fn of(food: &Food, units: Units) -> Self {
         let c = food.composition.fractions();
         let percent = |x: f64| trimmed(x * 100.0, 2);
-        let degrees = |c: f64| units.temperature(Celsius::new(c));
+        let degrees = |c: Celsius| units.temperature(c);
         let levels = food.doneness.iter().map(|d| format!("{} {}", d.name, degrees(d.c)));
         let windows = food
             .texture
@@ -257,7 +262,7 @@ impl OwnForm {
         Self {
             name: String::new(),
             about: food.about.clone(),
-            thickness: units.length(Length::from_mm(food.thickness_mm.usual)),
+            thickness: units.length(food.thickness_mm.usual),
             water: percent(c.water),
             protein: percent(c.protein),
             fat: percent(c.fat),
@@ -297,7 +302,7 @@ impl OwnForm {
         };
         let thickness = parse_length(&self.thickness, units.length).unwrap_or_else(|e| {
             errors.insert("thickness", e.to_string());
-            Length::from_mm(base.thickness_mm.usual)
+            base.thickness_mm.usual
         });
         let levels = lines(&self.levels, |l| level(l, units.temperature)).unwrap_or_else(|l| {
             errors.insert(
@@ -321,7 +326,7 @@ impl OwnForm {
             base: base.id.clone(),
             name: self.name.trim().to_owned(),
             about: self.about.trim().chars().take(300).collect(),
-            thickness_mm: thickness.mm(),
+            thickness_mm: thickness,
             composition,
             levels,
             windows,
@@ -350,14 +355,14 @@ fn level(line: &str, unit: TemperatureUnit) -> Option<OwnLevel> {
         line.char_indices().rev().take_while(|(_, c)| !c.is_alphabetic() || "cCfF".contains(*c)).last()?.0;
     let (name, degrees) = line.split_at(at);
     let c = parse_temperature(degrees.trim().trim_start_matches([':', '-', ' ']), unit).ok()?.value();
-    Some(OwnLevel { name: name.trim().trim_end_matches([':', ',']).to_owned(), c })
+    Some(OwnLevel { name: name.trim().trim_end_matches([':', ',']).to_owned(), c: Celsius::new(c) })
 }
 
 fn window(line: &str, unit: TemperatureUnit) -> Option<OwnWindow> {
     let (degrees, times) = line.split_once(": ").or_else(|| line.split_once(':'))?;
     let (from, until) = times.split_once(" to ").or_else(|| times.split_once('–'))?;
     Some(OwnWindow {
-        c: parse_temperature(degrees.trim(), unit).ok()?.value(),
+        c: parse_temperature(degrees.trim(), unit).ok()?,
         from_min: parse_minutes(from.trim()).ok()?,
         until_min: parse_minutes(until.trim()).ok()?,
     })
@@ -370,7 +375,7 @@ pub struct Pantry {
     /// Its foods.
     pub foods: Vec<OwnFood>,
     /// By food, the bath it has found right, °C.
-    pub dialled: BTreeMap<String, f64>,
+    pub dialled: BTreeMap<String, Celsius>,
     /// Batches that were salted before they were frozen, by name in lower case.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub salted: Vec<String>,
@@ -446,7 +451,7 @@ impl Pantry {
 
     /// The bath this kitchen has found right for a food, °C, where it lies within the food's range.
     #[must_use]
-    pub fn dialled_c(&self, food: &Food) -> Option<f64> {
+    pub fn dialled_c(&self, food: &Food) -> Option<Celsius> {
         self.dialled.get(&food.id).copied().filter(|c| (food.bath_c.low..=food.bath_c.high).contains(c))
     }
 }
@@ -455,6 +460,7 @@ impl Pantry {
 mod tests {
     use super::*;
     use crate::food::FoodClass;
+    use crate::units::Kelvin;
     use crate::units::LengthUnit;
 
     fn base() -> &'static Food {
@@ -473,14 +479,14 @@ mod tests {
         assert_eq!((food.class, food.kill.as_str()), (FoodClass::Poultry, "poultry"));
         assert_eq!(food.composition.basis, Basis::Kitchen);
         assert!(food.doneness.iter().all(|d| d.basis == Basis::Kitchen));
-        assert_eq!(food.usual_doneness().c, 60.0);
+        assert_eq!(food.usual_doneness().c, Celsius::new(60.0));
         // The window was not changed, and keeps its source.
         assert_eq!(food.texture, base().texture);
         let slower = OwnForm { windows: "60: 1 h to 5 h\n65 °C: 45 min to 3 h".into(), ..changed };
         let own = slower.read("own-1", base(), Units::default()).expect("sound");
         assert_eq!(
-            own.food().map(|f| (f.texture.basis, f.texture.at(60.0))),
-            Some((Basis::Kitchen, (60.0, 300.0)))
+            own.food().map(|f| (f.texture.basis, f.texture.at(Celsius::new(60.0)))),
+            Some((Basis::Kitchen, (Minutes::from_hours(1.0), Minutes::from_hours(5.0))))
         );
     }
 
@@ -490,7 +496,7 @@ mod tests {
         let typed = OwnForm { name: "Sunday bird".into(), ..OwnForm::of(base(), f) };
         assert!(typed.levels.contains("tender, juicy 140 °F"), "{}", typed.levels);
         let own = typed.read("own-2", base(), f).expect("sound");
-        assert!((own.levels[0].c - 60.0).abs() < 1e-9);
+        assert!((own.levels[0].c - Kelvin::new(60.0)).value().abs() < 1e-9);
         let text = serde_json::to_string(&own).expect("writes");
         assert_eq!(serde_json::from_str::<OwnFood>(&text).expect("reads"), own);
     }
@@ -519,13 +525,17 @@ mod tests {
         let own = form().read("own-5", base(), Units::default()).expect("sound");
         let pantry = Pantry {
             foods: vec![own],
-            dialled: [("beef-strip".to_owned(), 56.5)].into(),
+            dialled: [("beef-strip".to_owned(), Celsius::new(56.5))].into(),
             ..Pantry::default()
         };
         assert!(matches!(pantry.find("house breast"), Found::One(f) if f.id == "own-5"));
         assert_eq!(pantry.food("own-5").map(|f| f.group.as_str()), Some(GROUP));
-        assert_eq!(pantry.dialled_c(catalogue().food("beef-strip").expect("there")), Some(56.5));
-        let wild = Pantry { dialled: [("beef-strip".to_owned(), 156.5)].into(), ..Pantry::default() };
+        assert_eq!(
+            pantry.dialled_c(catalogue().food("beef-strip").expect("there")),
+            Some(Celsius::new(56.5))
+        );
+        let wild =
+            Pantry { dialled: [("beef-strip".to_owned(), Celsius::new(156.5))].into(), ..Pantry::default() };
         assert_eq!(wild.dialled_c(catalogue().food("beef-strip").expect("there")), None);
     }
 }

@@ -6,13 +6,14 @@ use crate::figures::{limits, offers};
 use crate::food::FoodClass;
 use crate::heat::{Effort, HeatError, Shape};
 use crate::safety::{Exit, Level, Remedy, Rule, Verdict, Way, WayOut};
+use crate::units::{Celsius, Kelvin, Length, Minutes};
 
 /// What would make `run`, pulled at `min`, pasteurised; `None` when it is, or needs not be.
 pub(super) fn find(
     piece: &Piece<'_>,
     run: &Run<'_>,
     verdict: &Verdict,
-    min: f64,
+    min: Minutes,
 ) -> Result<Option<WayOut>, HeatError> {
     if matches!(verdict.level, Level::Pasteurized | Level::Exempt) {
         return Ok(None);
@@ -28,22 +29,22 @@ pub(super) fn find(
 }
 
 /// How the kill can be had, or what else may serve it.
-fn kill(piece: &Piece<'_>, run: &Run<'_>, verdict: &Verdict, min: f64) -> Result<WayOut, HeatError> {
+fn kill(piece: &Piece<'_>, run: &Run<'_>, verdict: &Verdict, min: Minutes) -> Result<WayOut, HeatError> {
     let after_kill_min = run.facts(min).after_kill_min;
-    if after_kill_min > limits().after_kill_most_min.value {
+    if after_kill_min > limits().after_kill_most_min.minutes() {
         return Ok(only(Way::ThrowAway));
     }
-    if after_kill_min > limits().after_kill_every_min.value {
+    if after_kill_min > limits().after_kill_every_min.minutes() {
         return Ok(only(Way::GrewAfterKill));
     }
-    let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(f64::ceil);
+    let until_min = run.pasteurised_from_min().filter(|m| *m > min).map(Minutes::ceil);
     // Eggs and jars are what they are.
     let may_be_cut = piece.food.sizes.is_empty() && piece.food.jar.is_none();
     // A hotter bath and a thinner piece are looked for side by side.
     let thinner = || if may_be_cut { greatest_thickness_mm(piece, min) } else { Ok(None) };
     let (bath_c, thickness_mm) = Effort::beside(|| lowest_bath_c(piece, min), thinner);
     let (bath_c, thickness_mm) = (bath_c?.filter(|c| *c > piece.shown_c()), thickness_mm?);
-    let thickness_mm = thickness_mm.filter(|mm| *mm < piece.shape.thickness().mm());
+    let thickness_mm = thickness_mm.filter(|mm| *mm < piece.shape.thickness());
     // Even without hurry: the coldest bath the tables reach, and what it takes there.
     let slow_bath = if until_min.is_none() { first_row(piece)? } else { None };
     let by: Vec<Remedy> = [
@@ -65,7 +66,7 @@ fn kill(piece: &Piece<'_>, run: &Run<'_>, verdict: &Verdict, min: f64) -> Result
     if verdict.row == Rule::Fish && verdict.level == Level::Refused {
         ways.push(Way::FrozenFish { exempt: piece.food.traits.exempt });
     }
-    let slow = run.facts(min).come_up_min > limits().come_up_limit_min.value;
+    let slow = run.facts(min).come_up_min > limits().come_up_limit_min.minutes();
     if slow && piece.food.sides_mm.is_some() && matches!(piece.shape, Shape::Slab(_)) {
         ways.push(Way::GiveSides);
     }
@@ -75,7 +76,7 @@ fn kill(piece: &Piece<'_>, run: &Run<'_>, verdict: &Verdict, min: f64) -> Result
 /// Whether the minutes before the bath alone are too many: then no bath and no pan makes it good.
 fn spoiled_before(piece: &Piece<'_>) -> bool {
     let (l, (raw, _, warm)) = (limits(), piece.before_min());
-    raw > piece.case.clock_limit(l).value || warm > l.warm_limit_min.value
+    raw > piece.case.clock_limit(l).minutes() || warm > l.warm_limit_min.minutes()
 }
 
 /// How a piece that may be served undercooked can be, where the growth clocks forbid it as it is: out of the
@@ -84,17 +85,17 @@ fn undercooked(
     piece: &Piece<'_>,
     run: &Run<'_>,
     verdict: &Verdict,
-    min: f64,
-) -> Result<(Option<Way>, Option<f64>), HeatError> {
+    min: Minutes,
+) -> Result<(Option<Way>, Option<Minutes>), HeatError> {
     let may = verdict.row == Rule::Growth
         && !piece.case.is_pierced()
         && !piece.case.at_risk
         && may_be_undercooked(piece.food.class);
-    let Some(latest) = run.clock_runs_out_min().filter(|_| may).map(f64::floor) else {
+    let Some(latest) = run.clock_runs_out_min().filter(|_| may).map(Minutes::floor) else {
         return Ok((None, None));
     };
     let in_time = run.done_min().is_some_and(|m| m <= latest);
-    if in_time && latest > 0.0 && latest < min {
+    if in_time && latest > Minutes::ZERO && latest < min {
         return Ok((Some(Way::TakeOut { min: latest }), Some(latest)));
     }
     // It is not heated through by the time it must be out: thinner, or hotter.
@@ -104,17 +105,17 @@ fn undercooked(
     };
     let mut by = Vec::new();
     if piece.food.sizes.is_empty() {
-        let step_mm = offers().thickness_step_mm.value;
-        let top = (piece.shape.thickness().mm() / step_mm).floor();
-        let steps = top - (offers().thinnest_mm.value / step_mm).floor();
-        let at = |step: f64| (top - step) * step_mm;
+        let grid = offers().thickness_step_mm.length();
+        let top = piece.shape.thickness().floor(grid);
+        let steps = ((top - offers().thinnest_mm.length().floor(grid)) / grid).round();
+        let at = |step: f64| top - grid * step;
         if let Some(step) = first_step(steps, |s| warms_in_time(&piece.cut_to(at(s))))? {
             by.push(Remedy::Thinner { mm: at(step) });
         }
     }
-    let step_k = offers().undercooked_step_k.value;
-    let steps = ((limits().lowest_hold_c.value - piece.set_c()) / step_k).ceil();
-    let at = |step: f64| ((piece.shown_c() + step * step_k) / step_k).floor() * step_k;
+    let grid = offers().undercooked_step_k.kelvin();
+    let steps = ((limits().lowest_hold_c.celsius() - piece.set_c()) / grid).ceil();
+    let at = |step: f64| (piece.shown_c() + grid * step).floor(grid);
     let hotter = |s: f64| warms_in_time(&piece.set_to(at(s)));
     if let Some(step) = first_step(steps, hotter)?.filter(|s| *s > 0.0) {
         by.push(Remedy::Bath { c: at(step) });
@@ -146,7 +147,7 @@ fn only(way: Way) -> WayOut {
 /// How long bivalves need in a bath hot enough for them.
 fn bivalves(piece: &Piece<'_>) -> Result<WayOut, HeatError> {
     let l = limits();
-    let hot_enough = l.bivalve_c.value + offers().bivalves_hotter_k.value + piece.reads_high_k;
+    let hot_enough = l.bivalve_c.celsius() + offers().bivalves_hotter_k.kelvin() + piece.reads_high_k;
     let bath_c = piece.shown_c().max(hot_enough);
     if bath_c > piece.boils_c {
         return Ok(only(Way::UnderPressure));
@@ -154,7 +155,7 @@ fn bivalves(piece: &Piece<'_>) -> Result<WayOut, HeatError> {
     let hot = piece.set_to(bath_c);
     let run = hot.run(&[])?;
     let reached = run.solution.core.first(0.0, |c| c >= l.bivalve_c.value).map(|s| s + l.bivalve_s.value);
-    let Some(min) = reached.map(|s| (s / 60.0).ceil()) else { return Ok(only(Way::Steam)) };
+    let Some(min) = reached.map(|s| Minutes::from_seconds(s).ceil()) else { return Ok(only(Way::Steam)) };
     let way = only(Way::HeatBivalves { bath_c, min });
     Ok(WayOut { until_min: Some(min), bath_c: Some(bath_c), ..way })
 }
@@ -165,9 +166,9 @@ const fn may_be_undercooked(class: FoodClass) -> bool {
 }
 
 /// When a piece is pasteurised, looked for a few times as far as `min`.
-fn pasteurised_min(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
+fn pasteurised_min(piece: &Piece<'_>, min: Minutes) -> Result<Option<Minutes>, HeatError> {
     const FURTHER: f64 = 4.0;
-    let until = (min * FURTHER).clamp(60.0, LONGEST_MIN);
+    let until = (min * FURTHER).max(Minutes::from_hours(1.0)).min(LONGEST_MIN);
     Ok(piece.run_until(until, &[])?.pasteurised_from_min())
 }
 
@@ -176,11 +177,12 @@ fn pasteurised_min(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError
 ///
 /// # Errors
 /// When a simulation fails.
-pub fn lowest_bath_c(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
+pub fn lowest_bath_c(piece: &Piece<'_>, min: Minutes) -> Result<Option<Celsius>, HeatError> {
     let shown = piece.shown_c();
-    let hottest = offers().hottest_c.value.min(piece.food.bath_c.high).min(piece.boils_c).max(shown);
-    let steps = ((hottest - shown) / offers().bath_step_k.value).floor();
-    let at = |step: f64| rounded(shown + step * offers().bath_step_k.value);
+    let grid = offers().bath_step_k.kelvin();
+    let hottest = offers().hottest_c.celsius().min(piece.food.bath_c.high).min(piece.boils_c).max(shown);
+    let steps = ((hottest - shown) / grid).floor();
+    let at = |step: f64| (shown + grid * step).nearest(grid);
     let takes = |step: f64| pasteurised_min(&piece.set_to(at(step)), min);
     Ok(least_step(steps, min, takes)?.map(at))
 }
@@ -189,25 +191,22 @@ pub fn lowest_bath_c(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatErr
 ///
 /// # Errors
 /// When a simulation fails.
-pub fn greatest_thickness_mm(piece: &Piece<'_>, min: f64) -> Result<Option<f64>, HeatError> {
-    let mm = piece.shape.thickness().mm();
-    let top = (mm / offers().thickness_step_mm.value).floor() * offers().thickness_step_mm.value;
-    let steps = ((top - offers().thinnest_mm.value) / offers().thickness_step_mm.value).floor();
-    let at = |step: f64| top - step * offers().thickness_step_mm.value;
+pub fn greatest_thickness_mm(piece: &Piece<'_>, min: Minutes) -> Result<Option<Length>, HeatError> {
+    let grid = offers().thickness_step_mm.length();
+    let top = piece.shape.thickness().floor(grid);
+    let steps = ((top - offers().thinnest_mm.length()) / grid).floor();
+    let at = |step: f64| top - grid * step;
     let takes = |step: f64| pasteurised_min(&piece.cut_to(at(step)), min);
     Ok(least_step(steps, min, takes)?.map(at))
 }
 
 /// The coldest bath on the tables, and the minutes it takes there.
-fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
-    let least = piece
-        .profile
-        .table(piece.food)
-        .map_or(0.0, |table| table.first_row_c())
-        .max(limits().lowest_hold_c.value);
+fn first_row(piece: &Piece<'_>) -> Result<Option<(Celsius, Minutes)>, HeatError> {
+    let lowest = limits().lowest_hold_c.celsius();
+    let first = piece.profile.table(piece.food).map(|table| Celsius::new(table.first_row_c()));
+    let least = first.map_or(lowest, |c| c.max(lowest));
     // Half a degree is what cooks set.
-    let c = ((least + piece.reads_high_k) / offers().undercooked_step_k.value).ceil()
-        * offers().undercooked_step_k.value;
+    let c = (least + piece.reads_high_k).ceil(offers().undercooked_step_k.kelvin());
     if c <= piece.shown_c() {
         return Ok(None);
     }
@@ -222,21 +221,22 @@ fn first_row(piece: &Piece<'_>) -> Result<Option<(f64, f64)>, HeatError> {
 /// they take, and halves what is left at least every other time.
 fn least_step(
     steps: f64,
-    min: f64,
-    takes: impl Fn(f64) -> Result<Option<f64>, HeatError>,
+    min: Minutes,
+    takes: impl Fn(f64) -> Result<Option<Minutes>, HeatError>,
 ) -> Result<Option<f64>, HeatError> {
     if steps < 0.0 {
         return Ok(None);
     }
     let Some(last) = takes(steps)?.filter(|m| *m <= min) else { return Ok(None) };
-    let (mut slow, mut slow_takes) = (-1.0, None::<f64>);
+    let (mut slow, mut slow_takes) = (-1.0, None::<Minutes>);
     let (mut fast, mut fast_takes) = (steps, last);
     let mut guess_by_time = false;
     while fast - slow > 1.0 {
         let middle = ((slow + fast) / 2.0).floor();
         let guess = match slow_takes {
             Some(t) if guess_by_time && t > fast_takes => {
-                let share = (t.ln() - min.max(1e-3).ln()) / (t.ln() - fast_takes.max(1e-3).ln());
+                let ln = |m: Minutes| m.value().max(1e-3).ln();
+                let share = (ln(t) - ln(min)) / (ln(t) - ln(fast_takes));
                 (slow + (fast - slow) * share).ceil()
             }
             _ => middle,
@@ -249,10 +249,6 @@ fn least_step(
         }
     }
     Ok(Some(fast))
-}
-
-fn rounded(c: f64) -> f64 {
-    (c / offers().bath_step_k.value).round() * offers().bath_step_k.value
 }
 
 /// What a probe's readings are to tell.
@@ -272,28 +268,28 @@ pub struct Fit {
     /// Its value: mm or W/m²K.
     pub value: f64,
     /// Root of the mean square of what is left between readings and simulation, K.
-    pub rms_k: f64,
+    pub rms_k: Kelvin,
     /// The value stands at the end of what was searched: the readings do not fit this piece.
     pub at_the_end: bool,
 }
 
-/// Finds the thickness or coefficient that explains a probe's readings `(minutes, °C)` at the thermal
+/// Finds the thickness or coefficient that explains a probe's readings at the thermal
 /// centre best, by least squares (golden section over the logarithm, a factor of four either way).
 ///
 /// # Errors
 /// When a simulation fails.
-pub fn fit(piece: &Piece<'_>, readings: &[(f64, f64)], unknown: Unknown) -> Result<Fit, HeatError> {
+pub fn fit(piece: &Piece<'_>, readings: &[(Minutes, Celsius)], unknown: Unknown) -> Result<Fit, HeatError> {
     const FACTOR: f64 = 4.0;
     const ROUNDS: usize = 28;
     let stated = match unknown {
         Unknown::Thickness => piece.shape.thickness().mm(),
         Unknown::Coefficient => piece.coefficient,
     };
-    let until = readings.iter().map(|r| r.0).fold(1.0, f64::max);
+    let until = readings.iter().map(|r| r.0).fold(Minutes::new(1.0), Minutes::max);
     let misfit = |value: f64| -> Result<f64, HeatError> {
         let tried = with(piece, unknown, value);
         let run = tried.run_until(until, &[])?;
-        let squares: f64 = readings.iter().map(|(m, c)| (run.core_c(*m) - c).powi(2)).sum();
+        let squares: f64 = readings.iter().map(|(m, c)| (run.core_c(*m) - *c).value().powi(2)).sum();
         Ok((squares / readings.len().max(1) as f64).sqrt())
     };
     let golden = (5.0_f64.sqrt() - 1.0) / 2.0;
@@ -316,7 +312,7 @@ pub fn fit(piece: &Piece<'_>, readings: &[(f64, f64)], unknown: Unknown) -> Resu
     Ok(Fit {
         unknown,
         value: best.exp(),
-        rms_k: misfit(best.exp())?,
+        rms_k: Kelvin::new(misfit(best.exp())?),
         at_the_end: (best - first).min(last - best) < 0.01,
     })
 }
@@ -341,7 +337,7 @@ impl Fit {
 
 fn with<'a>(piece: &Piece<'a>, unknown: Unknown, value: f64) -> Piece<'a> {
     match unknown {
-        Unknown::Thickness => piece.cut_to(value),
+        Unknown::Thickness => piece.cut_to(Length::from_mm(value)),
         Unknown::Coefficient => Piece { coefficient: value, ..piece.clone() },
     }
 }
@@ -355,14 +351,14 @@ mod tests {
     fn inverse_answers_are_the_direct_ones_turned_round() {
         let p = piece("beef-strip", 25.0, 55.0);
         let at = |p: &Piece<'_>| p.run(&[]).expect("simulates").pasteurised_from_min();
-        let c = lowest_bath_c(&p, 100.0).expect("simulates").expect("there is one");
-        assert!(at(&p.set_to(c)).is_some_and(|m| m <= 100.0));
-        assert!(at(&p.set_to(c - 0.1)).is_some_and(|m| m > 100.0));
-        let mm = greatest_thickness_mm(&p, 140.0).expect("simulates").expect("there is one");
-        assert!(at(&p.cut_to(mm)).is_some_and(|m| m <= 140.0));
-        assert!(at(&p.cut_to(mm + 0.5)).is_some_and(|m| m > 140.0));
+        let c = lowest_bath_c(&p, Minutes::new(100.0)).expect("simulates").expect("there is one");
+        assert!(at(&p.set_to(c)).is_some_and(|m| m <= Minutes::new(100.0)));
+        assert!(at(&p.set_to(c - Kelvin::new(0.1))).is_some_and(|m| m > Minutes::new(100.0)));
+        let mm = greatest_thickness_mm(&p, Minutes::new(140.0)).expect("simulates").expect("there is one");
+        assert!(at(&p.cut_to(mm)).is_some_and(|m| m <= Minutes::new(140.0)));
+        assert!(at(&p.cut_to(mm + Length::from_mm(0.5))).is_some_and(|m| m > Minutes::new(140.0)));
         // What is fast enough already is its own answer.
-        assert_eq!(lowest_bath_c(&p, 600.0).expect("simulates"), Some(55.0));
+        assert_eq!(lowest_bath_c(&p, Minutes::new(600.0)).expect("simulates"), Some(Celsius::new(55.0)));
     }
 
     #[test]
@@ -370,16 +366,19 @@ mod tests {
         let real = piece("beef-strip", 34.0, 56.0);
         let run = real.run(&[]).expect("simulates");
         // Readings every four minutes, each off by up to a tenth of a degree.
-        let readings: Vec<(f64, f64)> = (0..20)
-            .map(|i| (4.0 * f64::from(i), run.core_c(4.0 * f64::from(i)) + 0.1 * f64::from(i % 3 - 1)))
+        let every_four = |i: i32| Minutes::new(4.0 * f64::from(i));
+        let readings: Vec<_> = (0..20)
+            .map(|i| (every_four(i), run.core_c(every_four(i)) + Kelvin::new(0.1 * f64::from(i % 3 - 1))))
             .collect();
         let stated = piece("beef-strip", 28.0, 56.0);
         let found = fit(&stated, &readings, Unknown::Thickness).expect("simulates");
-        assert!((found.value - 34.0).abs() < 0.3 && found.rms_k < 0.12 && !found.at_the_end, "{found:?}");
+        assert!(
+            (found.value - 34.0).abs() < 0.3 && found.rms_k < Kelvin::new(0.12) && !found.at_the_end,
+            "{found:?}"
+        );
         let weak = Piece { coefficient: 40.0, ..real };
         let run = weak.run(&[]).expect("simulates");
-        let readings: Vec<(f64, f64)> =
-            (1..20).map(|i| (4.0 * f64::from(i), run.core_c(4.0 * f64::from(i)))).collect();
+        let readings: Vec<_> = (1..20).map(|i| (every_four(i), run.core_c(every_four(i)))).collect();
         let found =
             fit(&piece("beef-strip", 34.0, 56.0), &readings, Unknown::Coefficient).expect("simulates");
         assert!((found.value - 40.0).abs() < 1.0, "{found:?}");
@@ -390,12 +389,12 @@ mod tests {
         let stated = piece("beef-strip", 30.0, 56.0);
         let safe = |p: &Piece<'_>| p.run(&[]).expect("simulates").pasteurised_from_min().expect("reached");
         for (value, unknown) in [(25.0, Unknown::Thickness), (140.0, Unknown::Coefficient)] {
-            let fit = Fit { unknown, value, rms_k: 0.1, at_the_end: false };
+            let fit = Fit { unknown, value, rms_k: Kelvin::new(0.1), at_the_end: false };
             assert_eq!(safe(&fit.applied(&stated, false)), safe(&stated));
             assert!(safe(&fit.applied(&stated, true)) < safe(&stated));
         }
         for (value, unknown) in [(35.0, Unknown::Thickness), (50.0, Unknown::Coefficient)] {
-            let fit = Fit { unknown, value, rms_k: 0.1, at_the_end: false };
+            let fit = Fit { unknown, value, rms_k: Kelvin::new(0.1), at_the_end: false };
             assert!(safe(&fit.applied(&stated, false)) > safe(&stated));
         }
     }

@@ -18,23 +18,23 @@ use crate::bath::{BathTrace, boiling_c};
 use crate::food::Food;
 use crate::heat::{Detail, HeatError, Material, Shape, Surface, simulate_shape};
 use crate::safety::{Case, CodeProfile, Coldest, GrowthWatch, Rules, Timeline, organisms, profiles};
-use crate::units::Length;
+use crate::units::{Celsius, Kelvin, Length, Minutes};
 
 /// Longest cook that is simulated, minutes: 96 h.
-pub const LONGEST_MIN: f64 = 96.0 * 60.0;
+pub const LONGEST_MIN: Minutes = Minutes::new(96.0 * 60.0);
 
 /// Where a piece was before the bath and will be after it: minutes that count where bacteria grow.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Around {
     /// Minutes it stood out of the refrigerator.
-    pub out_min: f64,
+    pub out_min: Minutes,
     /// How warm it was then, °C.
-    pub out_c: f64,
+    pub out_c: Celsius,
     /// Minutes between the cold and the bath after that, such as afloat. How warm it was then nobody knows,
     /// so they count on every clock.
-    pub waited_min: f64,
+    pub waited_min: Minutes,
     /// Minutes from the pull until it is eaten.
-    pub after_min: f64,
+    pub after_min: Minutes,
 }
 
 /// One piece of food and the bath it goes into.
@@ -47,18 +47,18 @@ pub struct Piece<'a> {
     /// Shape and thickness, as stated.
     pub shape: Shape,
     /// How much thicker than that it is taken to be, mm: an end of the spreads.
-    pub thicker_mm: f64,
+    pub thicker_mm: Length,
     /// How fine a mesh it is solved on.
     pub detail: Detail,
     /// Temperature throughout when it goes in, °C.
-    pub start_c: f64,
+    pub start_c: Celsius,
     /// The bath as set or as read, its instrument's error already taken off: the gates of the rules are
     /// tested on it. Its last temperature is the set point.
     pub bath: BathTrace,
     /// That error, K: what the bath's instrument reads too high.
-    pub reads_high_k: f64,
+    pub reads_high_k: Kelvin,
     /// How far the water that heats it is off from that, K: an end of the spreads. It moves times, never gates.
-    pub bath_off_k: f64,
+    pub bath_off_k: Kelvin,
     /// Coefficient of heat transfer at the surface, W/m²K.
     pub coefficient: f64,
     /// What was said of it and of the guests, and what its food is.
@@ -68,7 +68,7 @@ pub struct Piece<'a> {
     /// The code the kitchen works by.
     pub profile: &'a CodeProfile,
     /// Where water boils in this kitchen, °C: no hotter bath is proposed.
-    pub boils_c: f64,
+    pub boils_c: Celsius,
 }
 
 impl<'a> Piece<'a> {
@@ -80,79 +80,79 @@ impl<'a> Piece<'a> {
     /// use hold_steady_core::food::catalogue;
     /// use hold_steady_core::heat::Shape;
     /// use hold_steady_core::piece::Piece;
-    /// use hold_steady_core::units::Length;
+    /// use hold_steady_core::units::{Celsius, Length};
     /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
-    /// let piece = Piece::new(strip, Shape::Slab(Length::from_mm(25.0)), 5.0, BathTrace::constant(55.0));
+    /// let piece = Piece::new(strip, Shape::Slab(Length::from_mm(25.0)), Celsius::new(5.0), BathTrace::constant(55.0));
     /// let run = piece.run(&[])?;
     /// assert!(run.pasteurised_from_min() > run.heated_through_min());
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
     #[must_use]
-    pub fn new(food: &'a Food, shape: Shape, start_c: f64, bath: BathTrace) -> Self {
+    pub fn new(food: &'a Food, shape: Shape, start_c: Celsius, bath: BathTrace) -> Self {
         Self {
             food,
             material: food.material(),
             shape,
-            thicker_mm: 0.0,
+            thicker_mm: Length::ZERO,
             detail: Detail::Fine,
             start_c,
             bath,
-            reads_high_k: 0.0,
-            bath_off_k: 0.0,
+            reads_high_k: Kelvin::ZERO,
+            bath_off_k: Kelvin::ZERO,
             coefficient: food.surface().w_m2k,
             case: Case::of(food),
             around: Around::default(),
             profile: &profiles()[0],
-            boils_c: boiling_c(0.0),
+            boils_c: Celsius::new(boiling_c(0.0)),
         }
     }
 
     /// The set point less the instrument's stated error, °C.
     #[must_use]
-    pub(crate) fn set_c(&self) -> f64 {
-        self.bath.set_point()
+    pub(crate) fn set_c(&self) -> Celsius {
+        Celsius::new(self.bath.set_point())
     }
 
     /// The same piece thicker by `mm` (never thinner than a millimetre) in water warmer by `kelvin` than it
     /// is taken to be. The gates of the rules stay where they are.
     #[must_use]
-    pub(crate) fn spread(&self, mm: f64, kelvin: f64) -> Self {
+    pub(crate) fn spread(&self, mm: Length, kelvin: Kelvin) -> Self {
         Self { thicker_mm: self.thicker_mm + mm, bath_off_k: self.bath_off_k + kelvin, ..self.clone() }
     }
 
     /// The shape it is solved as.
     #[must_use]
     pub(crate) fn solved_shape(&self) -> Shape {
-        self.shape.grown(self.thicker_mm)
+        self.shape.grown(self.thicker_mm.mm())
     }
 
     /// The same piece cut to another thickness.
     #[must_use]
-    pub(crate) fn cut_to(&self, mm: f64) -> Self {
-        Self { shape: self.shape.with_thickness(Length::from_mm(mm)), ..self.clone() }
+    pub(crate) fn cut_to(&self, mm: Length) -> Self {
+        Self { shape: self.shape.with_thickness(mm), ..self.clone() }
     }
 
     /// The same piece in a bath set to `set_c` on its own instrument, and held there.
     #[must_use]
-    pub(crate) fn set_to(&self, set_c: f64) -> Self {
-        Self { bath: BathTrace::constant(set_c - self.reads_high_k), ..self.clone() }
+    pub(crate) fn set_to(&self, set_c: Celsius) -> Self {
+        Self { bath: BathTrace::constant((set_c - self.reads_high_k).value()), ..self.clone() }
     }
 
     /// What the instrument of its bath shows at the end, °C.
     #[must_use]
-    pub(crate) fn shown_c(&self) -> f64 {
+    pub(crate) fn shown_c(&self) -> Celsius {
         self.set_c() + self.reads_high_k
     }
 
     /// Minutes before the bath on the raw clock, on the warming limit's clock and in the warmest range: a
     /// piece that stood where it does not count (in ice, in the refrigerator) adds none.
-    pub(crate) fn before_min(&self) -> (f64, f64, f64) {
+    pub(crate) fn before_min(&self) -> (Minutes, Minutes, Minutes) {
         let (l, around) = (limits(), self.around);
-        let stood = |counts: bool| if counts { around.out_min } else { 0.0 };
-        let warm = (l.warm_low_c.value..=l.warm_high_c.value).contains(&around.out_c);
+        let stood = |counts: bool| if counts { around.out_min } else { Minutes::ZERO };
+        let warm = (l.warm_low_c.celsius()..=l.warm_high_c.celsius()).contains(&around.out_c);
         (
-            around.waited_min + stood(around.out_c >= l.zone_low_c.value),
-            around.waited_min + stood(around.out_c >= l.come_up_low_c.value),
+            around.waited_min + stood(around.out_c >= l.zone_low_c.celsius()),
+            around.waited_min + stood(around.out_c >= l.come_up_low_c.celsius()),
             around.waited_min + stood(warm),
         )
     }
@@ -161,7 +161,7 @@ impl<'a> Piece<'a> {
     ///
     /// # Errors
     /// When the simulation fails; see [`HeatError`].
-    pub fn run(&self, snapshots_min: &[f64]) -> Result<Run<'_>, HeatError> {
+    pub fn run(&self, snapshots_min: &[Minutes]) -> Result<Run<'_>, HeatError> {
         self.run_until(LONGEST_MIN, snapshots_min)
     }
 
@@ -169,20 +169,20 @@ impl<'a> Piece<'a> {
     ///
     /// # Errors
     /// When the simulation fails; see [`HeatError`].
-    pub fn run_until(&self, until_min: f64, snapshots_min: &[f64]) -> Result<Run<'_>, HeatError> {
+    pub fn run_until(&self, until_min: Minutes, snapshots_min: &[Minutes]) -> Result<Run<'_>, HeatError> {
         let table = self.profile.table(self.food);
         let mut gates = vec![limits().lowest_hold_c.value];
         gates.extend(table.as_ref().map(|t| t.gate_c(limits())));
         let gate = self.bath.with_passings(&gates);
-        let surface = Surface { coefficient: self.coefficient, bath: gate.shifted(self.bath_off_k) };
-        let snapshots: Vec<f64> = snapshots_min.iter().map(|m| m * 60.0).collect();
+        let surface = Surface { coefficient: self.coefficient, bath: gate.shifted(self.bath_off_k.value()) };
+        let snapshots: Vec<f64> = snapshots_min.iter().map(|m| m.seconds()).collect();
         let mut watch = GrowthWatch::new(limits(), &gate);
         let (solution, from_centre_m) = simulate_shape(
             (self.solved_shape(), self.detail),
             &self.material,
-            self.start_c,
+            self.start_c.value(),
             surface,
-            until_min * 60.0,
+            until_min.seconds(),
             &snapshots,
             &mut watch,
         )?;
@@ -215,13 +215,13 @@ pub(crate) mod tests {
     pub(crate) fn piece(food: &str, mm: f64, bath_c: f64) -> Piece<'static> {
         let food = catalogue().food(food).expect("in the catalogue");
         let shape = Shape::Slab(Length::from_mm(mm));
-        let piece = Piece::new(food, shape, 5.0, BathTrace::constant(bath_c));
+        let piece = Piece::new(food, shape, Celsius::new(5.0), BathTrace::constant(bath_c));
         Piece { case: Case { intact: true, ..piece.case }, ..piece }
     }
 
     fn way_out(p: &Piece<'_>, min: f64) -> crate::safety::WayOut {
         let run = p.run(&[]).expect("a plain piece");
-        let v = run.verdict_at(min).expect("a plain piece");
+        let v = run.verdict_at(Minutes::new(min)).expect("a plain piece");
         assert_ne!(v.level, Level::Pasteurized);
         v.way_out.expect("not pasteurised")
     }
@@ -233,13 +233,13 @@ pub(crate) mod tests {
         let until = w.until_min.expect("the bath is hot enough");
         let level = |p: &Piece<'_>, min| p.run(&[]).expect("a plain piece").quick_verdict_at(min).level;
         assert_eq!(level(&p, until), Level::Pasteurized);
-        assert_eq!(level(&p, until - 1.0), Level::Refused);
+        assert_eq!(level(&p, until - Minutes::new(1.0)), Level::Refused);
         let bath = w.bath_c.expect("a hotter bath does it in time");
-        assert_eq!(level(&p.set_to(bath), 130.0), Level::Pasteurized);
-        assert_eq!(level(&p.set_to(bath - 0.15), 130.0), Level::Refused);
-        let thin = piece("beef-strip", w.thickness_mm.expect("a thinner one too"), 55.0);
+        assert_eq!(level(&p.set_to(bath), Minutes::new(130.0)), Level::Pasteurized);
+        assert_eq!(level(&p.set_to(bath - Kelvin::new(0.15)), Minutes::new(130.0)), Level::Refused);
+        let thin = piece("beef-strip", w.thickness_mm.expect("a thinner one too").mm(), 55.0);
         assert!(thin.shape.half_thickness_m() * 2000.0 < 25.0);
-        assert_eq!(level(&pierced(thin), 130.0), Level::Pasteurized);
+        assert_eq!(level(&pierced(thin), Minutes::new(130.0)), Level::Pasteurized);
     }
 
     #[test]
@@ -247,8 +247,8 @@ pub(crate) mod tests {
         let w = way_out(&piece("beef-strip", 30.0, 51.5), 360.0);
         assert_eq!(w.until_min, None);
         let latest = w.no_later_than_min.expect("intact, nobody at risk");
-        assert!((230.0..=240.0).contains(&latest), "{latest}");
-        assert!(w.bath_c.is_some_and(|c| (54.4..55.5).contains(&c)), "{:?}", w.bath_c);
+        assert!((230.0..=240.0).contains(&latest.value()), "{latest:?}");
+        assert!(w.bath_c.is_some_and(|c| (54.4..55.5).contains(&c.value())), "{:?}", w.bath_c);
         let text = crate::words::way_out(&w, crate::units::Units::default());
         assert!(text.contains("54."), "{text}");
     }

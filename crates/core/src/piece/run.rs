@@ -7,24 +7,25 @@ use crate::safety::{
     Clocks, ClocksAt, Coldest, Facts, Fermenting, FoodState, Level, Progress, RULES, Reheating, Rule,
     Timeline, Turn, Verdict, judge, organisms,
 };
+use crate::units::{Celsius, Kelvin, Minutes};
 
 /// Instants that are found once and then only compared with, minutes from the drop.
 #[derive(Debug, Clone, Default)]
 pub(super) struct Marks {
-    kinetics: Option<f64>,
-    code: Option<f64>,
-    cooked: Option<f64>,
-    fish: Option<f64>,
-    bivalve: Option<f64>,
-    shellfish: Option<f64>,
-    egg: Option<f64>,
+    kinetics: Option<Minutes>,
+    code: Option<Minutes>,
+    cooked: Option<Minutes>,
+    fish: Option<Minutes>,
+    bivalve: Option<Minutes>,
+    shellfish: Option<Minutes>,
+    egg: Option<Minutes>,
     /// The first layer leaves the cold.
-    left_cold: Option<f64>,
+    left_cold: Option<Minutes>,
     /// Every layer is back at reheating temperature, and the first falls below it again.
-    back: Option<f64>,
-    fell: Option<f64>,
+    back: Option<Minutes>,
+    fell: Option<Minutes>,
     /// A ferment's core is warm enough.
-    ferment_warm: Option<f64>,
+    ferment_warm: Option<Minutes>,
 }
 
 impl Marks {
@@ -32,10 +33,10 @@ impl Marks {
         use crate::food::FoodClass::{Bivalve, Crustacean, Ferment, Fish, ShellEgg};
         let (l, case, class) = (limits(), &piece.case, piece.case.class);
         let end = line.end_s();
-        let reaches = |c: f64| coldest.first_until(0.0, end, |t| t >= c);
+        let reaches = |c: Celsius| coldest.first_until(0.0, end, |t| t >= c.value());
         // Looked for only where a row asks.
         let asked = |asked: bool, at_s: &dyn Fn() -> Option<f64>| {
-            if asked { at_s().map(|s| s / 60.0) } else { None }
+            if asked { at_s().map(Minutes::from_seconds) } else { None }
         };
         let held = |c: &Figure, s: &Figure| coldest.held_from(c.value, s.value);
         // In a bath hot enough at that instant: the first at which both are true.
@@ -53,13 +54,13 @@ impl Marks {
             }
         };
         let chilled = case.state == FoodState::PasteurizedChilled;
-        let back_c = case.reheat(l).value;
+        let back_c = case.reheat(l).celsius();
         let back_s = if chilled { reaches(back_c) } else { None };
         let (cooked_c, cooked_s) = case.cooked(l);
         let (core, bath) = case.shellfish(l);
         Self {
-            kinetics: line.kinetics_reached_s().map(|s| s / 60.0),
-            code: line.code_reached_s().map(|s| s / 60.0),
+            kinetics: line.kinetics_reached_s().map(Minutes::from_seconds),
+            code: line.code_reached_s().map(Minutes::from_seconds),
             cooked: asked(class.may_be_cooked_whole(), &|| held(cooked_c, cooked_s)),
             fish: asked(class == Fish, &|| held(&l.fish_core_c, &l.fish_core_s)),
             bivalve: asked(class == Bivalve, &|| held(&l.bivalve_c, &l.bivalve_s)),
@@ -70,9 +71,11 @@ impl Marks {
                 [by_bath, by_heat].into_iter().flatten().min_by(f64::total_cmp)
             }),
             left_cold: asked(chilled, &|| clocks.raw.begins_s()),
-            back: back_s.map(|s| s / 60.0),
-            fell: back_s.and_then(|s| coldest.first_until(s, end, |t| t < back_c - 1e-6)).map(|s| s / 60.0),
-            ferment_warm: asked(class == Ferment, &|| reaches(l.ferment_low_c.value)),
+            back: back_s.map(Minutes::from_seconds),
+            fell: back_s
+                .and_then(|s| coldest.first_until(s, end, |t| t < back_c.value() - 1e-6))
+                .map(Minutes::from_seconds),
+            ferment_warm: asked(class == Ferment, &|| reaches(l.ferment_low_c.celsius())),
         }
     }
 }
@@ -81,7 +84,7 @@ impl Marks {
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Span {
     /// From this minute on.
-    pub from_min: f64,
+    pub from_min: Minutes,
     /// How the piece may be served.
     pub level: Level,
     /// By which row.
@@ -126,36 +129,38 @@ impl<'a> Run<'a> {
 
     /// The last minute simulated.
     #[must_use]
-    pub(crate) fn end_min(&self) -> f64 {
-        self.timeline.end_s() / 60.0
+    pub(crate) fn end_min(&self) -> Minutes {
+        Minutes::from_seconds(self.timeline.end_s())
     }
 
     /// From when on the centre stays within 0.5 °C of the bath's own temperature, minutes.
     #[must_use]
-    pub fn heated_through_min(&self) -> Option<f64> {
-        self.within_min(limits().through_within_k.value)
+    pub fn heated_through_min(&self) -> Option<Minutes> {
+        self.within_min(limits().through_within_k.kelvin())
     }
 
     /// From when on the centre stays as near the bath as this food is pulled at, minutes.
     #[must_use]
-    pub fn done_min(&self) -> Option<f64> {
-        self.within_min(self.piece.food.within_k.value)
+    pub fn done_min(&self) -> Option<Minutes> {
+        self.within_min(self.piece.food.within_k.kelvin())
     }
 
     /// From when on the centre stays within some kelvin of the water that heats it, to the end of the run. A
     /// bath that falls past it is not the same.
-    fn within_min(&self, kelvin: f64) -> Option<f64> {
+    fn within_min(&self, kelvin: Kelvin) -> Option<Minutes> {
         let core = &self.solution.core;
-        let off = |t: f64| (core.at(t) - self.piece.bath.at(t) - self.piece.bath_off_k).abs() > kelvin;
+        let off = |t: f64| {
+            (core.at(t) - self.piece.bath.at(t) - self.piece.bath_off_k.value()).abs() > kelvin.value()
+        };
         let end = self.timeline.end_s();
         if off(end) {
             return None;
         }
         // Between two looks the temperature is smooth; they are as close as the solver's steps.
         let times = core.times();
-        let Some(last) = times.iter().rposition(|t| *t < end && off(*t)) else { return Some(0.0) };
+        let Some(last) = times.iter().rposition(|t| *t < end && off(*t)) else { return Some(Minutes::ZERO) };
         let next = times.get(last + 1).map_or(end, |t| t.min(end));
-        Some(bisect(times[last], next, |t| !off(t)) / 60.0)
+        Some(Minutes::from_seconds(bisect(times[last], next, |t| !off(t))))
     }
 
     /// The stretches over which the verdict is the same, from the drop to the end of the run.
@@ -166,28 +171,29 @@ impl<'a> Run<'a> {
 
     /// The stretch a minute lies in.
     #[must_use]
-    pub(crate) fn span_at(&self, min: f64) -> Span {
+    pub(crate) fn span_at(&self, min: Minutes) -> Span {
         let i = self.spans.partition_point(|s| s.from_min <= min);
         self.spans[i.saturating_sub(1)]
     }
 
     /// When something a row depends on happens, minutes.
-    fn turn_min(&self, turn: Turn) -> Vec<f64> {
+    fn turn_min(&self, turn: Turn) -> Vec<Minutes> {
         let (l, m) = (limits(), &self.marks);
         match turn {
             Turn::Killed => vec![m.kinetics, m.code, self.targets_min()].into_iter().flatten().collect(),
             Turn::ClocksOut => self.clocks_out(l),
             Turn::BivalveHeld => m.bivalve.into_iter().collect(),
             Turn::Fermented => {
-                let begun = m.ferment_warm.map(|b| b + l.ferment_from_min.value);
+                let begun = m.ferment_warm.map(|b| b + l.ferment_from_min.minutes());
                 let off = self.piece.bath.with_passings(&[l.ferment_low_c.value, l.ferment_high_c.value]);
-                let off = off.points().iter().map(|p| p.min).collect::<Vec<_>>();
-                begun.into_iter().chain([l.ferment_until_min.value]).chain(off).collect()
+                let off = off.points().iter().map(|p| Minutes::new(p.min)).collect::<Vec<_>>();
+                begun.into_iter().chain([l.ferment_until_min.minutes()]).chain(off).collect()
             }
             Turn::Reheating => {
                 let (before, ..) = self.piece.before_min();
-                let late =
-                    m.left_cold.map(|c| c + l.reheat_limit_min.value - before - self.piece.around.after_min);
+                let late = m
+                    .left_cold
+                    .map(|c| c + l.reheat_limit_min.minutes() - before - self.piece.around.after_min);
                 [m.back, m.fell, late].into_iter().flatten().collect()
             }
             Turn::Cooked => m.cooked.into_iter().collect(),
@@ -198,29 +204,30 @@ impl<'a> Run<'a> {
     }
 
     /// When each growth clock passes each of its limits, minutes.
-    fn clocks_out(&self, l: &Limits) -> Vec<f64> {
+    fn clocks_out(&self, l: &Limits) -> Vec<Minutes> {
         let ((raw, _, warm), after) = (self.piece.before_min(), self.piece.around.after_min);
-        let left = |limit: &Figure, before: f64| ((limit.value - before - after) * 60.0).max(0.0);
+        let left = |limit: &Figure, before: Minutes| (limit.minutes() - before - after).seconds().max(0.0);
         let mut out = vec![
             self.clocks.raw.passes_s(0.0, left(self.piece.case.clock_limit(l), raw)),
             self.clocks.raw.passes_s(0.0, left(&l.clock_limit_min, raw)),
             self.clocks.warm.passes_s(0.0, left(&l.warm_limit_min, warm)),
         ];
         if let Some(kill) = self.timeline.kinetics_reached_s() {
-            out.push(self.clocks.raw.passes_s(kill, left(&l.after_kill_every_min, 0.0)));
-            out.push(self.clocks.raw.passes_s(kill, left(&l.after_kill_most_min, 0.0)));
+            out.push(self.clocks.raw.passes_s(kill, left(&l.after_kill_every_min, Minutes::ZERO)));
+            out.push(self.clocks.raw.passes_s(kill, left(&l.after_kill_most_min, Minutes::ZERO)));
         }
-        out.into_iter().flatten().map(|s| s / 60.0).collect()
+        out.into_iter().flatten().map(Minutes::from_seconds).collect()
     }
 
     fn find_spans(&self) -> Vec<Span> {
         // Just after the turn, so that rounding cannot put it back.
-        const AFTER_MIN: f64 = 0.01;
+        const AFTER_MIN: Minutes = Minutes::new(0.01);
         let end = self.end_min();
         let turns = RULES.iter().flat_map(|r| r.row().turns).flat_map(|t| self.turn_min(*t));
-        let mut at: Vec<f64> = turns.map(|m| m + AFTER_MIN).filter(|m| *m > 0.0 && *m < end).collect();
-        at.push(0.0);
-        at.sort_by(f64::total_cmp);
+        let mut at: Vec<Minutes> =
+            turns.map(|m| m + AFTER_MIN).filter(|m| *m > Minutes::ZERO && *m < end).collect();
+        at.push(Minutes::ZERO);
+        at.sort_by(Minutes::total_cmp);
         at.dedup();
         let mut spans: Vec<Span> = Vec::new();
         for from_min in at {
@@ -235,8 +242,8 @@ impl<'a> Run<'a> {
 
     /// The first minute, from `from` on, at which the verdict's level is one of those wanted.
     #[must_use]
-    pub(crate) fn first_min(&self, from: f64, wanted: impl Fn(Level) -> bool) -> Option<f64> {
-        let ends = self.spans.iter().skip(1).map(|s| s.from_min).chain([f64::INFINITY]);
+    pub(crate) fn first_min(&self, from: Minutes, wanted: impl Fn(Level) -> bool) -> Option<Minutes> {
+        let ends = self.spans.iter().skip(1).map(|s| s.from_min).chain([Minutes::NEVER]);
         self.spans
             .iter()
             .zip(ends)
@@ -246,14 +253,14 @@ impl<'a> Run<'a> {
 
     /// From when on the verdict is for every guest, minutes: pasteurised, or reheated in time, or exempt.
     #[must_use]
-    pub fn safe_from_min(&self) -> Option<f64> {
-        self.first_min(0.0, |level| matches!(level, Level::Pasteurized | Level::Exempt))
+    pub fn safe_from_min(&self) -> Option<Minutes> {
+        self.first_min(Minutes::ZERO, |level| matches!(level, Level::Pasteurized | Level::Exempt))
     }
 
     /// From when on it is refused for good because it was too long where bacteria grow, minutes; `None` when
     /// that never comes. It is the latest pull of what is not pasteurised.
     #[must_use]
-    pub(crate) fn clock_runs_out_min(&self) -> Option<f64> {
+    pub(crate) fn clock_runs_out_min(&self) -> Option<Minutes> {
         let last_served = self.spans.iter().rposition(|s| s.level != Level::Refused);
         let after = last_served.map_or(0, |i| i + 1);
         self.spans[after..].iter().find(|s| s.row == Rule::Growth).map(|s| s.from_min)
@@ -262,9 +269,9 @@ impl<'a> Run<'a> {
     /// From when on it is refused for good, for whatever reason, minutes; `None` when it may be served at the
     /// end of the run.
     #[must_use]
-    pub(crate) fn refused_from_min(&self) -> Option<f64> {
+    pub(crate) fn refused_from_min(&self) -> Option<Minutes> {
         match self.spans.iter().rposition(|s| s.level != Level::Refused) {
-            None => Some(0.0),
+            None => Some(Minutes::ZERO),
             Some(i) => self.spans.get(i + 1).map(|s| s.from_min),
         }
     }
@@ -272,7 +279,7 @@ impl<'a> Run<'a> {
     /// How far the kill (and the code's table) has come by a minute: the share of the slowest target,
     /// from 0 to 1.
     #[must_use]
-    pub(crate) fn kill_share(&self, min: f64) -> f64 {
+    pub(crate) fn kill_share(&self, min: Minutes) -> f64 {
         let progress = self.progress(min);
         let organisms = organisms(&self.piece.food.kill);
         let shares =
@@ -282,18 +289,18 @@ impl<'a> Run<'a> {
 
     /// When every organism's target is reached, minutes.
     #[must_use]
-    pub(crate) const fn kinetics_min(&self) -> Option<f64> {
+    pub(crate) const fn kinetics_min(&self) -> Option<Minutes> {
         self.marks.kinetics
     }
 
     /// When the code's table is met, minutes.
     #[must_use]
-    pub(crate) const fn code_min(&self) -> Option<f64> {
+    pub(crate) const fn code_min(&self) -> Option<Minutes> {
         self.marks.code
     }
 
     /// When kinetics and table are both reached.
-    fn targets_min(&self) -> Option<f64> {
+    fn targets_min(&self) -> Option<Minutes> {
         let kinetics = self.marks.kinetics?;
         if self.has_table() { Some(kinetics.max(self.marks.code?)) } else { Some(kinetics) }
     }
@@ -301,21 +308,21 @@ impl<'a> Run<'a> {
     /// From when on it counts as pasteurised in this bath, minutes: kinetics and table reached, warmed in
     /// time.
     #[must_use]
-    pub fn pasteurised_from_min(&self) -> Option<f64> {
+    pub fn pasteurised_from_min(&self) -> Option<Minutes> {
         let at = self.targets_min()?;
         self.facts(at).was_pasteurised(limits()).then_some(at)
     }
 
     /// Temperature of the centre at a minute, °C.
     #[must_use]
-    pub(crate) fn core_c(&self, min: f64) -> f64 {
-        self.solution.core.at(min * 60.0)
+    pub(crate) fn core_c(&self, min: Minutes) -> Celsius {
+        Celsius::new(self.solution.core.at(min.seconds()))
     }
 
     /// What has accumulated by a minute.
     #[must_use]
-    pub(crate) fn progress(&self, min: f64) -> Progress {
-        self.timeline.at(min * 60.0)
+    pub(crate) fn progress(&self, min: Minutes) -> Progress {
+        self.timeline.at(min.seconds())
     }
 
     /// Whether the kitchen's code has a time table for this food.
@@ -327,28 +334,28 @@ impl<'a> Run<'a> {
     fn clocks_at(&self, at_s: f64) -> ClocksAt {
         let (raw, come_up, warm) = self.piece.before_min();
         ClocksAt {
-            raw_min: raw + self.clocks.raw.between_s(0.0, at_s) / 60.0,
-            come_up_min: come_up + self.clocks.come_up.between_s(0.0, at_s) / 60.0,
-            warm_min: warm + self.clocks.warm.between_s(0.0, at_s) / 60.0,
+            raw_min: raw + Minutes::from_seconds(self.clocks.raw.between_s(0.0, at_s)),
+            come_up_min: come_up + Minutes::from_seconds(self.clocks.come_up.between_s(0.0, at_s)),
+            warm_min: warm + Minutes::from_seconds(self.clocks.warm.between_s(0.0, at_s)),
         }
     }
 
     /// What the verdict table decides by, for a pull at a minute, eaten as long after it as the piece says.
     #[must_use]
-    pub(crate) fn facts(&self, min: f64) -> Facts {
+    pub(crate) fn facts(&self, min: Minutes) -> Facts {
         self.facts_at_pull(min).eaten_after(self.piece.around.after_min)
     }
 
     /// How the verdict goes on after a pull at a minute: the stretches by minutes from the pull, while it is
     /// neither eaten, held hot nor chilled.
     #[must_use]
-    pub(crate) fn spans_after(&self, pull_min: f64) -> Vec<Span> {
-        const AFTER_MIN: f64 = 0.001;
+    pub(crate) fn spans_after(&self, pull_min: Minutes) -> Vec<Span> {
+        const AFTER_MIN: Minutes = Minutes::new(0.001);
         let facts = self.facts_at_pull(pull_min);
         let mut at = facts.minutes_left(limits());
         at.iter_mut().for_each(|m| *m += AFTER_MIN);
-        at.push(0.0);
-        at.sort_by(f64::total_cmp);
+        at.push(Minutes::ZERO);
+        at.sort_by(Minutes::total_cmp);
         let mut spans: Vec<Span> = Vec::new();
         for from_min in at {
             let (row, decision) = Rule::decide(&facts.eaten_after(from_min), limits());
@@ -361,36 +368,37 @@ impl<'a> Run<'a> {
 
     /// The same for a piece eaten at the pull itself.
     #[must_use]
-    pub(crate) fn facts_at_pull(&self, min: f64) -> Facts {
-        let (piece, m, at_s) = (self.piece, &self.marks, min * 60.0);
+    pub(crate) fn facts_at_pull(&self, min: Minutes) -> Facts {
+        let (piece, m, at_s) = (self.piece, &self.marks, min.seconds());
         let (raw, ..) = piece.before_min();
         let clocks = self.clocks_at(at_s);
-        let by = |mark: Option<f64>| mark.is_some_and(|t| t <= min);
+        let by = |mark: Option<Minutes>| mark.is_some_and(|t| t <= min);
         let after_kill = self.timeline.kinetics_reached_s().filter(|s| *s <= at_s);
         let left_cold = m.left_cold.filter(|t| *t <= min);
         Facts {
             case: piece.case,
             set_c: piece.set_c(),
             bath_min: min,
-            after_min: 0.0,
+            after_min: Minutes::ZERO,
             kinetics_reached: by(m.kinetics),
             code_reached: self.has_table().then(|| by(m.code)),
-            at_kill: self.targets_min().filter(|m| *m <= min).map(|m| self.clocks_at(m * 60.0)),
+            at_kill: self.targets_min().filter(|m| *m <= min).map(|m| self.clocks_at(m.seconds())),
             come_up_min: clocks.come_up_min,
             raw_min: clocks.raw_min,
             warm_min: clocks.warm_min,
-            after_kill_min: after_kill.map_or(0.0, |kill| self.clocks.raw.between_s(kill, at_s) / 60.0),
+            after_kill_min: after_kill
+                .map_or(Minutes::ZERO, |kill| Minutes::from_seconds(self.clocks.raw.between_s(kill, at_s))),
             reheating: (piece.case.state == FoodState::PasteurizedChilled).then(|| Reheating {
-                since_min: left_cold.map_or(0.0, |t| min - t) + raw,
-                back_min: m.back.filter(|t| *t <= min).map(|t| raw + t - left_cold.unwrap_or(0.0)),
+                since_min: left_cold.map_or(Minutes::ZERO, |t| min - t) + raw,
+                back_min: m.back.filter(|t| *t <= min).map(|t| raw + t - left_cold.unwrap_or(Minutes::ZERO)),
                 kept: !by(m.fell),
             }),
             fermenting: (piece.case.class == crate::food::FoodClass::Ferment).then(|| {
-                let (bath_low_c, bath_high_c) = piece.bath.range(min);
+                let (bath_low_c, bath_high_c) = piece.bath.range(min.value());
                 Fermenting {
-                    bath_low_c,
-                    bath_high_c,
-                    warm_min: m.ferment_warm.map_or(0.0, |t| (min - t).max(0.0)),
+                    bath_low_c: Celsius::new(bath_low_c),
+                    bath_high_c: Celsius::new(bath_high_c),
+                    warm_min: m.ferment_warm.map_or(Minutes::ZERO, |t| (min - t).max(Minutes::ZERO)),
                 }
             }),
             cooked: by(m.cooked),
@@ -403,7 +411,7 @@ impl<'a> Run<'a> {
 
     /// The verdict for a pull at a minute, without the way out: cheap, for every point of a ribbon.
     #[must_use]
-    pub(crate) fn quick_verdict_at(&self, min: f64) -> Verdict {
+    pub(crate) fn quick_verdict_at(&self, min: Minutes) -> Verdict {
         judge(&self.facts(min), limits())
     }
 
@@ -411,7 +419,7 @@ impl<'a> Run<'a> {
     ///
     /// # Errors
     /// When one of those fails.
-    pub(crate) fn verdict_at(&self, min: f64) -> Result<Verdict, HeatError> {
+    pub(crate) fn verdict_at(&self, min: Minutes) -> Result<Verdict, HeatError> {
         self.verdict_with(min, self.piece)
     }
 
@@ -420,7 +428,7 @@ impl<'a> Run<'a> {
     ///
     /// # Errors
     /// When one of those simulations fails.
-    pub(crate) fn verdict_with(&self, min: f64, tried: &Piece<'_>) -> Result<Verdict, HeatError> {
+    pub(crate) fn verdict_with(&self, min: Minutes, tried: &Piece<'_>) -> Result<Verdict, HeatError> {
         let mut verdict = self.quick_verdict_at(min);
         verdict.way_out = super::inverse::find(tried, self, &verdict, min)?;
         Ok(verdict)

@@ -10,18 +10,18 @@ use super::{Piece, Run};
 use crate::bath::circulated;
 use crate::figures::spreads;
 use crate::heat::{Detail, Effort, HeatError, Shape};
-use crate::units::Length;
+use crate::units::{Celsius, Kelvin, Length, Minutes};
 
 /// How far each input may be off. Thickness and bath are off either way; the others have two ends of their
 /// own, the slow one first. The figures are in `data/spreads.json`, `starts.json` and `surfaces.json`.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Spreads {
     /// Thickness, mm.
-    pub thickness_mm: f64,
+    pub thickness_mm: Length,
     /// Bath, K.
-    pub bath_k: f64,
+    pub bath_k: Kelvin,
     /// Start, °C: coldest and warmest.
-    pub start_c: (f64, f64),
+    pub start_c: (Celsius, Celsius),
     /// Coefficient of heat transfer, W/m²K: least and most.
     pub coefficient: (f64, f64),
     /// Conductivity, downward only, as a share: the mixing rule used is an upper bound.
@@ -34,8 +34,8 @@ impl Default for Spreads {
         let figures = spreads();
         let start = crate::plan::From::Refrigerator.start();
         Self {
-            thickness_mm: figures.thickness_mm.value,
-            bath_k: figures.bath_k.value,
+            thickness_mm: figures.thickness_mm.length(),
+            bath_k: figures.bath_k.kelvin(),
             start_c: (start.slow_c, start.fast_c),
             coefficient: circulated().ends_w_m2k(),
             conductivity_down: figures.conductivity_down.value,
@@ -88,8 +88,9 @@ impl Spreads {
     /// The piece with its inputs moved.
     #[must_use]
     pub(crate) fn placed<'a>(&self, piece: &Piece<'a>, at: Place) -> Piece<'a> {
-        let mut moved = piece.spread(-at.thickness * self.thickness_mm, at.bath * self.bath_k);
-        moved.start_c = between(piece.start_c, self.start_c, at.start);
+        let mut moved = piece.spread(self.thickness_mm * -at.thickness, self.bath_k * at.bath);
+        let (cold, warm) = self.start_c;
+        moved.start_c = Celsius::new(between(piece.start_c.value(), (cold.value(), warm.value()), at.start));
         moved.coefficient = between(piece.coefficient, self.coefficient, at.coefficient);
         if at.conductivity < 0.0 && self.conductivity_down > 0.0 {
             let factor = 1.0 + at.conductivity * self.conductivity_down;
@@ -135,7 +136,7 @@ fn shares(piece: &Piece<'_>, spreads: &Spreads) -> Result<Shares, HeatError> {
     let times = |at: Place| -> Result<[Option<f64>; 2], HeatError> {
         let moved = spreads.placed(&light, Place { coefficient: -1.0, conductivity: -1.0, ..at });
         let run = moved.run(&[])?;
-        Ok([run.done_min(), run.kinetics_min()])
+        Ok([run.done_min().map(Minutes::value), run.kinetics_min().map(Minutes::value)])
     };
     // Four runs that do not depend on each other, two beside two.
     let pair = |a: Place, b: Place| -> Result<_, HeatError> { Ok((times(a)?, times(b)?)) };
@@ -191,13 +192,13 @@ pub struct Quantiles {
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Percentiles {
     /// Minute.
-    pub min: f64,
+    pub min: Minutes,
     /// One run in twenty is colder.
-    pub p5_c: f64,
+    pub p5_c: Celsius,
     /// The middle.
-    pub p50_c: f64,
+    pub p50_c: Celsius,
     /// One in twenty is hotter.
-    pub p95_c: f64,
+    pub p95_c: Celsius,
 }
 
 /// What a Monte Carlo found.
@@ -228,7 +229,7 @@ const BAND_POINTS: usize = 60;
 pub fn monte_carlo(
     piece: &Piece<'_>,
     spreads: &Spreads,
-    until_min: f64,
+    until_min: Minutes,
     (runs, seed, threads): (usize, u64, usize),
 ) -> Result<Outcome, HeatError> {
     struct Sample {
@@ -243,9 +244,9 @@ pub fn monte_carlo(
         let moved = drawn(piece, spreads, &mut even);
         let run: Run<'_> = moved.run_until(until_min, &[])?;
         Ok(Sample {
-            through: run.done_min().unwrap_or(f64::INFINITY),
-            pasteurised: run.pasteurised_from_min().unwrap_or(f64::INFINITY),
-            centre: std::array::from_fn(|i| run.core_c(instant(i))),
+            through: run.done_min().unwrap_or(Minutes::NEVER).value(),
+            pasteurised: run.pasteurised_from_min().unwrap_or(Minutes::NEVER).value(),
+            centre: std::array::from_fn(|i| run.core_c(instant(i)).value()),
         })
     };
     let threads = threads.clamp(1, runs.max(1));
@@ -272,7 +273,12 @@ pub fn monte_carlo(
     };
     let centre = (0..BAND_POINTS).map(|i| {
         let q = quantiles(&|s| s.centre[i]);
-        Percentiles { min: instant(i), p5_c: q.p5, p50_c: q.p50, p95_c: q.p95 }
+        Percentiles {
+            min: instant(i),
+            p5_c: Celsius::new(q.p5),
+            p50_c: Celsius::new(q.p50),
+            p95_c: Celsius::new(q.p95),
+        }
     });
     let done = samples.iter().filter(|s| s.pasteurised.is_finite()).count();
     Ok(Outcome {
@@ -289,7 +295,9 @@ fn drawn<'a>(piece: &Piece<'a>, spreads: &Spreads, even: &mut impl FnMut() -> f6
     let mut either = || 2.0 * even() - 1.0;
     let (thickness, bath) = (either(), either());
     let mut within = |(slow, fast): (f64, f64)| slow + (fast - slow) * even();
-    let (start_c, coefficient) = (within(spreads.start_c), within(spreads.coefficient));
+    let (cold, warm) = spreads.start_c;
+    let start_c = Celsius::new(within((cold.value(), warm.value())));
+    let coefficient = within(spreads.coefficient);
     let conductivity = -even();
     let moved = spreads.placed(piece, Place { thickness, bath, conductivity, ..Place::default() });
     Piece { start_c, coefficient, ..moved }
@@ -306,9 +314,12 @@ mod tests {
         let spreads = Spreads::default();
         let (slow, fast) = slow_and_fast(&p, &spreads).expect("simulates");
         let time = |p: &Piece<'_>| p.run(&[]).expect("simulates").pasteurised_from_min().expect("reached");
-        let o = monte_carlo(&p, &spreads, 480.0, (400, 7, 2)).expect("simulates");
+        let o = monte_carlo(&p, &spreads, Minutes::new(480.0), (400, 7, 2)).expect("simulates");
         assert_eq!(o.pasteurised_share, 1.0);
-        assert!(time(&fast) < o.pasteurised.p5 && o.pasteurised.p95 < time(&slow), "{o:?}");
+        assert!(
+            time(&fast) < Minutes::new(o.pasteurised.p5) && o.pasteurised.p95 < time(&slow).value(),
+            "{o:?}"
+        );
         assert!(time(&fast) < time(&p) && time(&p) < time(&slow));
         assert!(o.centre.iter().all(|b| b.p5_c <= b.p50_c && b.p50_c <= b.p95_c));
         // Less than all the ends at once.
@@ -332,20 +343,20 @@ mod tests {
             alone(Place { bath: -1.0, ..none }),
             alone(Place { start: -1.0, ..none }),
         ];
-        let root = symmetric.iter().map(|e| e * e).sum::<f64>().sqrt();
+        let root = Minutes::new(symmetric.iter().map(|e| e.value().powi(2)).sum::<f64>().sqrt());
         let one_sided =
             alone(Place { coefficient: -1.0, ..none }) + alone(Place { conductivity: -1.0, ..none });
         let slow = slow_and_fast(&p, &spreads).expect("simulates").0;
         let got = slow.run(&[]).expect("simulates").pasteurised_from_min().expect("reached") - middle;
         // At least that; a little more, because effects grow when they meet and another time matters too.
-        assert!(got > root + one_sided && got < 1.2 * (root + one_sided), "{got} {root} {one_sided}");
+        assert!(got > root + one_sided && got < (root + one_sided) * 1.2, "{got:?} {root:?} {one_sided:?}");
     }
 
     #[test]
     fn the_same_seed_gives_the_same_outcome_on_any_number_of_threads() {
         let p = piece("chicken-breast", 25.0, 60.0);
         let run = |seed, threads| {
-            monte_carlo(&p, &Spreads::default(), 240.0, (60, seed, threads)).expect("simulates")
+            monte_carlo(&p, &Spreads::default(), Minutes::new(240.0), (60, seed, threads)).expect("simulates")
         };
         let (one, three, other) = (run(1, 1), run(1, 3), run(2, 1));
         assert_eq!(one.pasteurised, three.pasteurised);
@@ -362,9 +373,9 @@ mod tests {
         };
         let base = Spreads::default();
         for wider in [
-            Spreads { thickness_mm: 4.0, ..base },
-            Spreads { bath_k: 0.5, ..base },
-            Spreads { start_c: (-1.0, 7.0), ..base },
+            Spreads { thickness_mm: Length::from_mm(4.0), ..base },
+            Spreads { bath_k: Kelvin::new(0.5), ..base },
+            Spreads { start_c: (Celsius::new(-1.0), Celsius::new(7.0)), ..base },
             Spreads { coefficient: (50.0, 95.0), ..base },
             Spreads { conductivity_down: 0.2, ..base },
         ] {

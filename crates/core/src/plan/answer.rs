@@ -11,18 +11,7 @@ use crate::heat::{Detail, Effort, HeatError, Shape};
 use crate::piece::{LONGEST_MIN, Piece, Run};
 use crate::plan::data_version;
 use crate::safety::{EggUse, FoodState, Level, Verdict, WayOut};
-use crate::units::moved;
-
-/// A time in minutes from the drop at the fast end, the middle and the slow end of the spreads.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct Ends {
-    /// Thinner, warmer: for texture.
-    pub fast: f64,
-    /// As stated.
-    pub nominal: f64,
-    /// Thicker, colder: for safety.
-    pub slow: f64,
-}
+use crate::units::{Celsius, Ends, Kelvin, Length, Minutes, moved};
 
 /// From one instant to another, for a time with both its ends.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -66,45 +55,45 @@ pub enum Caution {
     /// Pulled before it is heated through.
     NotThrough {
         /// Minutes in the bath.
-        bath_min: f64,
+        bath_min: Minutes,
         /// The centre then, °C.
-        core_c: f64,
+        core_c: Celsius,
         /// How far that is from the bath, K.
-        short_k: f64,
+        short_k: Kelvin,
         /// Minutes it needs.
-        needed_min: f64,
+        needed_min: Minutes,
     },
     /// Pulled before it is at its best.
     Early {
         /// From then on it is.
-        best_from_min: f64,
+        best_from_min: Minutes,
     },
     /// Longer than it is at its best, as chosen.
     PastBest {
         /// Until then it was.
-        best_until_min: f64,
+        best_until_min: Minutes,
     },
     /// Too thick: its outside is past its best before the centre is warm.
     OutsideFirst {
         /// mm.
-        thickness_mm: f64,
+        thickness_mm: Length,
     },
     /// It is safe only after it was at its best.
     SafeAfterBest {
         /// Until then it was.
-        best_until_min: f64,
+        best_until_min: Minutes,
     },
     /// An egg for raw use whose white sets.
     WhiteSets {
         /// °C.
-        bath_c: f64,
+        bath_c: Celsius,
         /// What it should be, °C.
-        raw_c: f64,
+        raw_c: Celsius,
     },
     /// Cold glass in hot water.
     ColdGlass {
         /// What the jars should be warmed to, °C.
-        warm_to_c: f64,
+        warm_to_c: Celsius,
     },
     /// The words of an older version.
     #[serde(untagged)]
@@ -118,24 +107,24 @@ pub enum Advice {
     /// Pasteurised and still at its best, dropped so much earlier.
     DropEarlier {
         /// Minutes.
-        min: f64,
+        min: Minutes,
     },
     /// The same, left in so much longer.
     LeaveLonger {
         /// Minutes.
-        min: f64,
+        min: Minutes,
     },
     /// Pasteurised only past its best.
     PasteurisedTakes {
         /// Minutes.
-        min: f64,
+        min: Minutes,
     },
     /// A warmer bath would begin to pasteurise.
     WarmerBath {
         /// By so much, K.
-        short_k: f64,
+        short_k: Kelvin,
         /// That is, °C.
-        c: f64,
+        c: Celsius,
     },
     /// The words of an older version.
     #[serde(untagged)]
@@ -152,20 +141,20 @@ pub struct Plan {
     /// When this was computed.
     pub computed_at: Timestamp,
     /// Minutes in the bath that the plan counts with: chosen by the cook, or from the slow end.
-    pub bath_min: f64,
+    pub bath_min: Minutes,
     /// Minutes in the bath that it needs, from the slow end.
     #[serde(default)]
-    pub needed_min: f64,
+    pub needed_min: Minutes,
     /// Minutes from the pull to the plate.
-    pub finish_min: f64,
+    pub finish_min: Minutes,
     /// Heated through.
-    pub through: Ends,
+    pub through: Ends<Minutes>,
     /// Pasteurised; an end is missing where it is never reached.
-    pub pasteurised: Option<Ends>,
+    pub pasteurised: Option<Ends<Minutes>>,
     /// At its best from, minutes.
-    pub best_from: f64,
+    pub best_from: Minutes,
     /// At its best until: fast end, middle, slow end.
-    pub best_until: Ends,
+    pub best_until: Ends<Minutes>,
     /// Whether it must be pasteurised (or reheated) before it may be served at all.
     pub must_pasteurise: bool,
     /// The clock times.
@@ -190,26 +179,27 @@ pub struct Plan {
     pub frames: Vec<Frame>,
     /// The centre at the slow end, minutes and °C. Not stored either.
     #[serde(skip)]
-    pub curve: Vec<(f64, f64)>,
+    pub curve: Vec<(Minutes, Celsius)>,
     /// Where the ribbon ends, minutes.
-    pub horizon_min: f64,
+    pub horizon_min: Minutes,
 }
 
 impl Plan {
     /// The instant of a minute after the planned drop.
     #[must_use]
-    pub fn at(&self, min: f64) -> Timestamp {
+    pub fn at(&self, min: Minutes) -> Timestamp {
         moved(self.times.drop_by, min)
     }
 
     /// How far a map around this plan reaches, minutes: it does not move with every step of the temperature.
     #[must_use]
-    pub fn map_horizon_min(&self, request: &PlanRequest) -> f64 {
+    pub fn map_horizon_min(&self, request: &PlanRequest) -> Minutes {
         const ROOM: f64 = 1.08;
         const MORE_ROOM: f64 = 1.2;
-        const LONG_MIN: f64 = 900.0;
-        let windows = request.food().texture.rows.iter().map(|r| r.until_min).fold(0.0, f64::max);
-        let whole = |least: f64| {
+        const LONG_MIN: Minutes = Minutes::new(900.0);
+        let windows =
+            request.food().texture.rows.iter().map(|r| r.until_min).fold(Minutes::ZERO, Minutes::max);
+        let whole = |least: Minutes| {
             let step = if least > LONG_MIN { 240.0 } else { 60.0 };
             (least / step).ceil() * step
         };
@@ -263,12 +253,12 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
     let (slow, (fast, middle)) = (slow?, beside?);
 
     let never = LONGEST_MIN;
-    let ends = |f: &dyn Fn(&Run<'_>) -> Option<f64>| Ends {
+    let ends = |f: &dyn Fn(&Run<'_>) -> Option<Minutes>| Ends {
         fast: f(&fast).unwrap_or(never),
-        nominal: f(&middle).unwrap_or(never),
+        middle: f(&middle).unwrap_or(never),
         slow: f(&slow).unwrap_or(never),
     };
-    let through = ends(&|r| r.done_min());
+    let through = ends(&|r| r.done_min().map(Minutes::value).map(Minutes::new));
     let pasteurised = for_every_guest(&slow).map(|_| ends(&for_every_guest));
     let (best_from, best_until) = texture_window(request, request.set_c());
 
@@ -285,7 +275,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
         other => other,
     };
 
-    let preheat = routine().preheat_min.value;
+    let preheat = routine().preheat_min.minutes();
     let to_serve = bath_min + finish_min;
     // Salted a day ahead, it goes in a day later.
     let lead = preheat.max(request.prep.ahead_min());
@@ -295,9 +285,9 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
     let serve = asked.filter(|_| in_time).unwrap_or(earliest_ready);
     let pull = moved(serve, -finish_min);
     let drop_by = moved(pull, -bath_min);
-    let range = |e: Ends| Range { from: moved(drop_by, e.fast), until: moved(drop_by, e.slow) };
-    let clock_out = slow.refused_from_min().filter(|m| *m > 0.0);
-    let longest_hold = best_until.fast.min(clock_out.unwrap_or(f64::INFINITY));
+    let range = |e: Ends<Minutes>| Range { from: moved(drop_by, e.fast), until: moved(drop_by, e.slow) };
+    let clock_out = slow.refused_from_min().filter(|m| *m > Minutes::ZERO);
+    let longest_hold = best_until.fast.min(clock_out.unwrap_or(Minutes::NEVER));
     let times = Times {
         preheat_by: moved(drop_by, -preheat),
         // Nobody drops it before the bath can be hot.
@@ -353,18 +343,18 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
 ///
 /// ```
 /// use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, way_out};
-/// use hold_steady_core::units::Units;
+/// use hold_steady_core::units::{Celsius, Minutes, Units};
 /// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
 /// let typed = PlanForm { intact: "whole".into(), ..PlanForm::default() };
 /// let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
-/// let way = way_out(&reading.request.expect("complete"), 90.0)?.expect("not pasteurised after so long");
-/// assert!(way.until_min.is_some_and(|m| m > 90.0) && way.bath_c.is_some_and(|c| c > 56.0));
+/// let way = way_out(&reading.request.expect("complete"), Minutes::new(90.0))?.expect("not pasteurised after so long");
+/// assert!(way.until_min > Some(Minutes::new(90.0)) && way.bath_c > Some(Celsius::new(56.0)));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 ///
 /// # Errors
 /// When a simulation fails; see [`HeatError`].
-pub fn way_out(request: &PlanRequest, bath_min: f64) -> Result<Option<WayOut>, HeatError> {
+pub fn way_out(request: &PlanRequest, bath_min: Minutes) -> Result<Option<WayOut>, HeatError> {
     let pieces = request.pieces(request.finishing()?.warm_min)?;
     let slow = pieces.slow.run(&[])?;
     Ok(slow.verdict_with(bath_min, &pieces.slowest)?.way_out)
@@ -380,19 +370,21 @@ fn drawn<'a>(piece: &Piece<'a>) -> Piece<'a> {
 
 /// From when and until when it is at its best in a bath of `set_c`, minutes; the end at the fast end of the
 /// bath's spread, in the middle, at the slow end.
-pub(super) fn texture_window(request: &PlanRequest, set_c: f64) -> (f64, Ends) {
+pub(super) fn texture_window(request: &PlanRequest, set_c: Celsius) -> (Minutes, Ends<Minutes>) {
     let spread = request.rules.bath_spread_k;
-    let window = |c: f64| request.food().best_min(c);
+    let window = |c: Celsius| request.food().best_min(c);
     let (from, until) = window(set_c);
     let (warm, cold) = (window(set_c + spread).1, window(set_c - spread).1);
-    (from, Ends { fast: until.min(warm).min(cold), nominal: until, slow: until.max(warm).max(cold) })
+    (from, Ends { fast: until.min(warm).min(cold), middle: until, slow: until.max(warm).max(cold) })
 }
 
 /// From when on it is good for every guest, minutes. What is reheated is not called so before it is warm.
-pub(super) fn for_every_guest(run: &Run<'_>) -> Option<f64> {
+pub(super) fn for_every_guest(run: &Run<'_>) -> Option<Minutes> {
     let reheated = run.piece().case.state == FoodState::PasteurizedChilled;
-    let from = if reheated { run.done_min()? } else { 0.0 };
+    let from = if reheated { run.done_min()? } else { Minutes::ZERO };
     run.first_min(from, |level| matches!(level, Level::Pasteurized | Level::Exempt))
+        .map(Minutes::value)
+        .map(Minutes::new)
 }
 
 fn whole_minute_up(t: Timestamp) -> Timestamp {
@@ -406,8 +398,8 @@ fn caution(
     view: &pictures::View<'_>,
     verdict: &Verdict,
     finishing: &Finishing,
-    bath_min: f64,
-    needed_min: f64,
+    bath_min: Minutes,
+    needed_min: Minutes,
 ) -> Option<Caution> {
     let (request, through, best_until_min) = (view.request, view.through, view.best_until.fast);
     if verdict.level == Level::Refused {
@@ -418,7 +410,7 @@ fn caution(
     }
     if bath_min < through.slow.floor() {
         let core_c = view.slow.core_c(bath_min);
-        let short_k = (request.set_c() - core_c).max(0.0);
+        let short_k = (request.set_c() - core_c).max(Kelvin::ZERO);
         return Some(Caution::NotThrough { bath_min, core_c, short_k, needed_min });
     }
     if bath_min < view.best_from.floor() {
@@ -434,37 +426,36 @@ fn caution(
         });
     }
     let raw = request.food().doneness(RAW).filter(|_| request.egg_use == Some(EggUse::Raw));
-    if let Some(raw) = raw.filter(|l| request.set_c() > l.c + offers().raw_egg_above_k.value) {
+    if let Some(raw) = raw.filter(|l| request.set_c() > l.c + offers().raw_egg_above_k.kelvin()) {
         return Some(Caution::WhiteSets { bath_c: request.bath_c, raw_c: raw.c });
     }
-    let shock = routine().jar_shock_k.value;
-    let cold = request.glass_c.filter(|g| request.bath_c - g > shock);
-    cold.map(|_| Caution::ColdGlass { warm_to_c: (request.bath_c - shock).ceil() })
+    request.glass_to_warm_to_c().map(|warm_to_c| Caution::ColdGlass { warm_to_c })
 }
 
 /// What a little more time or heat would give to a piece that may be served unpasteurised.
 fn advice(
     verdict: &Verdict,
-    bath_min: f64,
-    best_until: Ends,
-    pasteurised: Option<Ends>,
+    bath_min: Minutes,
+    best_until: Ends<Minutes>,
+    pasteurised: Option<Ends<Minutes>>,
     request: &PlanRequest,
     in_time: bool,
 ) -> Option<Advice> {
+    const LEAST_SHORT_K: Kelvin = Kelvin::new(0.1);
     if verdict.level != Level::ServeNow {
         return None;
     }
     match pasteurised {
         Some(p) if p.slow <= best_until.fast => {
-            let min = (p.slow - bath_min).max(1.0).ceil();
+            let min = (p.slow - bath_min).max(Minutes::new(1.0)).ceil();
             let earlier = request.ready_at.is_some() && in_time;
             Some(if earlier { Advice::DropEarlier { min } } else { Advice::LeaveLonger { min } })
         }
         Some(p) => Some(Advice::PasteurisedTakes { min: p.slow.ceil() }),
         None => {
-            let (set_c, c) = (request.set_c(), limits().lowest_hold_c.value);
+            let (set_c, c) = (request.set_c(), limits().lowest_hold_c.celsius());
             let may = set_c < c && request.food().class.is_animal();
-            may.then(|| Advice::WarmerBath { short_k: (c - set_c).max(0.1), c })
+            may.then(|| Advice::WarmerBath { short_k: (c - set_c).max(LEAST_SHORT_K), c })
         }
     }
 }

@@ -12,8 +12,8 @@ use crate::piece::LONGEST_MIN;
 use crate::prep::PrepForm;
 use crate::safety::{EggUse, Parasites};
 use crate::units::{
-    Celsius, Length, LengthUnit, QuantityError, TemperatureUnit, Thickness, Units, parse_length,
-    parse_millilitres, parse_minutes, parse_temperature, parse_thickness, shortened,
+    Celsius, Kelvin, Length, LengthUnit, Minutes, QuantityError, TemperatureUnit, Thickness, Units,
+    parse_length, parse_millilitres, parse_minutes, parse_temperature, parse_thickness, shortened,
 };
 use crate::words::minutes;
 
@@ -101,7 +101,7 @@ pub const OWN_TEMPERATURE: &str = "own";
 /// The value of [`PlanForm::done`] for the temperature the kitchen has dialled in.
 pub const DIALLED: &str = "ours";
 /// Baths nearer than this are the same: a level typed to a tenth of a degree Fahrenheit.
-const SAME_K: f64 = 0.06;
+const SAME_K: Kelvin = Kelvin::new(0.06);
 
 /// The doneness of an egg that is pasteurised and stays raw.
 pub(super) const RAW: &str = "raw";
@@ -154,7 +154,7 @@ impl PlanForm {
     /// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
     /// let reading = typed.read(&Setting::new(Units::default(), now, &zone, &rules));
     /// let request = reading.request.expect("all of it is understood");
-    /// assert_eq!((request.food().id.as_str(), request.thickness_mm, request.bath_c), ("beef-strip", 31.75, 55.0));
+    /// assert_eq!((request.food().id.as_str(), request.thickness_mm.mm(), request.bath_c.value()), ("beef-strip", 31.75, 55.0));
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
@@ -200,8 +200,8 @@ impl PlanForm {
         let request = match (planned, thickness, bath, ready, r.errors.is_empty()) {
             (Some(planned), Some(thickness), Some(bath), Some(ready), true) => Some(PlanRequest {
                 planned,
-                thickness_mm: size.as_ref().map_or(thickness.thick.mm(), |s| s.1),
-                thin_mm: (thickness.thin < thickness.thick).then(|| thickness.thin.mm()),
+                thickness_mm: size.as_ref().map_or(thickness.thick, |s| s.1),
+                thin_mm: (thickness.thin < thickness.thick).then_some(thickness.thin),
                 unsure: thickness.unsure,
                 width_mm: sides.map(|s| s.0),
                 length_mm: sides.map(|s| s.1),
@@ -214,7 +214,7 @@ impl PlanForm {
                 from,
                 out_min,
                 water,
-                bath_c: bath.value(),
+                bath_c: bath,
                 time_min: time,
                 intact,
                 at_risk,
@@ -309,7 +309,7 @@ impl<'a> Reader<'a> {
     }
 
     fn thickness(&mut self, food: &Food) -> Option<Thickness> {
-        let usual = Length::from_mm(food.thickness_mm.usual);
+        let usual = food.thickness_mm.usual;
         if !food.sizes.is_empty() {
             return Some(Thickness { thin: usual, thick: usual, unsure: false });
         }
@@ -317,7 +317,7 @@ impl<'a> Reader<'a> {
         let checked = |text: &str, unit| check_thickness(text, food, unit, units);
         let possible = checked(&self.form.thickness, self.typed_in.length).is_ok();
         let was = self.food_before().map(|f| f.thickness_mm.usual);
-        if self.starts_anew(&self.form.thickness, was, possible) {
+        if self.starts_anew(&self.form.thickness, was.map(Length::mm), possible) {
             self.form.thickness = units.length(usual);
             self.typed_in.length = units.length;
         }
@@ -334,7 +334,7 @@ impl<'a> Reader<'a> {
         thickness
     }
 
-    fn side(&mut self, field: &'static str, range: Usual, was: Option<f64>) -> Option<f64> {
+    fn side(&mut self, field: &'static str, range: Usual<Length>, was: Option<Length>) -> Option<Length> {
         let units = self.setting.units;
         let text = if field == "width" { self.form.width.clone() } else { self.form.length.clone() };
         let read = |text: &str, unit| {
@@ -343,8 +343,8 @@ impl<'a> Reader<'a> {
         let possible = read(&text, self.typed_in.length).is_ok();
         let mut text = text;
         let mut unit = self.typed_in.length;
-        if self.starts_anew(&text, was, possible) {
-            text = units.length(Length::from_mm(range.usual));
+        if self.starts_anew(&text, was.map(Length::mm), possible) {
+            text = units.length(range.usual);
             unit = units.length;
         }
         let result = read(&text, unit).map_err(|e| e.to_string());
@@ -353,10 +353,10 @@ impl<'a> Reader<'a> {
             text = units.length(l);
         }
         *(if field == "width" { &mut self.form.width } else { &mut self.form.length }) = text;
-        length.map(Length::mm)
+        length
     }
 
-    fn sides(&mut self, food: &Food) -> Option<(f64, f64)> {
+    fn sides(&mut self, food: &Food) -> Option<(Length, Length)> {
         let sides = food.sides_mm?;
         let was = self.food_before().and_then(|f| f.sides_mm);
         let width = self.side("width", sides.width, was.map(|s| s.width.usual));
@@ -365,7 +365,7 @@ impl<'a> Reader<'a> {
     }
 
     /// Identifier and diameter of a size.
-    fn size(&mut self, food: &Food) -> Option<(String, f64)> {
+    fn size(&mut self, food: &Food) -> Option<(String, Length)> {
         let usual = food.sizes.iter().find(|s| s.id == "large").or_else(|| food.sizes.first())?;
         let chosen = match self.form.size.as_str() {
             // A plan kept under a name asks anew.
@@ -432,7 +432,7 @@ impl<'a> Reader<'a> {
     }
 
     /// Filling, ml, and glass, °C.
-    fn jar(&mut self, food: &Food) -> Option<(f64, f64)> {
+    fn jar(&mut self, food: &Food) -> Option<(f64, Celsius)> {
         let range = food.jar?.fill_ml;
         let units = self.setting.units;
         if self.form.fill.is_empty()
@@ -449,12 +449,12 @@ impl<'a> Reader<'a> {
             }
         });
         let fill = self.kept("fill", fill.map_err(|e| e.to_string()));
-        let usual = Celsius::new(routine().jar_glass_c.value);
+        let usual = routine().jar_glass_c.celsius();
         if self.form.glass.is_empty() {
             self.form.glass = units.temperature(usual);
             self.typed_in.temperature = units.temperature;
         }
-        const GLASS_C: (f64, f64) = (-20.0, 95.0);
+        const GLASS_C: (Celsius, Celsius) = (Celsius::new(-20.0), Celsius::new(95.0));
         let unit = self.typed_in.temperature;
         let glass = parse_temperature(&self.form.glass, unit).and_then(|t| {
             check_temperature(t, GLASS_C, units, "Glass is between frozen and nearly boiling.")
@@ -463,7 +463,7 @@ impl<'a> Reader<'a> {
         if let Some(t) = glass.filter(|_| unit != units.temperature) {
             self.form.glass = units.temperature(t);
         }
-        Some((fill?, glass?.value()))
+        Some((fill?, glass?))
     }
 
     fn prepared(&mut self, food: &Food) -> Option<bool> {
@@ -505,8 +505,8 @@ impl<'a> Reader<'a> {
     }
 
     /// Minutes out of the refrigerator, where it was and somebody said.
-    fn out(&mut self, from: From) -> Option<f64> {
-        const LONGEST_MIN: f64 = 24.0 * 60.0;
+    fn out(&mut self, from: From) -> Option<Minutes> {
+        const LONGEST_MIN: Minutes = Minutes::new(24.0 * 60.0);
         if !from.start().out {
             self.form.out.clear();
         }
@@ -514,12 +514,12 @@ impl<'a> Reader<'a> {
             return None;
         }
         let read = parse_minutes(&self.form.out).and_then(|m| {
-            if (0.0..=LONGEST_MIN).contains(&m) {
+            if (Minutes::ZERO..=LONGEST_MIN).contains(&m) {
                 return Ok(m);
             }
             Err(QuantityError::OutOfRange {
                 shown: minutes(m),
-                low: minutes(0.0),
+                low: minutes(Minutes::ZERO),
                 high: minutes(LONGEST_MIN),
                 hint: "Leave it empty if nobody knows: two hours are counted then.".into(),
             })
@@ -560,8 +560,7 @@ impl<'a> Reader<'a> {
             // starts from its own usual one.
             let before = self.setting.pantry.food(&form.food_was);
             let same_kind = before.is_some_and(|f| f.class == food.class);
-            let possible =
-                parsed.as_ref().is_ok_and(|t| (food.bath_c.low..=food.bath_c.high).contains(&t.value()));
+            let possible = parsed.as_ref().is_ok_and(|t| (food.bath_c.low..=food.bath_c.high).contains(t));
             let keep = form.done == OWN_TEMPERATURE && same_kind && possible;
             let named = if same_kind && form.done != DIALLED { level(&form.done) } else { None };
             (!keep).then(|| named.unwrap_or(usual))
@@ -572,7 +571,7 @@ impl<'a> Reader<'a> {
         };
         let mut unit = self.typed_in.temperature;
         if let Some(c) = fill {
-            form.bath = units.temperature(Celsius::new(c));
+            form.bath = units.temperature(c);
             unit = units.temperature;
         }
         let result = parse_temperature(&form.bath, unit)
@@ -580,8 +579,8 @@ impl<'a> Reader<'a> {
             .and_then(|t| check_boiling(t, self.setting.rules.altitude_m, units))
             .map_err(|e| e.to_string());
         if let Ok(t) = &result {
-            let nearest = food.nearest_doneness(t.value());
-            let near = |c: f64| (c - t.value()).abs() <= SAME_K;
+            let nearest = food.nearest_doneness(*t);
+            let near = |c: Celsius| (c - *t).abs() <= SAME_K;
             form.done = if near(nearest.c) {
                 nearest.id.clone()
             } else if dialled.is_some_and(near) {
@@ -600,14 +599,14 @@ impl<'a> Reader<'a> {
         bath
     }
 
-    fn time(&mut self) -> Option<f64> {
+    fn time(&mut self) -> Option<Minutes> {
         const ALONE: [&str; 3] = ["", "as long as it needs", "as it needs"];
         // A time chosen for one food says nothing about another.
         if self.food_changed || ALONE.contains(&self.form.time.trim()) {
             self.form.time.clear();
             return None;
         }
-        let (low, high) = (1.0, LONGEST_MIN);
+        let (low, high) = (Minutes::new(1.0), LONGEST_MIN);
         let read = parse_minutes(&self.form.time).and_then(|m| {
             if (low..=high).contains(&m) {
                 Ok(m)
@@ -669,7 +668,7 @@ impl<'a> Reader<'a> {
     }
 }
 
-fn out_of_range(value: f64, range: Usual, show: impl Fn(f64) -> String, hint: &str) -> QuantityError {
+fn out_of_range<T: Copy>(value: T, range: Usual<T>, show: impl Fn(T) -> String, hint: &str) -> QuantityError {
     QuantityError::OutOfRange {
         shown: show(value),
         low: show(range.low),
@@ -678,11 +677,16 @@ fn out_of_range(value: f64, range: Usual, show: impl Fn(f64) -> String, hint: &s
     }
 }
 
-fn in_range_mm(length: Length, range: Usual, units: Units, hint: &str) -> Result<Length, QuantityError> {
-    if (range.low..=range.high).contains(&length.mm()) {
+fn in_range_mm(
+    length: Length,
+    range: Usual<Length>,
+    units: Units,
+    hint: &str,
+) -> Result<Length, QuantityError> {
+    if (range.low..=range.high).contains(&length) {
         return Ok(length);
     }
-    Err(out_of_range(length.mm(), range, |mm| units.length(Length::from_mm(mm)), hint))
+    Err(out_of_range(length, range, |l| units.length(l), hint))
 }
 
 fn check_thickness(
@@ -693,7 +697,7 @@ fn check_thickness(
 ) -> Result<Thickness, QuantityError> {
     let t = parse_thickness(text, typed_in)?;
     let range = food.thickness_mm;
-    let hint = |l: Length| match (l.mm() < range.low, food.jar.is_some()) {
+    let hint = |l: Length| match (l < range.low, food.jar.is_some()) {
         (_, true) => "Measure the jar across, inside.",
         (true, _) if food.class.is_animal() => "A piece this thin needs no bath: a hot pan does it.",
         (true, _) => "So thin it needs no bath.",
@@ -706,17 +710,17 @@ fn check_thickness(
 
 fn check_temperature(
     t: Celsius,
-    range: (f64, f64),
+    range: (Celsius, Celsius),
     units: Units,
     hint: &str,
 ) -> Result<Celsius, QuantityError> {
-    if (range.0..=range.1).contains(&t.value()) {
+    if (range.0..=range.1).contains(&t) {
         return Ok(t);
     }
     Err(QuantityError::OutOfRange {
         shown: units.temperature(t),
-        low: units.temperature(Celsius::new(range.0)),
-        high: units.temperature(Celsius::new(range.1)),
+        low: units.temperature(range.0),
+        high: units.temperature(range.1),
         hint: hint.into(),
     })
 }
@@ -736,10 +740,10 @@ fn check_boiling(t: Celsius, altitude_m: f64, units: Units) -> Result<Celsius, Q
 fn check_bath(t: Celsius, food: &Food, units: Units) -> Result<Celsius, QuantityError> {
     let range = (food.bath_c.low, food.bath_c.high);
     // What a cook who thinks in Fahrenheit types.
-    let fahrenheit = (range.0..=range.1).contains(&Celsius::from_fahrenheit(t.value()).value());
-    let hint = if units.temperature == TemperatureUnit::C && t.value() > range.1 && fahrenheit {
+    let fahrenheit = (range.0..=range.1).contains(&Celsius::from_fahrenheit(t.value()));
+    let hint = if units.temperature == TemperatureUnit::C && t > range.1 && fahrenheit {
         "If you meant degrees Fahrenheit, type an F after the number.".to_owned()
-    } else if t.value() < range.0 {
+    } else if t < range.0 {
         format!("No {} is cooked this cold.", food.name)
     } else {
         format!("That is hotter than any bath for {}.", food.name)
@@ -763,7 +767,7 @@ mod tests {
         let r = read(&PlanForm::default());
         let request = r.request.expect("defaults are complete");
         assert_eq!(request.food().id, "beef-strip");
-        assert_eq!(request.bath_c, 55.0);
+        assert_eq!(request.bath_c, Celsius::new(55.0));
         assert_eq!(request.intact, None);
         assert!(!request.counts_as_intact());
         assert_eq!((r.form.thickness.as_str(), r.form.bath.as_str()), ("32 mm", "55 °C"));
@@ -778,7 +782,7 @@ mod tests {
         assert_eq!(done.form.bath, "51.5 °C");
         let typed = read(&PlanForm { bath: "56.2".into(), ..done.form });
         assert_eq!(typed.form.done, "own");
-        assert_eq!(typed.request.as_ref().map(|r| r.bath_c), Some(56.2));
+        assert_eq!(typed.request.as_ref().map(|r| r.bath_c), Some(Celsius::new(56.2)));
         // Another cut keeps the cook's own temperature, and moves a named doneness to its own.
         let flank = read(&PlanForm { food: "beef-flank".into(), ..typed.form });
         assert_eq!(flank.form.bath, "56.2");
@@ -813,7 +817,7 @@ mod tests {
         let form = PlanForm { thickness: "1.5".into(), bath: "131".into(), ..PlanForm::default() };
         let r = form.read(&Setting::new(units, now, &TimeZone::UTC, &KitchenRules::default()));
         let request = r.request.expect("understood");
-        assert_eq!((request.thickness_mm, request.bath_c), (38.1, 55.0));
+        assert_eq!((request.thickness_mm.mm(), request.bath_c.value()), (38.1, 55.0));
     }
 
     #[test]
@@ -825,7 +829,7 @@ mod tests {
         let r = metric.read(&Setting::new(inches, now, &TimeZone::UTC, &KitchenRules::default()));
         assert_eq!((r.form.thickness.as_str(), r.form.bath.as_str()), ("1 1/2 in", "131 °F"));
         let request = r.request.expect("understood");
-        assert_eq!((request.thickness_mm, request.bath_c), (38.1, 55.0));
+        assert_eq!((request.thickness_mm.mm(), request.bath_c.value()), (38.1, 55.0));
         // An out-of-range number is still shown as typed.
         let wrong = PlanForm { thickness: "900".into(), ..metric };
         let r = wrong.read(&Setting::new(inches, now, &TimeZone::UTC, &KitchenRules::default()));

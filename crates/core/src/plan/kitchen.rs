@@ -13,7 +13,7 @@ use crate::bath::Water;
 use crate::food::Pantry;
 use crate::piece::Spreads;
 use crate::safety::{CodeProfile, known_profile, profile, profiles};
-use crate::units::{Length, TemperatureUnit, Units, parse_length, shortened, trimmed};
+use crate::units::{Celsius, Kelvin, Length, TemperatureUnit, Units, parse_length, shortened, trimmed};
 
 /// Where the piece comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -54,11 +54,11 @@ impl From {
 #[serde(deny_unknown_fields)]
 pub struct StartState {
     /// Most likely, °C.
-    pub nominal_c: f64,
+    pub nominal_c: Celsius,
     /// Coldest, for safe times, °C.
-    pub slow_c: f64,
+    pub slow_c: Celsius,
     /// Warmest, for texture times, °C.
-    pub fast_c: f64,
+    pub fast_c: Celsius,
     /// It was out of the refrigerator: for how long is asked.
     #[serde(default)]
     pub out: bool,
@@ -90,11 +90,11 @@ pub struct KitchenRules {
     #[serde(with = "profile_by_id")]
     pub profile: &'static CodeProfile,
     /// What its instrument reads too high, °C; taken off the set point everywhere.
-    pub bath_error_c: f64,
+    pub bath_error_c: Kelvin,
     /// How far its bath may be off, K.
-    pub bath_spread_k: f64,
+    pub bath_spread_k: Kelvin,
     /// How far a measured thickness may be off, mm.
-    pub thickness_spread_mm: f64,
+    pub thickness_spread_mm: Length,
     /// Whether its bath's water is moved by a pump.
     #[serde(default, skip_serializing_if = "Water::is_usual")]
     pub water: Water,
@@ -147,9 +147,9 @@ impl KitchenRules {
     /// The field, its value and the range.
     pub(crate) fn check(&self) -> Result<(), (&'static str, String)> {
         let all = [
-            (ERROR, self.bath_error_c),
-            (BATH, self.bath_spread_k),
-            (THICKNESS, self.thickness_spread_mm),
+            (ERROR, self.bath_error_c.value()),
+            (BATH, self.bath_spread_k.value()),
+            (THICKNESS, self.thickness_spread_mm.mm()),
             (ALTITUDE, self.altitude_m),
         ];
         match all.into_iter().find(|(figure, value)| !figure.allows(*value)) {
@@ -187,7 +187,7 @@ impl KitchenForm {
             altitude_m: format!("{} m", trimmed(rules.altitude_m, 0)),
             bath_error_c: units.temperature_difference_fine(rules.bath_error_c),
             bath_spread_k: units.temperature_difference_fine(rules.bath_spread_k),
-            thickness_spread_mm: units.length(Length::from_mm(rules.thickness_spread_mm)),
+            thickness_spread_mm: units.length(rules.thickness_spread_mm),
         }
     }
 
@@ -224,7 +224,7 @@ impl KitchenForm {
                 }
             }
         };
-        let difference = |text: &str| difference_k(text, units.temperature);
+        let difference = |text: &str| difference_k(text, units.temperature).map(Kelvin::value);
         let length = |text: &str| {
             let zero = text.trim().trim_end_matches("mm").trim() == "0";
             if zero { Some(0.0) } else { parse_length(text, units.length).ok().map(Length::mm) }
@@ -236,9 +236,9 @@ impl KitchenForm {
         match (profile, water, errors.is_empty()) {
             (Some(profile), Some(water), true) => Ok(KitchenRules {
                 profile,
-                bath_error_c,
-                bath_spread_k,
-                thickness_spread_mm,
+                bath_error_c: Kelvin::new(bath_error_c),
+                bath_spread_k: Kelvin::new(bath_spread_k),
+                thickness_spread_mm: Length::from_mm(thickness_spread_mm),
                 water,
                 altitude_m,
             }),
@@ -256,12 +256,12 @@ fn number_and_unit(text: &str) -> Option<(f64, String)> {
 }
 
 /// A difference of temperatures, K: `0.2`, `0.2 °C`, `0.4 f`.
-fn difference_k(text: &str, bare: TemperatureUnit) -> Option<f64> {
+fn difference_k(text: &str, bare: TemperatureUnit) -> Option<Kelvin> {
     const F_PER_K: f64 = 1.8;
     let (value, unit) = number_and_unit(text)?;
     match (unit.as_str(), bare) {
-        ("c" | "k", _) | ("", TemperatureUnit::C) => Some(value),
-        ("f", _) | ("", TemperatureUnit::F) => Some(value / F_PER_K),
+        ("c" | "k", _) | ("", TemperatureUnit::C) => Some(Kelvin::new(value)),
+        ("f", _) | ("", TemperatureUnit::F) => Some(Kelvin::new(value / F_PER_K)),
         _ => None,
     }
 }
@@ -296,7 +296,7 @@ impl Default for KitchenRules {
         let spreads = Spreads::default();
         Self {
             profile: &profiles()[0],
-            bath_error_c: 0.0,
+            bath_error_c: Kelvin::ZERO,
             bath_spread_k: spreads.bath_k,
             thickness_spread_mm: spreads.thickness_mm,
             water: Water::default(),
@@ -353,7 +353,7 @@ mod tests {
     #[test]
     fn what_is_settled_reads_back_in_any_units() {
         let rules = KitchenRules {
-            bath_error_c: 0.5,
+            bath_error_c: Kelvin::new(0.5),
             water: Water::Still,
             altitude_m: 1600.0,
             ..KitchenRules::default()
@@ -363,7 +363,10 @@ mod tests {
             let form = KitchenForm::of(&rules, units);
             let back = form.read(units).unwrap_or_else(|e| panic!("{form:?}: {e:?}"));
             assert_eq!((back.profile, back.water, back.altitude_m), (rules.profile, rules.water, 1600.0));
-            assert!((back.bath_error_c - 0.5).abs() < 0.03 && (back.thickness_spread_mm - 2.0).abs() < 0.5);
+            assert!(
+                (back.bath_error_c - Kelvin::new(0.5)).abs() < Kelvin::new(0.03)
+                    && (back.thickness_spread_mm - Length::from_mm(2.0)).abs() < Length::from_mm(0.5)
+            );
         }
         let feet =
             KitchenForm { altitude_m: "5,280 ft".replace(',', ""), ..KitchenForm::of(&rules, american) };
@@ -384,7 +387,7 @@ mod tests {
         assert_eq!(errors.len(), 6, "{errors:?}");
         assert!(errors["bath_spread_k"].contains("from 0 to 5"), "{errors:?}");
         assert!(errors["bath_error_c"].contains("“1e308”"), "{errors:?}");
-        let off = KitchenRules { bath_error_c: 1e308, ..KitchenRules::default() };
+        let off = KitchenRules { bath_error_c: Kelvin::new(1e308), ..KitchenRules::default() };
         assert!(off.check().is_err_and(|e| e.0 == "bath_error_c"));
         assert!(KitchenRules { altitude_m: f64::NAN, ..KitchenRules::default() }.check().is_err());
     }

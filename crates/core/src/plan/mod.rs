@@ -14,7 +14,7 @@ mod pictures;
 mod ready;
 mod request;
 
-pub use answer::{Advice, Caution, Ends, Plan, Range, Times, plan, way_out};
+pub use answer::{Advice, Caution, Plan, Range, Times, plan, way_out};
 pub use envelope::{Envelope, EnvelopeRow, envelope};
 pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
 pub use habits::{Habits, HabitsForm, MOST_PEOPLE, Person, SALTING_SCHOOLS};

@@ -1,10 +1,10 @@
 //! What the two pictures show: the ribbon's stretches and stops, the slice's frames. Numbers only; words are made
 //! when shown, and drawing is the web's business.
 
+use crate::units::{Celsius, Ends, Kelvin, Minutes};
 use serde::{Deserialize, Serialize};
 
 use super::PlanRequest;
-use super::answer::Ends;
 use crate::food::Food;
 use crate::piece::{LONGEST_MIN, Run};
 use crate::safety::{Level, Rule, Verdict};
@@ -63,9 +63,9 @@ impl StretchKind {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Stretch {
     /// Begins.
-    pub from_min: f64,
+    pub from_min: Minutes,
     /// Ends.
-    pub until_min: f64,
+    pub until_min: Minutes,
     /// What it means.
     pub kind: StretchKind,
 }
@@ -74,17 +74,17 @@ pub struct Stretch {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Stop {
     /// Minute from the drop.
-    pub min: f64,
+    pub min: Minutes,
     /// How it may be served then.
     pub verdict: Verdict,
     /// The centre at the slow end, °C.
-    pub core_c: f64,
+    pub core_c: Celsius,
     /// How far that is from the bath, K.
-    pub short_k: f64,
+    pub short_k: Kelvin,
     /// How it will be to eat.
     pub texture: StopTexture,
     /// Minutes until a growth clock runs out, where one does on this ribbon.
-    pub clock_left_min: Option<f64>,
+    pub clock_left_min: Option<Minutes>,
     /// The kill that is missing, where it alone is.
     pub kill: Option<KillLeft>,
 }
@@ -99,17 +99,17 @@ pub enum StopTexture {
     /// Heated through, and firm or tough yet.
     Early {
         /// When it is at its best.
-        best_from_min: f64,
+        best_from_min: Minutes,
     },
     /// At its best.
     Best {
         /// For how long.
-        left_min: f64,
+        left_min: Minutes,
     },
     /// Past its best.
     Past {
         /// Since when.
-        by_min: f64,
+        by_min: Minutes,
     },
 }
 
@@ -117,7 +117,7 @@ pub enum StopTexture {
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct KillLeft {
     /// Minutes until it is done.
-    pub left_min: f64,
+    pub left_min: Minutes,
     /// The share that is done.
     pub share: f64,
 }
@@ -126,9 +126,9 @@ pub struct KillLeft {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Frame {
     /// Minute from the drop.
-    pub min: f64,
+    pub min: Minutes,
     /// At the centre, °C.
-    pub centre_c: f64,
+    pub centre_c: Celsius,
     /// °C at equal depths, from a face to the centre.
     pub celsius: Vec<f64>,
     /// What the food looks like there: colours of its own appearance.
@@ -142,47 +142,48 @@ const LAYERS: usize = 16;
 pub(super) struct View<'a> {
     pub request: &'a PlanRequest,
     pub slow: &'a Run<'a>,
-    pub through: Ends,
-    pub pasteurised: Option<Ends>,
-    pub best_from: f64,
-    pub best_until: Ends,
-    pub horizon_min: f64,
-    pub clock_out: Option<f64>,
+    pub through: Ends<Minutes>,
+    pub pasteurised: Option<Ends<Minutes>>,
+    pub best_from: Minutes,
+    pub best_until: Ends<Minutes>,
+    pub horizon_min: Minutes,
+    pub clock_out: Option<Minutes>,
 }
 
 /// Where a ribbon ends: a little after the last thing that happens on it.
 pub(crate) fn horizon(
-    bath_min: f64,
-    best_until: f64,
-    pasteurised: Option<f64>,
-    clock_out: Option<f64>,
-) -> f64 {
+    bath_min: Minutes,
+    best_until: Minutes,
+    pasteurised: Option<Minutes>,
+    clock_out: Option<Minutes>,
+) -> Minutes {
     const BEYOND: f64 = 1.12;
-    let clock = clock_out.filter(|c| *c <= best_until * 2.0).unwrap_or(0.0);
-    let last = bath_min.max(best_until).max(pasteurised.unwrap_or(0.0)).max(clock);
-    let step = if last > 600.0 { 60.0 } else { 15.0 };
+    const LONG: Minutes = Minutes::from_hours(10.0);
+    let clock = clock_out.filter(|c| *c <= best_until * 2.0);
+    let last = [Some(best_until), pasteurised, clock].into_iter().flatten().fold(bath_min, Minutes::max);
+    let step = if last > LONG { 60.0 } else { 15.0 };
     ((last * BEYOND / step).ceil() * step).min(LONGEST_MIN)
 }
 
 /// Minutes at which the slice is pictured, of all that a run may be shown for: close together while the
 /// slow end warms, then a share longer every time.
-pub(super) fn frame_minutes(fast: &Run<'_>) -> Vec<f64> {
+pub(super) fn frame_minutes(fast: &Run<'_>) -> Vec<Minutes> {
     const WHILE_WARMING: usize = 36;
     const FURTHER: f64 = 1.35;
     /// About as much longer as the slow end takes.
     const SLOWER: f64 = 1.3;
     let warm = fast.done_min().map_or(LONGEST_MIN, |m| (m * SLOWER).min(LONGEST_MIN));
-    let mut at: Vec<f64> = (0..=WHILE_WARMING).map(|i| warm * i as f64 / WHILE_WARMING as f64).collect();
+    let mut at: Vec<Minutes> = (0..=WHILE_WARMING).map(|i| warm * i as f64 / WHILE_WARMING as f64).collect();
     let mut next = warm * FURTHER;
     while next < LONGEST_MIN {
         at.push(next);
-        next *= FURTHER;
+        next = next * FURTHER;
     }
     at
 }
 
 /// The centre's curve to the end of a ribbon, minutes and °C.
-pub(super) fn centre_curve(run: &Run<'_>, horizon_min: f64) -> Vec<(f64, f64)> {
+pub(super) fn centre_curve(run: &Run<'_>, horizon_min: Minutes) -> Vec<(Minutes, Celsius)> {
     const POINTS: usize = 90;
     (0..=POINTS)
         .map(|i| {
@@ -194,7 +195,7 @@ pub(super) fn centre_curve(run: &Run<'_>, horizon_min: f64) -> Vec<(f64, f64)> {
 
 /// What a pull at one minute of a run gives, for a piece heated through at `through_min` and at its best until
 /// `best_until_min`.
-fn kind_at(run: &Run<'_>, min: f64, through_min: f64, best_until_min: f64) -> StretchKind {
+fn kind_at(run: &Run<'_>, min: Minutes, through_min: Minutes, best_until_min: Minutes) -> StretchKind {
     let at = run.span_at(min);
     let for_good = run.refused_from_min().is_some_and(|m| m <= min);
     match at.level {
@@ -208,19 +209,25 @@ fn kind_at(run: &Run<'_>, min: f64, through_min: f64, best_until_min: f64) -> St
 }
 
 /// The stretches of a run from the drop to a horizon, in order, without gaps.
-pub(crate) fn bands(run: &Run<'_>, through_min: f64, best_until_min: f64, horizon_min: f64) -> Vec<Stretch> {
-    let mut cuts = vec![0.0, through_min, best_until_min, horizon_min];
+pub(crate) fn bands(
+    run: &Run<'_>,
+    through_min: Minutes,
+    best_until_min: Minutes,
+    horizon_min: Minutes,
+) -> Vec<Stretch> {
+    const SLIVER_MIN: Minutes = Minutes::new(0.01);
+    let mut cuts = vec![Minutes::ZERO, through_min, best_until_min, horizon_min];
     cuts.extend(run.spans().iter().map(|s| s.from_min));
-    cuts.retain(|c| (0.0..=horizon_min).contains(c));
-    cuts.sort_by(f64::total_cmp);
+    cuts.retain(|c| (Minutes::ZERO..=horizon_min).contains(c));
+    cuts.sort_by(Minutes::total_cmp);
     let mut bands: Vec<Stretch> = Vec::new();
-    for pair in cuts.windows(2).filter(|p| p[1] - p[0] > 0.01) {
-        let kind = kind_at(run, 0.5 * (pair[0] + pair[1]), through_min, best_until_min);
+    for pair in cuts.windows(2).filter(|p| p[1] - p[0] > SLIVER_MIN) {
+        let kind = kind_at(run, (pair[0] + pair[1]) * 0.5, through_min, best_until_min);
         match bands.last_mut() {
             Some(last) if last.kind == kind => last.until_min = pair[1],
             // A sliver too thin to see belongs to the stretch after it.
             last => {
-                let from_min = last.map_or(0.0, |l| l.until_min);
+                let from_min = last.map_or(Minutes::ZERO, |l| l.until_min);
                 bands.push(Stretch { from_min, until_min: pair[1], kind });
             }
         }
@@ -235,28 +242,28 @@ impl View<'_> {
     }
 
     /// What a pull means: every few minutes, just after every change, and when it is planned.
-    pub(crate) fn stops(&self, planned_min: f64) -> Vec<Stop> {
+    pub(crate) fn stops(&self, planned_min: Minutes) -> Vec<Stop> {
         const MOST: f64 = 150.0;
-        let step = (self.horizon_min / MOST).ceil().max(1.0);
+        let step = (self.horizon_min / MOST).ceil().max(Minutes::new(1.0));
         let regular = (0..=(self.horizon_min / step) as usize).map(|i| step * i as f64);
-        let mut at: Vec<f64> = regular.collect();
+        let mut at: Vec<Minutes> = regular.collect();
         let changes = [
             Some(planned_min),
             Some(self.through.fast),
             Some(self.through.slow),
             Some(self.best_until.fast),
             self.pasteurised.map(|p| p.slow),
-            self.clock_out.map(|c| c + 1.0),
+            self.clock_out.map(|c| c + Minutes::new(1.0)),
         ];
         let turns = self.slow.spans().iter().map(|s| s.from_min.ceil());
-        let changes = changes.into_iter().flatten().map(f64::ceil).chain(turns);
+        let changes = changes.into_iter().flatten().map(Minutes::ceil).chain(turns);
         at.extend(changes.filter(|m| *m <= self.horizon_min));
-        at.sort_by(f64::total_cmp);
+        at.sort_by(Minutes::total_cmp);
         at.dedup();
         at.into_iter().map(|min| self.stop(min)).collect()
     }
 
-    fn stop(&self, min: f64) -> Stop {
+    fn stop(&self, min: Minutes) -> Stop {
         let verdict = self.slow.quick_verdict_at(min);
         let core_c = self.slow.core_c(min);
         let texture = if min < self.through.slow {
@@ -277,7 +284,7 @@ impl View<'_> {
         Stop {
             min,
             core_c,
-            short_k: (self.request.set_c() - core_c).max(0.0),
+            short_k: (self.request.set_c() - core_c).max(Kelvin::ZERO),
             texture,
             clock_left_min: self.clock_out.map(|c| c - min).filter(|left| *left < self.horizon_min),
             kill,
@@ -288,12 +295,12 @@ impl View<'_> {
 
 /// The slice at each pictured instant of a run, to a horizon.
 #[must_use]
-pub fn frames(run: &Run<'_>, food: &Food, horizon_min: f64) -> Vec<Frame> {
+pub fn frames(run: &Run<'_>, food: &Food, horizon_min: Minutes) -> Vec<Frame> {
     let radius = run.from_centre_m.last().copied().unwrap_or(0.0);
     run.solution
         .profiles
         .iter()
-        .filter(|profile| profile.at_s <= horizon_min * 60.0)
+        .filter(|profile| profile.at_s <= horizon_min.seconds())
         .map(|profile| {
             let at = |list: &[f64], layer: usize| {
                 // Middle of the layer, as depth from the face, turned into distance from the centre.
@@ -306,7 +313,12 @@ pub fn frames(run: &Run<'_>, food: &Food, horizon_min: f64) -> Vec<Frame> {
             let colours =
                 (0..LAYERS).map(|l| food.flesh().colour(at(&profile.highest, l), depth(l))).collect();
             let min = profile.at_s / 60.0;
-            Frame { min: (min * 100.0).round() / 100.0, centre_c: run.core_c(min), celsius, colours }
+            Frame {
+                min: Minutes::new((min * 100.0).round() / 100.0),
+                centre_c: run.core_c(Minutes::new(min)),
+                celsius,
+                colours,
+            }
         })
         .collect()
 }

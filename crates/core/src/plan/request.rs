@@ -12,7 +12,7 @@ use crate::heat::{Detail, HeatError, Shape};
 use crate::piece::{Around, Piece, Spreads, slow_and_fast, slowest};
 use crate::prep::{Arrangement, Prep};
 use crate::safety::{Case, EggUse, FoodState, Parasites};
-use crate::units::{Celsius, Length, Units, capitalised, shortened};
+use crate::units::{Celsius, Kelvin, Length, Minutes, Units, capitalised, shortened};
 
 /// The food of a plan, found once: a value of this type always has one. An unknown identifier is refused
 /// where a record or a sentence is read.
@@ -101,19 +101,19 @@ pub struct PlanRequest {
     #[serde(flatten)]
     pub planned: PlannedFood,
     /// Thickness (or diameter), mm; of an uneven piece where it is thickest.
-    pub thickness_mm: f64,
+    pub thickness_mm: Length,
     /// Where an uneven piece is thinnest, mm.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub thin_mm: Option<f64>,
+    pub thin_mm: Option<Length>,
     /// The thickness was given as “about”.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub unsure: bool,
     /// Across, of a piece solved as a block, mm.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub width_mm: Option<f64>,
+    pub width_mm: Option<Length>,
     /// Along, of a piece solved as a block, mm.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub length_mm: Option<f64>,
+    pub length_mm: Option<Length>,
     /// Identifier of a size that is graded by weight.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub size: Option<String>,
@@ -128,7 +128,7 @@ pub struct PlanRequest {
     pub fill_ml: Option<f64>,
     /// Temperature of a jar's glass when it goes in, °C.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub glass_c: Option<f64>,
+    pub glass_c: Option<Celsius>,
     /// Whether it was cooked before, where that is asked.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub prepared: Option<bool>,
@@ -136,15 +136,15 @@ pub struct PlanRequest {
     pub from: From,
     /// Minutes out of the refrigerator, where it was and somebody said.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub out_min: Option<f64>,
+    pub out_min: Option<Minutes>,
     /// Whether the water is moved, where it differs from the kitchen's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub water: Option<Water>,
     /// Bath temperature, °C.
-    pub bath_c: f64,
+    pub bath_c: Celsius,
     /// Minutes in the bath, where the cook chose them; otherwise as long as it needs.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub time_min: Option<f64>,
+    pub time_min: Option<Minutes>,
     /// Whole or bladed; `None` while nobody has said, which counts as bladed.
     pub intact: Option<bool>,
     /// A guest is at risk.
@@ -164,19 +164,19 @@ const UNSURE_SHARE: f64 = 0.15;
 
 /// Baths nearer to each other than this are the same to a cook, °C; choices side by side are further apart than
 /// twice the second.
-const SAME_BATH_K: f64 = 0.05;
-const SAME_CHOICE_K: f64 = 0.26;
+const SAME_BATH_K: Kelvin = Kelvin::new(0.05);
+const SAME_CHOICE_K: Kelvin = Kelvin::new(0.26);
 
 impl PlanRequest {
     /// Whether a temperature is that of this plan's bath.
     #[must_use]
-    pub fn is_at(&self, c: f64) -> bool {
+    pub fn is_at(&self, c: Celsius) -> bool {
         (c - self.bath_c).abs() <= SAME_BATH_K
     }
 
     /// Whether a temperature of a few to choose from is the one this plan has taken.
     #[must_use]
-    pub fn has_chosen(&self, c: f64) -> bool {
+    pub fn has_chosen(&self, c: Celsius) -> bool {
         (c - self.bath_c).abs() < SAME_CHOICE_K
     }
 
@@ -203,7 +203,7 @@ impl PlanRequest {
     pub(crate) fn out(&self) -> (f64, bool) {
         match self.out_min {
             _ if !self.from.start().out => (0.0, false),
-            Some(min) => (min, false),
+            Some(min) => (min.value(), false),
             None => (limits().out_unsaid_min.value, true),
         }
     }
@@ -212,14 +212,14 @@ impl PlanRequest {
     #[must_use]
     pub fn title(&self, units: Units) -> String {
         let food = self.food();
-        let bath = units.temperature(Celsius::new(self.bath_c));
+        let bath = units.temperature(self.bath_c);
         format!("{}, {}, {bath}", capitalised(&food.name), self.how_big(units))
     }
 
     /// How big it is, in the words its food is measured in.
     #[must_use]
     pub fn how_big(&self, units: Units) -> String {
-        let length = |mm: f64| units.length(Length::from_mm(mm));
+        let length = |l: Length| units.length(l);
         if let Some(size) = self.size.as_ref().and_then(|id| self.food().size(id)) {
             return size.name.clone();
         }
@@ -271,21 +271,28 @@ impl PlanRequest {
 
     /// Set point less what the kitchen's instrument reads too high, °C.
     #[must_use]
-    pub(crate) fn set_c(&self) -> f64 {
+    pub(crate) fn set_c(&self) -> Celsius {
         self.bath_c - self.rules.bath_error_c
+    }
+
+    /// What glass should be warmed to that is too cold for this bath, °C; `None` where none is.
+    #[must_use]
+    pub(crate) fn glass_to_warm_to_c(&self) -> Option<Celsius> {
+        let shock = routine().jar_shock_k.kelvin();
+        let cold = self.glass_c.filter(|glass| self.bath_c - *glass > shock);
+        cold.map(|_| (self.bath_c - shock).ceil(Kelvin::new(1.0)))
     }
 
     /// How far the thickness may be off, mm.
     #[must_use]
-    pub fn spread_mm(&self) -> f64 {
+    pub fn spread_mm(&self) -> Length {
         let sure = self.food().thickness_mm.spread.unwrap_or(self.rules.thickness_spread_mm);
         if self.unsure { (sure * UNSURE_FACTOR).max(self.thickness_mm * UNSURE_SHARE) } else { sure }
     }
 
     /// The shape it is solved as, at a thickness.
     #[must_use]
-    pub fn shape(&self, thickness_mm: f64) -> Shape {
-        let mm = Length::from_mm;
+    pub fn shape(&self, thickness_mm: Length) -> Shape {
         if let Some(fill) = self.fill_ml {
             return jar_shape(thickness_mm, fill);
         }
@@ -293,19 +300,19 @@ impl PlanRequest {
             _ if !self.food().sizes.is_empty() => {}
             Arrangement::Apart => {}
             // No water between them: heat comes in from above and below only.
-            Arrangement::Touching => return Shape::Slab(mm(thickness_mm)),
-            Arrangement::Stacked => return Shape::Slab(mm(2.0 * thickness_mm)),
+            Arrangement::Touching => return Shape::Slab(thickness_mm),
+            Arrangement::Stacked => return Shape::Slab(thickness_mm * 2.0),
         }
         match (self.food().shape.as_str(), self.width_mm, self.length_mm) {
             ("block", Some(w), Some(l)) => {
                 let mut sides = [thickness_mm, w, l];
-                sides.sort_by(f64::total_cmp);
-                Shape::Block { thickness: mm(sides[0]), width: mm(sides[1]), length: mm(sides[2]) }
+                sides.sort_by(Length::total_cmp);
+                Shape::Block { thickness: sides[0], width: sides[1], length: sides[2] }
             }
-            ("cylinder", ..) => Shape::Cylinder(mm(thickness_mm)),
-            ("sphere", ..) => Shape::Sphere(mm(thickness_mm)),
+            ("cylinder", ..) => Shape::Cylinder(thickness_mm),
+            ("sphere", ..) => Shape::Sphere(thickness_mm),
             // Also a block whose sides nobody gave: the slab is the slow, safe side.
-            _ => Shape::Slab(mm(thickness_mm)),
+            _ => Shape::Slab(thickness_mm),
         }
     }
 
@@ -356,31 +363,44 @@ impl PlanRequest {
             // Two pieces, each off by as much.
             thickness_mm: self.spread_mm() * if stacked { 2.0 } else { 1.0 },
             bath_k: self.rules.bath_spread_k,
-            start_c: (self.as_glass_lets(start.slow_c), self.as_glass_lets(start.fast_c)),
+            start_c: (
+                Celsius::new(self.as_glass_lets(start.slow_c)),
+                Celsius::new(self.as_glass_lets(start.fast_c)),
+            ),
             coefficient: self.surface().ends_w_m2k(),
             ..Spreads::default()
         }
     }
 
     /// Glass colder than its filling draws heat from it first.
-    fn as_glass_lets(&self, start_c: f64) -> f64 {
-        self.glass_c.map_or(start_c, |g| g.min(start_c))
+    fn as_glass_lets(&self, start_c: Celsius) -> f64 {
+        self.glass_c.map_or(start_c.value(), |g| g.min(start_c).value())
     }
 
     /// The piece at the middle of its spreads, `thickness_mm` thick, eaten `after_min` after the pull.
-    fn piece(&self, thickness_mm: f64, after_min: f64) -> Piece<'_> {
+    fn piece(&self, thickness_mm: Length, after_min: Minutes) -> Piece<'_> {
         let food = self.food();
         let start = self.from.start();
-        let bath = BathTrace::constant(self.set_c());
+        let bath = BathTrace::constant(self.set_c().value());
         Piece {
             detail: Detail::Page,
             coefficient: self.surface().w_m2k,
             case: self.case(),
-            around: Around { out_min: self.out().0, out_c: start.fast_c, waited_min: 0.0, after_min },
+            around: Around {
+                out_min: Minutes::new(self.out().0),
+                out_c: start.fast_c,
+                waited_min: Minutes::new(0.0),
+                after_min,
+            },
             profile: self.rules.profile,
             reads_high_k: self.rules.bath_error_c,
-            boils_c: boiling_c(self.rules.altitude_m),
-            ..Piece::new(food, self.shape(thickness_mm), self.as_glass_lets(start.nominal_c), bath)
+            boils_c: Celsius::new(boiling_c(self.rules.altitude_m)),
+            ..Piece::new(
+                food,
+                self.shape(thickness_mm),
+                Celsius::new(self.as_glass_lets(start.nominal_c)),
+                bath,
+            )
         }
     }
 
@@ -389,7 +409,7 @@ impl PlanRequest {
     ///
     /// # Errors
     /// When a simulation fails.
-    pub fn pieces(&self, after_min: f64) -> Result<Pieces<'_>, HeatError> {
+    pub fn pieces(&self, after_min: Minutes) -> Result<Pieces<'_>, HeatError> {
         let middle = self.piece(self.thickness_mm, after_min);
         let spreads = self.spreads();
         let (slow, fast) = slow_and_fast(&middle, &spreads)?;
@@ -408,7 +428,7 @@ pub struct Finishing {
     /// Its steps, in order.
     pub steps: Vec<FinishStep>,
     /// Minutes it stays warm after the pull: until it is eaten, or goes into the ice.
-    pub warm_min: f64,
+    pub warm_min: Minutes,
     /// Where it is chilled: whether that keeps the two-stage rule.
     pub chilled_in_time: Option<bool>,
 }
@@ -416,7 +436,7 @@ pub struct Finishing {
 impl Finishing {
     /// From the pull to the plate, minutes.
     #[must_use]
-    pub(crate) fn minutes(&self) -> f64 {
+    pub(crate) fn minutes(&self) -> Minutes {
         self.steps.iter().map(|s| s.min).sum()
     }
 }
@@ -437,19 +457,16 @@ pub struct Pieces<'a> {
 /// A filled jar: an endless bar as wide as the jar, or, for a shallow filling, a slab heated from below
 /// only; whichever warms sooner, for both leave out the other's way in. The glass counts as filling, which
 /// conducts worse and holds more heat than it.
-fn jar_shape(inside_mm: f64, fill_ml: f64) -> Shape {
+fn jar_shape(inside_mm: Length, fill_ml: f64) -> Shape {
     // First roots of the cylinder and the slab held at a temperature: R²/5.78 against L²/2.47.
     const CYLINDER: f64 = 5.78;
     const SLAB: f64 = 2.47;
-    let wall = routine().jar_wall_mm.value;
-    let across = inside_mm + 2.0 * wall;
-    let deep = fill_ml * 1000.0 / (std::f64::consts::FRAC_PI_4 * inside_mm * inside_mm) + wall;
-    let (round, flat) = ((across / 2.0).powi(2) / CYLINDER, deep * deep / SLAB);
-    if flat < round {
-        Shape::Slab(Length::from_mm(2.0 * deep))
-    } else {
-        Shape::Cylinder(Length::from_mm(across))
-    }
+    let wall = routine().jar_wall_mm.length();
+    let across = inside_mm + wall * 2.0;
+    let area_mm2 = std::f64::consts::FRAC_PI_4 * inside_mm.mm().powi(2);
+    let deep = Length::from_mm(fill_ml * 1000.0 / area_mm2) + wall;
+    let (round, flat) = ((across / 2.0).mm().powi(2) / CYLINDER, deep.mm().powi(2) / SLAB);
+    if flat < round { Shape::Slab(deep * 2.0) } else { Shape::Cylinder(across) }
 }
 
 #[cfg(test)]
@@ -459,9 +476,9 @@ mod tests {
     #[test]
     fn a_shallow_jar_warms_from_below_and_a_tall_one_from_its_side() {
         // 100 ml in a jar 100 mm across stand 12.7 mm high.
-        let Shape::Slab(flat) = jar_shape(100.0, 100.0) else { panic!("shallow") };
+        let Shape::Slab(flat) = jar_shape(Length::from_mm(100.0), 100.0) else { panic!("shallow") };
         assert!((flat.mm() - 2.0 * (12.732 + 3.0)).abs() < 0.01, "{}", flat.mm());
-        let Shape::Cylinder(tall) = jar_shape(60.0, 200.0) else { panic!("tall") };
+        let Shape::Cylinder(tall) = jar_shape(Length::from_mm(60.0), 200.0) else { panic!("tall") };
         assert_eq!(tall.mm(), 66.0);
     }
 }

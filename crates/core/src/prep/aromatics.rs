@@ -1,6 +1,7 @@
 //! What else is in the bag: what grows strong, sours or burns.
 
 use crate::figures::{Basis, preparing};
+use crate::units::{Celsius, Minutes};
 use std::sync::LazyLock;
 
 use serde::Deserialize;
@@ -15,10 +16,10 @@ pub struct Aromatic {
     pub names: Vec<String>,
     /// Minutes at 55 °C after which it is strong.
     #[serde(default)]
-    pub strong_min: Option<f64>,
+    pub strong_min: Option<Minutes>,
     /// Minutes at 55 °C after which it is harsh.
     #[serde(default)]
-    pub harsh_min: Option<f64>,
+    pub harsh_min: Option<Minutes>,
     /// What is to be said of it whatever the time.
     #[serde(default)]
     pub says: Option<String>,
@@ -57,8 +58,9 @@ pub(crate) fn find(word: &str) -> Option<&'static Aromatic> {
 ///
 /// Common practice: twice as fast for every 15 K above 55 °C, half as fast for every 15 K below.
 #[must_use]
-pub fn strength(aromatic: &Aromatic, bath_c: f64, bath_min: f64) -> Option<&'static str> {
-    let (doubles_k, given_c) = (preparing().aromatics_double_k.value, preparing().aromatics_given_c.value);
+pub fn strength(aromatic: &Aromatic, bath_c: Celsius, bath_min: Minutes) -> Option<&'static str> {
+    let (doubles_k, given_c) =
+        (preparing().aromatics_double_k.kelvin(), preparing().aromatics_given_c.celsius());
     let (strong, harsh) = aromatic.strong_min.zip(aromatic.harsh_min)?;
     let felt = bath_min * ((bath_c - given_c) / doubles_k).exp2();
     Some(match felt {
@@ -71,7 +73,7 @@ pub fn strength(aromatic: &Aromatic, bath_c: f64, bath_min: f64) -> Option<&'sta
 
 /// One line for every word that calls for one.
 #[must_use]
-pub fn notes(in_bag: &[String], bath_c: f64, bath_min: f64) -> Vec<String> {
+pub fn notes(in_bag: &[String], bath_c: Celsius, bath_min: Minutes) -> Vec<String> {
     let mut all: Vec<String> = Vec::new();
     for word in in_bag {
         let Some(a) = find(word) else { continue };

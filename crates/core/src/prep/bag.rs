@@ -1,6 +1,7 @@
 //! The bag: the air that is left in it, and whether it floats.
 
 use crate::figures::{Basis, Figure, preparing};
+use crate::units::{Celsius, Grams, Minutes};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
@@ -50,10 +51,12 @@ pub fn air(id: &str) -> Option<&'static Air> {
 /// steam tables.
 ///
 /// ```
-/// assert!((hold_steady_core::prep::bag::water_g_cm3(60.0) - 0.98320).abs() < 1e-4);
+/// use hold_steady_core::units::Celsius;
+/// assert!((hold_steady_core::prep::bag::water_g_cm3(Celsius::new(60.0)) - 0.98320).abs() < 1e-4);
 /// ```
 #[must_use]
-pub fn water_g_cm3(c: f64) -> f64 {
+pub fn water_g_cm3(c: Celsius) -> f64 {
+    let c = c.value();
     let over = 999.839_52
         + c * (16.945_176
             + c * (-7.987_040_1e-3 + c * (-46.170_461e-6 + c * (105.563_02e-9 - c * 280.542_53e-12))));
@@ -70,7 +73,7 @@ pub fn pores(food: &Food, base: &str) -> Option<&'static Figure> {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Float {
     /// Weight of the food, g.
-    pub food_g: f64,
+    pub food_g: Grams,
     /// Its volume, ml.
     pub food_ml: f64,
     /// Air left when it is closed, ml.
@@ -78,9 +81,9 @@ pub struct Float {
     /// Gas given off in the bath, ml.
     pub gas_ml: f64,
     /// What lifts it, less what it weighs, g: it floats when this is above zero.
-    pub lift_g: f64,
+    pub lift_g: Grams,
     /// Ballast that sinks it with the margin, g; none when it sinks by itself.
-    pub ballast_g: f64,
+    pub ballast_g: Grams,
 }
 
 /// The balance of a bag, by Archimedes: it floats when the water it displaces weighs more than it does.
@@ -90,42 +93,42 @@ pub struct Float {
 /// temperature.
 #[must_use]
 pub fn balance(
-    food_g: f64,
+    food_g: Grams,
     density: f64,
     pores: f64,
     air_ml: f64,
     gas_ml: f64,
     bags: u8,
-    bath_c: f64,
+    bath_c: Celsius,
 ) -> Float {
     let water = water_g_cm3(bath_c);
-    let food_ml = food_g / density / (1.0 - pores);
+    let food_ml = food_g.value() / density / (1.0 - pores);
     let film_g = preparing().bag_g.value * f64::from(bags);
     let film_ml = film_g / preparing().bag_g_cm3.value;
-    let lift_g = (food_ml + air_ml + gas_ml + film_ml) * water - food_g - film_g;
+    let lift_g = Grams::new((food_ml + air_ml + gas_ml + film_ml) * water - film_g) - food_g;
     let steel = preparing().ballast_g_cm3.value;
     // A gram of ballast displaces water too.
-    let ballast_g = lift_g.max(0.0) / (1.0 - water / steel) * preparing().ballast_margin.value;
+    let ballast_g = lift_g.max(Grams::ZERO) / (1.0 - water / steel) * preparing().ballast_margin.value;
     Float { food_g, food_ml, air_ml, gas_ml, lift_g, ballast_g }
 }
 
 /// The balance of a food in a bag, `base` the food it was copied from.
 #[must_use]
-pub fn float(food: &Food, base: &str, food_g: f64, air: &Air, bags: u8, bath_c: f64) -> Float {
+pub fn float(food: &Food, base: &str, food_g: Grams, air: &Air, bags: u8, bath_c: Celsius) -> Float {
     // The raw density: what has not changed by cooking.
     let (kg_m3, _, _) = food.composition.fractions().bulk(20.0, 0.0);
     let gassy = matches!(food.class, FoodClass::Plant | FoodClass::KidneyBean)
-        && bath_c >= preparing().gas_from_c.value;
-    let gas_ml = if gassy { preparing().gas_ml_kg.value * food_g / 1000.0 } else { 0.0 };
+        && bath_c >= preparing().gas_from_c.celsius();
+    let gas_ml = if gassy { preparing().gas_ml_kg.value * food_g.kilograms() } else { 0.0 };
     balance(food_g, kg_m3 / 1000.0, pores(food, base).map_or(0.0, |p| p.value), air.ml, gas_ml, bags, bath_c)
 }
 
 /// Bags one in the other that a bath asks for, and why.
 #[must_use]
-pub fn seals_asked(bath_c: f64, bath_min: f64) -> (u8, Option<&'static str>) {
-    if bath_min >= preparing().double_from_min.value {
+pub fn seals_asked(bath_c: Celsius, bath_min: Minutes) -> (u8, Option<&'static str>) {
+    if bath_min >= preparing().double_from_min.minutes() {
         (2, Some("A day or more in the bath opens seams."))
-    } else if bath_c >= preparing().double_from_c.value {
+    } else if bath_c >= preparing().double_from_c.celsius() {
         (2, Some("Water this hot softens seams."))
     } else {
         (1, None)

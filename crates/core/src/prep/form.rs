@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::{Arrangement, Hold, Prep, Salted, Salting, bag};
-use crate::units::{Units, parse_grams, trimmed};
+use crate::units::{Grams, Units, parse_grams, trimmed};
 
 /// Exactly as typed; every field may be empty.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -48,8 +48,8 @@ pub struct PrepForm {
 }
 
 /// Lightest and heaviest bag, g; most pieces; most things in it; longest word; hours ahead that are offered.
-const LIGHTEST_G: f64 = 5.0;
-const HEAVIEST_G: f64 = 15_000.0;
+const LIGHTEST_G: Grams = Grams::new(5.0);
+const HEAVIEST_G: Grams = Grams::new(15_000.0);
 const MOST_PIECES: u32 = 60;
 const MOST_WORDS: usize = 12;
 const LONGEST_WORD: usize = 40;

@@ -12,6 +12,7 @@ pub mod salt;
 
 pub use form::PrepForm;
 
+use crate::units::{Grams, Minutes};
 use serde::{Deserialize, Serialize};
 
 /// What was salted before this plan.
@@ -76,7 +77,7 @@ pub enum Hold {
 pub struct Prep {
     /// Weight of what is in one bag, g.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub weight_g: Option<f64>,
+    pub weight_g: Option<Grams>,
     /// Salt by weight of the food, per cent; the usual for its class where nobody said.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub salt_percent: Option<f64>,
@@ -130,10 +131,10 @@ impl Prep {
 
     /// How long before the drop the work begins when it is salted hours ahead, minutes.
     #[must_use]
-    pub fn ahead_min(&self) -> f64 {
+    pub fn ahead_min(&self) -> Minutes {
         match (self.salted, self.salting) {
-            (Salted::No, Salting::Ahead(hours)) => f64::from(hours) * 60.0,
-            _ => 0.0,
+            (Salted::No, Salting::Ahead(hours)) => Minutes::new(f64::from(hours) * 60.0),
+            _ => Minutes::new(0.0),
         }
     }
 

@@ -1,6 +1,7 @@
 //! Salting: how much, when, and how deep it will have gone.
 
 use crate::figures::{Figure, preparing};
+use crate::units::{Celsius, Grams, Length, Minutes};
 use serde::{Deserialize, Serialize};
 
 use super::{Prep, Salted, Salting};
@@ -16,9 +17,11 @@ const GAS: f64 = 8.314_46e-3;
 /// from memory of the sources named there. It is the same along and across the fibres here; the real ratio is
 /// near one and a half.
 #[must_use]
-pub fn diffusion_m2_s(c: f64) -> f64 {
+pub fn diffusion_m2_s(c: Celsius) -> f64 {
     let (d, activation) = (preparing().diffusion_m2_s.value, preparing().diffusion_kj_mol.value);
-    d * (activation / GAS * (1.0 / (preparing().diffusion_given_c.value + 273.15) - 1.0 / (c + 273.15))).exp()
+    d * (activation / GAS
+        * (1.0 / (preparing().diffusion_given_c.value + 273.15) - 1.0 / (c.value() + 273.15)))
+        .exp()
 }
 
 /// Salt at `x_m` under the surface, against what it will be when it is even, for salt put on both faces of a
@@ -54,7 +57,7 @@ pub fn share(x_m: f64, half_m: f64, spread_m2: f64) -> f64 {
 pub struct Depth {
     /// Where there is half of what will be there when it is even, mm; the half-thickness when that is
     /// everywhere.
-    pub half_mm: f64,
+    pub half_mm: Length,
     /// What is at the centre, against what will be there when it is even.
     pub centre: f64,
 }
@@ -65,11 +68,11 @@ pub struct Depth {
 pub fn depth(half_m: f64, spread_m2: f64) -> Depth {
     const HALF: f64 = 0.5;
     if spread_m2 <= 0.0 || half_m <= 0.0 {
-        return Depth { half_mm: 0.0, centre: 0.0 };
+        return Depth { half_mm: Length::from_mm(0.0), centre: 0.0 };
     }
     let centre = share(half_m, half_m, spread_m2);
     if centre >= HALF {
-        return Depth { half_mm: half_m * 1000.0, centre };
+        return Depth { half_mm: Length::from_mm(half_m * 1000.0), centre };
     }
     // Falls from the surface inward.
     let (mut low, mut high) = (0.0, half_m);
@@ -77,7 +80,7 @@ pub fn depth(half_m: f64, spread_m2: f64) -> Depth {
         let middle = 0.5 * (low + high);
         if share(middle, half_m, spread_m2) >= HALF { low = middle } else { high = middle }
     }
-    Depth { half_mm: low * 1000.0, centre }
+    Depth { half_mm: Length::from_mm(low * 1000.0), centre }
 }
 
 /// What is to be done about salt.
@@ -86,11 +89,11 @@ pub struct Advice {
     /// When: `ahead`, `before`, `after`, `done`, `none`.
     pub when: String,
     /// Hours ahead.
-    pub ahead_min: f64,
+    pub ahead_min: Minutes,
     /// Per cent by weight.
     pub percent: f64,
     /// Grams, where the weight is known.
-    pub grams: Option<f64>,
+    pub grams: Option<Grams>,
     /// Why then.
     pub reason: String,
     /// What others hold.
@@ -116,9 +119,16 @@ pub fn is_salted(food: &Food) -> bool {
 /// What to do about salt for a piece of half-thickness `half_m` that is `bath_min` in a bath of `bath_c` and
 /// is heated through after `through_min`.
 #[must_use]
-pub fn advise(prep: &Prep, food: &Food, half_m: f64, bath_c: f64, bath_min: f64, through_min: f64) -> Advice {
+pub fn advise(
+    prep: &Prep,
+    food: &Food,
+    half_m: f64,
+    bath_c: Celsius,
+    bath_min: Minutes,
+    through_min: Minutes,
+) -> Advice {
     let percent = prep.salt_percent.unwrap_or_else(|| usual(food).value);
-    let long = bath_min > preparing().salt_before_until_min.value;
+    let long = bath_min > preparing().salt_before_until_min.minutes();
     let ahead = match prep.salting {
         Salting::Ahead(hours) => f64::from(hours) * 60.0,
         _ => 0.0,
@@ -143,7 +153,7 @@ pub fn advise(prep: &Prep, food: &Food, half_m: f64, bath_c: f64, bath_min: f64,
             "ahead",
             format!(
                 "Salted {} ahead, uncovered in the refrigerator, it goes deeper and the outside dries.",
-                minutes(ahead)
+                minutes(Minutes::new(ahead))
             ),
         ),
         (_, Salting::Before) if long => (
@@ -173,11 +183,13 @@ pub fn advise(prep: &Prep, food: &Food, half_m: f64, bath_c: f64, bath_min: f64,
         "ahead" => "Others salt just before or only after: quicker, and all of it outside.",
         _ => "",
     };
-    let cold = diffusion_m2_s(preparing().diffusion_given_c.value) * ahead * 60.0;
+    let cold = diffusion_m2_s(preparing().diffusion_given_c.celsius()) * ahead * 60.0;
     // While it warms, the middle between cold and hot; then the bath.
     let warming = through_min.min(bath_min);
-    let warm = diffusion_m2_s(0.5 * (preparing().diffusion_given_c.value + bath_c)) * warming * 60.0
-        + diffusion_m2_s(bath_c) * (bath_min - warming) * 60.0;
+    let warm = diffusion_m2_s(Celsius::new(0.5 * (preparing().diffusion_given_c.value + bath_c.value())))
+        * warming.value()
+        * 60.0
+        + diffusion_m2_s(bath_c) * (bath_min - warming).value() * 60.0;
     let spread = match when {
         "ahead" => Some(cold + warm),
         "before" => Some(warm),
@@ -186,7 +198,7 @@ pub fn advise(prep: &Prep, food: &Food, half_m: f64, bath_c: f64, bath_min: f64,
     let salts = matches!(when, "ahead" | "before" | "after");
     Advice {
         when: when.to_owned(),
-        ahead_min: ahead,
+        ahead_min: Minutes::new(ahead),
         percent: if salts { percent } else { 0.0 },
         grams: prep.weight_g.filter(|_| salts).map(|g| g * percent / 100.0),
         reason,

@@ -1,5 +1,6 @@
 //! What the verdict table decides by: a piece at one moment, as numbers and answers, no words.
 
+use crate::units::{Celsius, Minutes};
 use serde::{Deserialize, Serialize};
 
 use crate::figures::{Figure, Limits};
@@ -152,20 +153,20 @@ impl Case {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct ClocksAt {
     /// Minutes on the raw clock.
-    pub raw_min: f64,
+    pub raw_min: Minutes,
     /// Minutes of warming from 10 °C.
-    pub come_up_min: f64,
+    pub come_up_min: Minutes,
     /// Minutes between 30 and 50 °C.
-    pub warm_min: f64,
+    pub warm_min: Minutes,
 }
 
 /// How a reheating stands.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Reheating {
     /// Minutes since the first layer left the cold, to the plate.
-    pub since_min: f64,
+    pub since_min: Minutes,
     /// Minutes from there until every layer was back, if it was.
-    pub back_min: Option<f64>,
+    pub back_min: Option<Minutes>,
     /// No layer fell below again in the bath.
     pub kept: bool,
 }
@@ -174,11 +175,11 @@ pub struct Reheating {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Fermenting {
     /// The coldest the bath has been, °C.
-    pub bath_low_c: f64,
+    pub bath_low_c: Celsius,
     /// The hottest.
-    pub bath_high_c: f64,
+    pub bath_high_c: Celsius,
     /// Minutes its core has been warm enough.
-    pub warm_min: f64,
+    pub warm_min: Minutes,
 }
 
 /// What the table decides by: the piece pulled at one moment and eaten some minutes later.
@@ -187,11 +188,11 @@ pub struct Facts {
     /// What was said, and what the food is.
     pub case: Case,
     /// The bath at that moment, its instrument's stated error taken off, °C.
-    pub set_c: f64,
+    pub set_c: Celsius,
     /// Minutes in the bath.
-    pub bath_min: f64,
+    pub bath_min: Minutes,
     /// Minutes from the pull until it is eaten.
-    pub after_min: f64,
+    pub after_min: Minutes,
     /// All kinetics targets reached.
     pub kinetics_reached: bool,
     /// The code's table reached; `None` where the profile has none for this class.
@@ -199,13 +200,13 @@ pub struct Facts {
     /// The clocks at that instant, where both were reached.
     pub at_kill: Option<ClocksAt>,
     /// Minutes from 10 °C upward, so far.
-    pub come_up_min: f64,
+    pub come_up_min: Minutes,
     /// Minutes on the raw clock until eaten.
-    pub raw_min: f64,
+    pub raw_min: Minutes,
     /// Minutes between 30 and 50 °C until eaten.
-    pub warm_min: f64,
+    pub warm_min: Minutes,
     /// Minutes under the growth limit since the kill, until eaten.
-    pub after_kill_min: f64,
+    pub after_kill_min: Minutes,
     /// Of what was pasteurised before.
     pub reheating: Option<Reheating>,
     /// Of a ferment.
@@ -228,26 +229,26 @@ impl Facts {
     #[must_use]
     pub(crate) fn was_pasteurised(&self, l: &Limits) -> bool {
         self.at_kill.is_some_and(|k| {
-            k.come_up_min <= l.come_up_limit_min.value
-                && k.warm_min <= l.warm_hold_limit_min.value
-                && (!self.case.histamine || k.raw_min <= l.histamine_limit_min.value)
+            k.come_up_min <= l.come_up_limit_min.minutes()
+                && k.warm_min <= l.warm_hold_limit_min.minutes()
+                && (!self.case.histamine || k.raw_min <= l.histamine_limit_min.minutes())
         })
     }
 
     /// Minutes from 10 °C upward that count: up to the kill, where there was one.
     #[must_use]
-    pub(crate) fn come_up_counted_min(&self) -> f64 {
+    pub(crate) fn come_up_counted_min(&self) -> Minutes {
         self.at_kill.map_or(self.come_up_min, |k| k.come_up_min)
     }
 
     /// The same piece eaten some minutes later than these facts have it.
     #[must_use]
-    pub(crate) fn eaten_after(&self, min: f64) -> Self {
+    pub(crate) fn eaten_after(&self, min: Minutes) -> Self {
         Self {
             after_min: self.after_min + min,
             raw_min: self.raw_min + min,
             warm_min: self.warm_min + min,
-            after_kill_min: self.after_kill_min + if self.kinetics_reached { min } else { 0.0 },
+            after_kill_min: self.after_kill_min + if self.kinetics_reached { min } else { Minutes::ZERO },
             reheating: self.reheating.map(|r| Reheating { since_min: r.since_min + min, ..r }),
             ..self.clone()
         }
@@ -256,19 +257,19 @@ impl Facts {
     /// How many more minutes until each limit that runs on after the pull is passed; those passed already are
     /// left out.
     #[must_use]
-    pub(crate) fn minutes_left(&self, l: &Limits) -> Vec<f64> {
-        let (every, most) = (l.after_kill_every_min.value, l.after_kill_most_min.value);
-        let since = self.reheating.map(|r| l.reheat_limit_min.value - r.since_min);
+    pub(crate) fn minutes_left(&self, l: &Limits) -> Vec<Minutes> {
+        let (every, most) = (l.after_kill_every_min.minutes(), l.after_kill_most_min.minutes());
+        let since = self.reheating.map(|r| l.reheat_limit_min.minutes() - r.since_min);
         let left = [
-            self.case.clock_limit(l).value - self.raw_min,
-            l.clock_limit_min.value - self.raw_min,
-            l.warm_limit_min.value - self.warm_min,
+            self.case.clock_limit(l).minutes() - self.raw_min,
+            l.clock_limit_min.minutes() - self.raw_min,
+            l.warm_limit_min.minutes() - self.warm_min,
             every - self.after_kill_min,
             most - self.after_kill_min,
             every - self.after_min,
             most - self.after_min,
         ];
-        left.into_iter().chain(since).filter(|m| *m >= 0.0).collect()
+        left.into_iter().chain(since).filter(|m| *m >= Minutes::ZERO).collect()
     }
 }
 
@@ -277,16 +278,16 @@ impl Facts {
 pub(crate) fn early_steak() -> Facts {
     Facts {
         case: Case::of(crate::food::catalogue().food("beef-strip").expect("in the catalogue")),
-        set_c: 54.5,
-        bath_min: 90.0,
-        after_min: 0.0,
+        set_c: Celsius::new(54.5),
+        bath_min: Minutes::new(90.0),
+        after_min: Minutes::new(0.0),
         kinetics_reached: false,
         code_reached: Some(false),
         at_kill: None,
-        come_up_min: 60.0,
-        raw_min: 66.0,
-        warm_min: 26.0,
-        after_kill_min: 0.0,
+        come_up_min: Minutes::new(60.0),
+        raw_min: Minutes::new(66.0),
+        warm_min: Minutes::new(26.0),
+        after_kill_min: Minutes::new(0.0),
         reheating: None,
         fermenting: None,
         cooked: false,

@@ -304,13 +304,13 @@ fn ferment(f: &Facts, l: &Limits) -> Option<Decision> {
     let state = f.fermenting?;
     let says = if !f.case.prepared {
         Says::Unscalded
-    } else if state.bath_low_c < l.ferment_low_c.value || state.bath_high_c > l.ferment_high_c.value {
+    } else if state.bath_low_c < l.ferment_low_c.celsius() || state.bath_high_c > l.ferment_high_c.celsius() {
         Says::Bath
-    } else if f.bath_min > l.ferment_until_min.value {
+    } else if f.bath_min > l.ferment_until_min.minutes() {
         Says::Long
-    } else if state.warm_min < l.ferment_from_min.value {
+    } else if state.warm_min < l.ferment_from_min.minutes() {
         Says::Short
-    } else if f.after_min > l.after_kill_most_min.value {
+    } else if f.after_min > l.after_kill_most_min.minutes() {
         Says::Left
     } else {
         return Some(Decision { level: Level::Exempt, says: Says::Exempt });
@@ -323,13 +323,13 @@ fn reheated(f: &Facts, l: &Limits) -> Option<Decision> {
         return None;
     }
     let r = f.reheating?;
-    let limit = l.reheat_limit_min.value;
+    let limit = l.reheat_limit_min.minutes();
     let back = r.kept && r.back_min.is_some_and(|m| m <= limit);
-    if back && f.after_min <= l.after_kill_every_min.value {
+    if back && f.after_min <= l.after_kill_every_min.minutes() {
         pasteurised(Says::Back)
     } else if r.since_min <= limit {
         pasteurised(Says::AtOnce)
-    } else if back && f.after_min <= l.after_kill_most_min.value && !f.case.at_risk {
+    } else if back && f.after_min <= l.after_kill_most_min.minutes() && !f.case.at_risk {
         served(Says::Cooling)
     } else {
         None
@@ -341,12 +341,12 @@ fn pasteurised_here(f: &Facts, l: &Limits) -> Option<Decision> {
         return None;
     }
     // What was pasteurised before and stood too long is not made good by a second kill.
-    if f.case.state == FoodState::PasteurizedChilled && f.raw_min > l.clock_limit_min.value {
+    if f.case.state == FoodState::PasteurizedChilled && f.raw_min > l.clock_limit_min.minutes() {
         return None;
     }
-    if f.after_kill_min <= l.after_kill_every_min.value {
+    if f.after_kill_min <= l.after_kill_every_min.minutes() {
         pasteurised(if f.code_reached.is_some() { Says::Code } else { Says::Kinetics })
-    } else if f.after_kill_min <= l.after_kill_most_min.value && !f.case.at_risk {
+    } else if f.after_kill_min <= l.after_kill_most_min.minutes() && !f.case.at_risk {
         served(Says::Cooling)
     } else {
         None
@@ -358,10 +358,10 @@ fn guest_at_risk(f: &Facts, _: &Limits) -> Option<Decision> {
 }
 
 fn growth(f: &Facts, l: &Limits) -> Option<Decision> {
-    if f.after_kill_min > l.after_kill_most_min.value {
+    if f.after_kill_min > l.after_kill_most_min.minutes() {
         return refused(Says::AfterKill);
     }
-    if f.raw_min > f.case.clock_limit(l).value {
+    if f.raw_min > f.case.clock_limit(l).minutes() {
         let reheated = f.case.state == FoodState::PasteurizedChilled;
         return refused(match (f.case.histamine, reheated) {
             (true, _) => Says::Histamine,
@@ -369,7 +369,7 @@ fn growth(f: &Facts, l: &Limits) -> Option<Decision> {
             (false, false) => Says::Clock,
         });
     }
-    if f.warm_min > l.warm_limit_min.value { refused(Says::Warm) } else { None }
+    if f.warm_min > l.warm_limit_min.minutes() { refused(Says::Warm) } else { None }
 }
 
 fn cooked(f: &Facts, _: &Limits) -> Option<Decision> {

@@ -2,6 +2,7 @@
 //! ([`crate::words`]).
 
 use crate::figures::{Basis, Limits};
+use crate::units::{Celsius, Length, Minutes};
 use serde::{Deserialize, Serialize};
 
 use super::{Facts, Rule, Says};
@@ -82,13 +83,13 @@ pub struct WayOut {
     #[serde(default)]
     pub ways: Vec<Way>,
     /// Leave it in this bath until, minutes from the drop.
-    pub until_min: Option<f64>,
+    pub until_min: Option<Minutes>,
     /// The coldest bath that pasteurises by then, °C.
-    pub bath_c: Option<f64>,
+    pub bath_c: Option<Celsius>,
     /// The thickest piece pasteurised by then in this bath, mm.
-    pub thickness_mm: Option<f64>,
+    pub thickness_mm: Option<Length>,
     /// Take it out no later than, minutes from the drop (where it may be served unpasteurised).
-    pub no_later_than_min: Option<f64>,
+    pub no_later_than_min: Option<Minutes>,
     /// The words of an older version.
     #[serde(default, rename = "text", skip_serializing_if = "Option::is_none")]
     pub written: Option<String>,
@@ -107,9 +108,9 @@ pub enum Way {
     /// Heat the bivalves through in a bath hot enough.
     HeatBivalves {
         /// °C.
-        bath_c: f64,
+        bath_c: Celsius,
         /// Minutes in it.
-        min: f64,
+        min: Minutes,
     },
     /// Water does not get hot enough at this altitude.
     UnderPressure,
@@ -131,7 +132,7 @@ pub enum Way {
     /// Out of the bath in time, served undercooked.
     TakeOut {
         /// Minutes from the drop.
-        min: f64,
+        min: Minutes,
     },
     /// One of these heats it through in time, to be served undercooked.
     WarmInTime {
@@ -154,31 +155,31 @@ pub enum Remedy {
     /// Leave it in.
     Longer {
         /// Minutes in all.
-        min: f64,
+        min: Minutes,
     },
     /// Another bath.
     Bath {
         /// °C.
-        c: f64,
+        c: Celsius,
     },
     /// Another bath, for longer.
     BathFor {
         /// °C.
-        c: f64,
+        c: Celsius,
         /// Minutes.
-        min: f64,
+        min: Minutes,
     },
     /// Another bath, for as long as planned.
     BathAsNow {
         /// °C.
-        c: f64,
+        c: Celsius,
         /// Minutes.
-        min: f64,
+        min: Minutes,
     },
     /// A thinner piece.
     Thinner {
         /// mm.
-        mm: f64,
+        mm: Length,
     },
 }
 
@@ -215,22 +216,26 @@ type Applies = fn(&Facts, &Limits, &Verdict) -> bool;
 /// Every note, in the order said, with when it is.
 pub(crate) const NOTES: &[(Note, Applies)] = &[
     (Note::NotStored, |_, _, _| false),
-    (Note::NoTableReaches, |f, l, v| is_cold(f, l, v) && f.set_c >= l.growth_stops_c.value),
-    (Note::BacteriaStillGrow, |f, l, v| is_cold(f, l, v) && f.set_c < l.growth_stops_c.value),
-    (Note::KineticsShort, |f, l, v| short_of_six(v) && !f.kinetics_reached && l.is_hot_enough(f.set_c)),
+    (Note::NoTableReaches, |f, l, v| is_cold(f, l, v) && f.set_c >= l.growth_stops_c.celsius()),
+    (Note::BacteriaStillGrow, |f, l, v| is_cold(f, l, v) && f.set_c < l.growth_stops_c.celsius()),
+    (Note::KineticsShort, |f, l, v| {
+        short_of_six(v) && !f.kinetics_reached && l.is_hot_enough(f.set_c.value())
+    }),
     (Note::CodeShort, |f, _, v| short_of_six(v) && f.kinetics_reached && f.code_reached == Some(false)),
     (Note::SlowWarming, |f, l, v| {
-        short_of_six(v) && l.is_hot_enough(f.set_c) && f.come_up_counted_min() > l.come_up_limit_min.value
+        short_of_six(v)
+            && l.is_hot_enough(f.set_c.value())
+            && f.come_up_counted_min() > l.come_up_limit_min.minutes()
     }),
     (Note::WarmBeforeKill, |f, l, v| {
-        short_of_six(v) && f.at_kill.is_some_and(|k| k.warm_min > l.warm_hold_limit_min.value)
+        short_of_six(v) && f.at_kill.is_some_and(|k| k.warm_min > l.warm_hold_limit_min.minutes())
     }),
     (Note::HistamineBeforeKill, |f, l, v| {
-        let late = f.at_kill.is_some_and(|k| k.raw_min > l.histamine_limit_min.value);
+        let late = f.at_kill.is_some_and(|k| k.raw_min > l.histamine_limit_min.minutes());
         short_of_six(v) && f.case.histamine && late
     }),
     (Note::CooledAfterKill, |f, l, v| {
-        short_of_six(v) && f.case.at_risk && f.after_kill_min > l.after_kill_every_min.value
+        short_of_six(v) && f.case.at_risk && f.after_kill_min > l.after_kill_every_min.minutes()
     }),
     (Note::Histamine, |f, _, _| f.case.histamine),
     (Note::OutUnsaid, |f, _, _| f.case.out_unsaid),
@@ -241,7 +246,7 @@ fn short_of_six(v: &Verdict) -> bool {
 }
 
 fn is_cold(f: &Facts, l: &Limits, v: &Verdict) -> bool {
-    short_of_six(v) && !f.kinetics_reached && !l.is_hot_enough(f.set_c)
+    short_of_six(v) && !f.kinetics_reached && !l.is_hot_enough(f.set_c.value())
 }
 
 /// Judges by the first row that matches. The way out is not filled in here: it needs further
@@ -294,7 +299,7 @@ mod tests {
         assert_eq!(judged(&whole), (Level::ServeNow, Rule::WholeRedMeat));
         let at_risk = Facts { case: Case { at_risk: true, ..whole.case }, ..whole.clone() };
         assert_eq!(judged(&at_risk), (Level::Refused, Rule::GuestAtRisk));
-        let warm = Facts { warm_min: 120.5, ..whole.clone() };
+        let warm = Facts { warm_min: Minutes::new(120.5), ..whole.clone() };
         assert_eq!(judged(&warm), (Level::Refused, Rule::Growth));
         let shelf = Facts { case: Case { for_shelf: true, ..whole.case }, ..warm };
         assert_eq!(judged(&shelf), (Level::Refused, Rule::Shelf));

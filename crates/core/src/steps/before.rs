@@ -6,7 +6,7 @@ use crate::plan::PlanRequest;
 use crate::prep::bag::{self, Float};
 use crate::prep::salt::{self, Depth};
 use crate::prep::{Arrangement, Hold, aromatics};
-use crate::units::{Celsius, Length, Units, trimmed};
+use crate::units::{Celsius, Grams, Length, Minutes, Units, trimmed};
 
 /// What is said about salt.
 #[derive(Debug, Clone, PartialEq)]
@@ -14,7 +14,7 @@ pub struct SaltSaid {
     /// When: `ahead`, `before`, `after`, `done`, `none`.
     pub when: String,
     /// How long ahead, minutes.
-    pub ahead_min: f64,
+    pub ahead_min: Minutes,
     /// What to do, in the imperative.
     pub words: String,
     /// Why then.
@@ -30,7 +30,7 @@ pub struct SaltSaid {
     /// Per cent of the weight.
     pub percent: f64,
     /// Grams, where the weight is known.
-    pub grams: Option<f64>,
+    pub grams: Option<Grams>,
 }
 
 /// What is said about a bag.
@@ -69,7 +69,7 @@ pub struct Before {
 
 /// What is to be said before a piece goes in for `bath_min`, heated through after `through_min`.
 #[must_use]
-pub fn before(request: &PlanRequest, bath_min: f64, through_min: f64, units: Units) -> Before {
+pub fn before(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, units: Units) -> Before {
     let food = request.food();
     Before {
         salt: salt_said(request, bath_min, through_min, units),
@@ -88,7 +88,7 @@ fn by_weight(units: Units) -> (&'static str, f64) {
     if units.length_symbol() == "mm" { ("kilogram", 1000.0) } else { ("pound", 453.592) }
 }
 
-fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Units) -> SaltSaid {
+fn salt_said(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, units: Units) -> SaltSaid {
     let half_m = request.shape(request.thickness_mm).thickness().metres() / 2.0;
     let a = salt::advise(&request.prep, request.food(), half_m, request.bath_c, bath_min, through_min);
     let share = trimmed(a.percent, 2);
@@ -100,12 +100,12 @@ fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Unit
         (_, None) => {
             format!(
                 "Salt it with {share} % of its weight, {} for every {by}",
-                units.weight(a.percent * g / 100.0)
+                units.weight(Grams::new(a.percent * g / 100.0))
             )
         }
     };
     let depth_words = a.depth.map(|d| {
-        let deep = units.length(Length::from_mm((d.half_mm * 2.0).round() / 2.0));
+        let deep = units.length(Length::from_mm((d.half_mm * 2.0).mm().round() / 2.0));
         if d.centre >= 0.9 {
             "By the pull it is nearly even, to the centre.".to_owned()
         } else if d.centre >= 0.5 {
@@ -140,7 +140,7 @@ fn salt_said(request: &PlanRequest, bath_min: f64, through_min: f64, units: Unit
     }
 }
 
-fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
+fn bag_said(request: &PlanRequest, bath_min: Minutes, units: Units) -> BagSaid {
     let prep = &request.prep;
     let food = request.food();
     let air = bag::air(&prep.air).unwrap_or(&bag::airs()[0]);
@@ -152,7 +152,7 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
         _ => None,
     };
     let pieces = if prep.pieces > 1 { format!("{} pieces", prep.pieces) } else { "it".into() };
-    let length = |mm: f64| units.length(Length::from_mm(mm));
+    let length = |mm: Length| units.length(mm);
     let lie_words = match prep.lying() {
         Arrangement::Apart => (prep.pieces > 1)
             .then(|| "In one layer, with water between them: each heats like one alone.".to_owned()),
@@ -162,7 +162,7 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
         )),
         Arrangement::Stacked => Some(format!(
             "One on the other they heat as one piece {} thick, and that is how they are planned. Better: one layer, or two bags.",
-            length(2.0 * request.thickness_mm)
+            length(request.thickness_mm * 2.0)
         )),
     };
     let base = request.planned.own().map_or(food.id.as_str(), |o: &OwnFood| o.base.as_str());
@@ -175,7 +175,7 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
         }
     };
     let float_words = match &float {
-        Some(f) if f.lift_g > 0.0 => format!(
+        Some(f) if f.lift_g > Grams::new(0.0) => format!(
             "It floats: with its air it displaces {} of water, {} more than it weighs. {} of steel sink it.{}",
             units.volume(f.food_ml + f.air_ml + f.gas_ml),
             units.weight(f.lift_g),
@@ -188,8 +188,8 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
         None => {
             // By the kilogram: whether it floats hardly hangs on the size.
             let (by, g) = by_weight(units);
-            let one = bag::float(food, base, 1000.0, air, seals, request.bath_c);
-            if one.lift_g > 0.0 {
+            let one = bag::float(food, base, Grams::new(1000.0), air, seals, request.bath_c);
+            if one.lift_g > Grams::new(0.0) {
                 format!(
                     "A bag of it floats: about {} of steel for every {by}. Give its weight for the right ballast.",
                     units.weight((one.ballast_g * g / 1000.0).ceil())
@@ -200,7 +200,7 @@ fn bag_said(request: &PlanRequest, bath_min: f64, units: Units) -> BagSaid {
         }
     };
     let sink = match (prep.hold, &float) {
-        (Hold::Ballast, Some(f)) if f.ballast_g > 0.0 => format!(
+        (Hold::Ballast, Some(f)) if f.ballast_g > Grams::new(0.0) => format!(
             "With {} of steel in a second bag or a clip, all of it under water.",
             units.weight(f.ballast_g.ceil())
         ),
@@ -232,15 +232,14 @@ fn how_named(air: &bag::Air) -> String {
 }
 
 fn jar_said(request: &PlanRequest, units: Units) -> String {
-    let shock = routine().jar_shock_k.value;
-    let temper = request.glass_c.filter(|g| request.bath_c - g > shock).map_or_else(String::new, |_| {
-        let warm = units.temperature(Celsius::new((request.bath_c - shock).ceil()));
+    let temper = request.glass_to_warm_to_c().map_or_else(String::new, |warm| {
+        let warm = units.temperature(warm);
         format!(
             " Warm the glass to {warm} first, or heat jars and bath together: cold glass cracks in hot water."
         )
     });
     format!(
         "Fill to {} under the rim, lid fingertip-tight so that air can leave.{temper}",
-        units.length(Length::from_mm(routine().jar_head_mm.value))
+        units.length(routine().jar_head_mm.length())
     )
 }

@@ -11,7 +11,7 @@ use crate::cook::{CookState, Live, Milestone};
 use crate::food::FoodClass;
 use crate::plan::{Plan, PlanRequest};
 use crate::prep::Hold;
-use crate::units::{Celsius, Units, minutes_between, moved};
+use crate::units::{Minutes, Units, moved};
 
 /// One step of the work.
 #[derive(Debug, Clone, PartialEq)]
@@ -52,7 +52,7 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, live: &Live,
     let said = before(request, plan.bath_min, plan.through.slow, units);
     // What comes later moves with what has happened: first with the drop, then with the pull.
     let dropped = state.when(Milestone::Dropped);
-    let late_min = dropped.map_or(0.0, |d| minutes_between(plan.times.drop_by, d));
+    let late_min = dropped.map_or(Minutes::ZERO, |d| Minutes::between(plan.times.drop_by, d));
     let mut all = until_the_drop(request, plan, &said, units);
     all.extend(in_the_bath(plan, &said, late_min));
     all.extend(after_the_bath(request, &said, live, units));
@@ -72,7 +72,7 @@ fn salting(said: &Before, at: Timestamp) -> Step {
 fn until_the_drop(request: &PlanRequest, plan: &Plan, said: &Before, units: Units) -> Vec<Step> {
     let drop = plan.times.drop_by;
     let bagging = preparing().bagging_min.value;
-    let heat = format!("Heat the bath to {}", units.temperature(Celsius::new(request.bath_c)));
+    let heat = format!("Heat the bath to {}", units.temperature(request.bath_c));
     let mut all = vec![
         Step::new(
             "preheat",
@@ -84,10 +84,12 @@ fn until_the_drop(request: &PlanRequest, plan: &Plan, said: &Before, units: Unit
     ];
     match said.salt.when.as_str() {
         "ahead" => all.push(salting(said, moved(drop, -said.salt.ahead_min))),
-        "before" => all.push(salting(said, moved(drop, -preparing().salt_stands_min.value - bagging))),
+        "before" => {
+            all.push(salting(said, moved(drop, Minutes::new(-preparing().salt_stands_min.value - bagging))))
+        }
         _ => {}
     }
-    let at = moved(drop, -bagging);
+    let at = moved(drop, Minutes::new(-bagging));
     match (&said.bag, &said.jar) {
         (Some(bag), _) => all.push(
             Step::new("bag", at, &bag.what, &bag.how)
@@ -114,8 +116,8 @@ fn until_the_drop(request: &PlanRequest, plan: &Plan, said: &Before, units: Unit
     all
 }
 
-fn in_the_bath(plan: &Plan, said: &Before, late_min: f64) -> Vec<Step> {
-    let look = moved(plan.times.drop_by, late_min + routine().check_min.value);
+fn in_the_bath(plan: &Plan, said: &Before, late_min: Minutes) -> Vec<Step> {
+    let look = moved(plan.times.drop_by, late_min + routine().check_min.minutes());
     let float = said.bag.as_ref().map(|_| {
         Step::new(
             "float",
@@ -124,7 +126,7 @@ fn in_the_bath(plan: &Plan, said: &Before, late_min: f64) -> Vec<Step> {
             "What floats is not cooking: sink it, and say on the cook page how long it was up.",
         )
     });
-    let cover = (plan.bath_min >= preparing().long_bath_min.value).then(|| {
+    let cover = (plan.bath_min >= preparing().long_bath_min.minutes()).then(|| {
         Step::new(
             "cover",
             look,
@@ -152,7 +154,7 @@ fn after_the_bath(request: &PlanRequest, said: &Before, live: &Live, units: Unit
     let salted_at = steps.iter().position(|s| s.id == "sear").unwrap_or(steps.len().saturating_sub(1));
     let mut after = 0.0;
     for (i, step) in steps.iter().enumerate() {
-        let at = moved(pull, after);
+        let at = moved(pull, Minutes::new(after));
         if said.salt.when == "after" && i == salted_at {
             all.push(salting(said, at));
         }
@@ -168,7 +170,7 @@ fn after_the_bath(request: &PlanRequest, said: &Before, live: &Live, units: Unit
             _ if i + 1 == steps.len() => next.tapped("eaten"),
             _ => next,
         });
-        after += step.min;
+        after += step.min.value();
     }
     all
 }

@@ -1,99 +1,20 @@
 //! Temperatures and lengths at the edges of the core, and the text cooks type for them.
 //!
-//! Inside the solver everything is SI and a bare `f64`; the newtypes here are what crosses the
-//! core's edge, so that a length can never be handed over where a temperature is wanted.
+//! Inside the solver everything is SI and a bare `f64`; above it, quantities are the types here.
 
 mod parse;
+mod quantity;
 
 pub use parse::{
     QuantityError, Thickness, parse_grams, parse_length, parse_millilitres, parse_minutes, parse_seconds,
     parse_temperature, parse_thickness,
 };
 
+pub use quantity::{Celsius, Ends, Grams, Kelvin, Length, Minutes};
+
 use jiff::{SignedDuration, Timestamp};
+use quantity::MM_PER_INCH;
 use serde::{Deserialize, Serialize};
-
-/// A temperature in degrees Celsius.
-///
-/// ```
-/// use hold_steady_core::units::Celsius;
-/// assert!((Celsius::from_fahrenheit(130.0).value() - 54.444).abs() < 0.001);
-/// assert_eq!(Celsius::new(55.0).fahrenheit(), 131.0);
-/// ```
-#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize)]
-#[serde(transparent)]
-pub struct Celsius(f64);
-
-impl Celsius {
-    /// Takes degrees Celsius as they are.
-    #[must_use]
-    pub const fn new(degrees: f64) -> Self {
-        Self(degrees)
-    }
-
-    /// Converts degrees Fahrenheit: `(F − 32) · 5/9`, exactly.
-    #[must_use]
-    pub fn from_fahrenheit(degrees: f64) -> Self {
-        Self((degrees - 32.0) * 5.0 / 9.0)
-    }
-
-    /// Degrees Celsius.
-    #[must_use]
-    pub const fn value(self) -> f64 {
-        self.0
-    }
-
-    /// Degrees Fahrenheit.
-    #[must_use]
-    pub fn fahrenheit(self) -> f64 {
-        self.0 * 9.0 / 5.0 + 32.0
-    }
-}
-
-/// A length, held in metres.
-///
-/// ```
-/// use hold_steady_core::units::Length;
-/// assert_eq!(Length::from_mm(25.4).inches(), 1.0);
-/// ```
-#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize)]
-#[serde(transparent)]
-pub struct Length(f64);
-
-/// Millimetres in an inch, exact since 1959.
-const MM_PER_INCH: f64 = 25.4;
-
-impl Length {
-    /// Takes millimetres.
-    #[must_use]
-    pub fn from_mm(mm: f64) -> Self {
-        Self(mm / 1000.0)
-    }
-
-    /// Takes inches of exactly 25.4 mm.
-    #[must_use]
-    pub fn from_inches(inches: f64) -> Self {
-        Self::from_mm(inches * MM_PER_INCH)
-    }
-
-    /// Metres.
-    #[must_use]
-    pub(crate) const fn metres(self) -> f64 {
-        self.0
-    }
-
-    /// Millimetres, free of the rounding dust of a conversion (nine significant decimals).
-    #[must_use]
-    pub fn mm(self) -> f64 {
-        (self.0 * 1e12).round() / 1e9
-    }
-
-    /// Inches.
-    #[must_use]
-    pub fn inches(self) -> f64 {
-        self.mm() / MM_PER_INCH
-    }
-}
 
 /// The scale a cook reads temperatures in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -177,19 +98,19 @@ impl Units {
 
     /// A difference of temperatures, in kelvin, shown in the reader's degrees.
     #[must_use]
-    pub fn temperature_difference(self, kelvin: f64) -> String {
+    pub fn temperature_difference(self, by: Kelvin) -> String {
         match self.temperature {
-            TemperatureUnit::C => format!("{} °C", trimmed(kelvin, 1)),
-            TemperatureUnit::F => format!("{} °F", trimmed(kelvin * 1.8, 1)),
+            TemperatureUnit::C => format!("{} °C", trimmed(by.value(), 1)),
+            TemperatureUnit::F => format!("{} °F", trimmed(by.value() * 1.8, 1)),
         }
     }
 
     /// The same, to a hundredth: for figures that are quoted.
     #[must_use]
-    pub fn temperature_difference_fine(self, kelvin: f64) -> String {
+    pub fn temperature_difference_fine(self, by: Kelvin) -> String {
         match self.temperature {
-            TemperatureUnit::C => format!("{} °C", trimmed(kelvin, 2)),
-            TemperatureUnit::F => format!("{} °F", trimmed(kelvin * 1.8, 2)),
+            TemperatureUnit::C => format!("{} °C", trimmed(by.value(), 2)),
+            TemperatureUnit::F => format!("{} °F", trimmed(by.value() * 1.8, 2)),
         }
     }
 
@@ -258,11 +179,11 @@ impl Units {
 
     /// A weight with its unit: to a tenth of a gram below ten, to the gram above; ounces with inches.
     #[must_use]
-    pub(crate) fn weight(self, g: f64) -> String {
+    pub(crate) fn weight(self, g: Grams) -> String {
         match self.length {
-            LengthUnit::Mm if g.abs() < 10.0 => format!("{} g", trimmed(g, 1)),
-            LengthUnit::Mm => format!("{} g", trimmed(g, 0)),
-            LengthUnit::In => format!("{} oz", trimmed(g / 28.349_5, 2)),
+            LengthUnit::Mm if g.abs() < Grams::new(10.0) => format!("{} g", trimmed(g.value(), 1)),
+            LengthUnit::Mm => format!("{} g", trimmed(g.value(), 0)),
+            LengthUnit::In => format!("{} oz", trimmed((g / 28.349_5).value(), 2)),
         }
     }
 
@@ -285,23 +206,17 @@ impl Units {
     }
 }
 
-/// Minutes from one instant to another; below zero when the other is earlier.
-#[must_use]
-pub fn minutes_between(from: Timestamp, to: Timestamp) -> f64 {
-    to.duration_since(from).as_secs_f64() / 60.0
-}
-
-/// The instant some minutes after another, to the second.
+/// The instant so much after another, to the second.
 ///
 /// ```
-/// use hold_steady_core::units::{minutes_between, moved};
+/// use hold_steady_core::units::{Minutes, moved};
 /// let noon: jiff::Timestamp = "2026-11-25T12:00:00Z".parse()?;
-/// assert_eq!(minutes_between(noon, moved(noon, -90.0)), -90.0);
+/// assert_eq!(moved(noon, Minutes::new(-90.0)).to_string(), "2026-11-25T10:30:00Z");
 /// # Ok::<(), jiff::Error>(())
 /// ```
 #[must_use]
-pub fn moved(t: Timestamp, min: f64) -> Timestamp {
-    t.checked_add(SignedDuration::from_secs((min * 60.0).round() as i64)).unwrap_or(t)
+pub fn moved(t: Timestamp, by: Minutes) -> Timestamp {
+    t.checked_add(SignedDuration::from_secs(by.seconds().round() as i64)).unwrap_or(t)
 }
 
 /// The number a text ends with, and what stands before it. A minus sign belongs to it; a hyphen may join.

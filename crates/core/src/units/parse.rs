@@ -1,7 +1,7 @@
 //! Reading what a cook types: `1 1/4 in`, `32mm`, `1¼"`, `130f`, `54,5 °C`.
 
 use super::shortened;
-use super::{Celsius, Length, LengthUnit, TemperatureUnit};
+use super::{Celsius, Grams, Length, LengthUnit, Minutes, TemperatureUnit};
 
 /// Why a typed quantity could not be taken, in a sentence that can stand beside the field.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
@@ -225,12 +225,12 @@ fn two_ends(text: &str) -> Option<(&str, &str)> {
 ///
 /// ```
 /// use hold_steady_core::units::parse_minutes;
-/// assert_eq!(parse_minutes("2 h 13 min")?, 133.0);
-/// assert_eq!((parse_minutes("1:30")?, parse_minutes("2h 13")?), (90.0, 133.0));
+/// assert_eq!(parse_minutes("2 h 13 min")?.value(), 133.0);
+/// assert_eq!(parse_minutes("1:30")?, parse_minutes("1.5 h")?);
 /// assert!(parse_minutes("24").is_err(), "hours or minutes?");
 /// # Ok::<(), hold_steady_core::units::QuantityError>(())
 /// ```
-pub fn parse_minutes(text: &str) -> Result<f64, QuantityError> {
+pub fn parse_minutes(text: &str) -> Result<Minutes, QuantityError> {
     const WHAT: &str = "time";
     const EXAMPLE: &str = "2 h, 90 min or 1 h 30 min";
     let lower = text.trim().to_lowercase();
@@ -242,7 +242,7 @@ pub fn parse_minutes(text: &str) -> Result<f64, QuantityError> {
         let digits =
             |s: &str| (!s.is_empty() && s.bytes().all(|b| b.is_ascii_digit())).then(|| s.parse().ok())?;
         let (h, m): (f64, f64) = (digits(h).ok_or_else(wrong)?, digits(m).ok_or_else(wrong)?);
-        return if m < 60.0 { Ok(h * 60.0 + m) } else { Err(wrong()) };
+        return if m < 60.0 { Ok(Minutes::new(h * 60.0 + m)) } else { Err(wrong()) };
     }
     let (mut total, mut rest) = (0.0, lower.as_str());
     let (mut parts, mut hours) = (0, false);
@@ -274,7 +274,7 @@ pub fn parse_minutes(text: &str) -> Result<f64, QuantityError> {
         hours = unit.starts_with('h');
         rest = after.trim_start_matches([' ', ',', '.']);
     }
-    if total.is_finite() { Ok(total) } else { Err(wrong()) }
+    if total.is_finite() { Ok(Minutes::new(total)) } else { Err(wrong()) }
 }
 
 /// Reads a volume, ml: `120 ml`, `1.2 dl`, `0.5 l`, `4 fl oz`.
@@ -305,23 +305,28 @@ pub fn parse_millilitres(text: &str) -> Result<f64, QuantityError> {
 ///
 /// ```
 /// use hold_steady_core::units::parse_grams;
-/// assert_eq!(parse_grams("1.2 kg")?, 1200.0);
-/// assert!((parse_grams("1 1/2 lb")? - 680.4).abs() < 0.1);
+/// assert_eq!(parse_grams("1.2 kg")?.value(), 1200.0);
+/// assert!((parse_grams("1 1/2 lb")?.value() - 680.4).abs() < 0.1);
 /// assert!(parse_grams("a handful").is_err());
 /// # Ok::<(), hold_steady_core::units::QuantityError>(())
 /// ```
-pub fn parse_grams(text: &str) -> Result<f64, QuantityError> {
+pub fn parse_grams(text: &str) -> Result<Grams, QuantityError> {
     const WHAT: &str = "weight";
     let (number, unit) = split(text, WHAT, "350 g or 12 oz")?;
-    match unit.as_str() {
-        "" | "g" | "gram" | "grams" | "gr" => Ok(number),
-        "kg" | "kilo" | "kilos" => Ok(number * 1000.0),
-        "oz" | "ounce" | "ounces" => Ok(number * 28.349_5),
-        "lb" | "lbs" | "pound" | "pounds" => Ok(number * 453.592),
+    let of_unit = match unit.as_str() {
+        "" | "g" | "gram" | "grams" | "gr" => 1.0,
+        "kg" | "kilo" | "kilos" => 1000.0,
+        "oz" | "ounce" | "ounces" => 28.349_5,
+        "lb" | "lbs" | "pound" | "pounds" => 453.592,
         other => {
-            Err(QuantityError::UnknownUnit { unit: other.to_owned(), what: WHAT, allowed: "g, kg, oz or lb" })
+            return Err(QuantityError::UnknownUnit {
+                unit: other.to_owned(),
+                what: WHAT,
+                allowed: "g, kg, oz or lb",
+            });
         }
-    }
+    };
+    Ok(Grams::new(number * of_unit))
 }
 
 /// Splits text into a number and a lower-case unit.
@@ -481,7 +486,7 @@ mod tests {
             ("24 hours", 1440.0),
             ("1 h, 5 min", 65.0),
         ] {
-            assert_eq!(parse_minutes(text), Ok(want), "{text}");
+            assert_eq!(parse_minutes(text), Ok(Minutes::new(want)), "{text}");
         }
         assert!(matches!(parse_minutes("24"), Err(QuantityError::WithoutUnit { .. })));
         assert!(matches!(parse_minutes("3 weeks"), Err(QuantityError::UnknownUnit { .. })));

@@ -4,12 +4,12 @@ use super::{minutes, why};
 use crate::cook::{Next, Pull};
 use crate::figures::{cooling, limits};
 use crate::safety::Rule;
-use crate::units::{Celsius, Units};
+use crate::units::{Celsius, Minutes, Units};
 
 /// What to do next, in the imperative; and why, or what to expect, in a sentence.
 #[must_use]
 pub fn next(next: &Next, units: Units) -> (String, String) {
-    let degrees = |c: f64| units.temperature(Celsius::new(c));
+    let degrees = |c: Celsius| units.temperature(c);
     let (what, why): (&str, String) = match next {
         Next::Drop { late_min: Some(late) } => (
             "Drop it in",
@@ -41,7 +41,7 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
             format!(
                 "{} left to eat it, to hold it at {} or more, or to chill it; {}.",
                 minutes(left_min.floor()),
-                degrees(limits().hot_hold_c.value),
+                degrees(limits().hot_hold_c.celsius()),
                 afterwards(*then_not_at_risk)
             ),
         ),
@@ -52,13 +52,13 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
         Next::KeepCold => {
             let (first, all) = (cooling().stage_1_min.value, cooling().stage_2_min.value);
             return (
-                format!("Keep it sealed at {} or colder", degrees(limits().zone_low_c.value)),
+                format!("Keep it sealed at {} or colder", degrees(limits().zone_low_c.celsius())),
                 format!(
                     "Pasteurised and chilled: given that it was down to {} within {} of the pull, and to {} within {}. At home for five days; a food business follows its plan.",
-                    degrees(cooling().stage_1_to_c.value),
-                    minutes(first),
-                    degrees(cooling().stage_2_to_c.value),
-                    minutes(all)
+                    degrees(cooling().stage_1_to_c.celsius()),
+                    minutes(Minutes::new(first)),
+                    degrees(cooling().stage_2_to_c.celsius()),
+                    minutes(Minutes::new(all))
                 ),
             );
         }

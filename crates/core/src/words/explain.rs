@@ -3,9 +3,9 @@
 use super::minutes;
 use crate::figures::{Basis, routine};
 use crate::heat::Shape;
-use crate::plan::{Ends, Plan, PlanRequest};
+use crate::plan::{Plan, PlanRequest};
 use crate::safety::organisms;
-use crate::units::{Celsius, Length, Units};
+use crate::units::{Celsius, Ends, Kelvin, Minutes, Units};
 
 /// One number opened up.
 #[derive(Debug, Clone, PartialEq)]
@@ -45,11 +45,11 @@ fn pair(name: &str, value: String) -> (String, String) {
     (name.to_owned(), value)
 }
 
-fn ends(e: Ends) -> String {
+fn ends(e: Ends<Minutes>) -> String {
     format!(
         "{} at the fast end, {} in the middle, {} at the slow end",
         minutes(e.fast),
-        minutes(e.nominal),
+        minutes(e.middle),
         minutes(e.slow)
     )
 }
@@ -62,8 +62,8 @@ struct Opened<'a> {
 }
 
 impl Opened<'_> {
-    fn degrees(&self, c: f64) -> String {
-        self.units.temperature(Celsius::new(c))
+    fn degrees(&self, c: Celsius) -> String {
+        self.units.temperature(c)
     }
 
     /// What the piece is, and where it lies.
@@ -71,7 +71,7 @@ impl Opened<'_> {
         let (request, units) = (self.request, self.units);
         let (food, rules, start) = (request.food(), &request.rules, request.from.start());
         let (surface, c) = (request.surface(), food.composition.fractions());
-        let spread = units.length(Length::from_mm(request.spread_mm()));
+        let spread = units.length(request.spread_mm());
         let percent = |x: f64| format!("{:.1} %", x * 100.0);
         vec![
             pair("Size", format!("{}, ± {spread}", request.how_big(units))),
@@ -124,7 +124,7 @@ impl Opened<'_> {
             method: format!(
                 "Heat conduction {}, simulated; heated through when the centre is within {} of the bath ({}; {}). The slow end counts for safety: thicker, colder water and start (by the root of the sum of squares), a weaker surface and conductivity in full.{bone}",
                 solved_as(request.shape(request.thickness_mm)),
-                self.units.temperature_difference(food.within_k.value),
+                self.units.temperature_difference(food.within_k.kelvin()),
                 food.within_k.source,
                 food.within_k.basis.words()
             ),
@@ -138,8 +138,9 @@ impl Opened<'_> {
         let mut inputs: Vec<_> = organisms(&food.kill)
             .iter()
             .map(|o| {
-                let z = self.units.temperature_difference_fine(o.z_k);
-                let (target, d, at) = (o.target(request.at_risk), o.d_min, self.degrees(o.d_ref_c));
+                let z = self.units.temperature_difference_fine(Kelvin::new(o.z_k));
+                let (target, d, at) =
+                    (o.target(request.at_risk), o.d_min, self.degrees(Celsius::new(o.d_ref_c)));
                 pair(&o.name, format!("{target} log; D {d} min at {at}, z {z}"))
             })
             .collect();
@@ -211,7 +212,7 @@ impl Opened<'_> {
         Explanation {
             id: "preheat",
             title: "Preheat by",
-            inputs: vec![pair(&preheat.what, minutes(preheat.value))],
+            inputs: vec![pair(&preheat.what, minutes(preheat.minutes()))],
             method: "The drop less the usual time to heat a bath.".into(),
             source: preheat.source.clone(),
             basis: preheat.basis,

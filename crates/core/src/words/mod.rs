@@ -9,9 +9,11 @@
 //! Texts of the rules are data (`data/rules.json`) with their sources; the rest stands here.
 //!
 //! ```
-//! use hold_steady_core::words::minutes;
-//! assert_eq!((minutes(45.0), minutes(185.0)), ("45 min".into(), "3 h 5 min".into()));
+//! use hold_steady_core::units::Minutes;
+//! assert_eq!(hold_steady_core::words::minutes(Minutes::new(185.0)), "3 h 5 min");
 //! ```
+
+use crate::units::Minutes;
 
 mod cook;
 mod explain;
@@ -25,11 +27,11 @@ pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_ou
 
 /// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.
 #[must_use]
-pub fn minutes(min: f64) -> String {
-    if !min.is_finite() {
+pub fn minutes(min: Minutes) -> String {
+    if !min.value().is_finite() {
         return "for ever".into();
     }
-    let total = min.round().max(0.0) as i64;
+    let total = min.value().round().max(0.0) as i64;
     match (total / 60, total % 60) {
         (0, m) => format!("{m} min"),
         (h, 0) => format!("{h} h"),

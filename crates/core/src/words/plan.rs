@@ -4,12 +4,12 @@ use super::{headline, minutes, why};
 use crate::food::{Food, FoodClass};
 use crate::plan::{Advice, Caution, Stop, StopTexture};
 use crate::safety::{Level, Rule};
-use crate::units::{Celsius, Length, Units};
+use crate::units::{Celsius, Minutes, Units};
 
 /// A plan's caution in a sentence.
 #[must_use]
 pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
-    let degrees = |c: f64| units.temperature(Celsius::new(c));
+    let degrees = |c: Celsius| units.temperature(c);
     let after = &food.texture.after;
     match caution {
         Caution::TooWideToChill => {
@@ -18,7 +18,7 @@ pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
         Caution::NotThrough { bath_min, core_c, short_k, needed_min } => format!(
             "Not heated through: after {} the centre is at {}, {} short of the bath. Give it {}.",
             minutes(*bath_min),
-            units.temperature_fixed(Celsius::new(*core_c)),
+            units.temperature_fixed(*core_c),
             units.temperature_difference(*short_k),
             minutes(*needed_min)
         ),
@@ -35,7 +35,7 @@ pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
         }
         Caution::OutsideFirst { thickness_mm } => format!(
             "At {} it takes longer to heat through than its outside keeps: it {after}. Thinner pieces fare better.",
-            units.length(Length::from_mm(*thickness_mm))
+            units.length(*thickness_mm)
         ),
         Caution::SafeAfterBest { best_until_min } => {
             format!("Safe takes longer than best: after {} in the bath it {after}.", minutes(*best_until_min))
@@ -69,7 +69,7 @@ pub fn advice(advice: &Advice, units: Units) -> String {
         Advice::WarmerBath { short_k, c } => format!(
             "{} more, {}, is where a longer hold begins to pasteurise.",
             units.temperature_difference(*short_k),
-            units.temperature(Celsius::new(*c))
+            units.temperature(*c)
         ),
         Advice::Written(text) => text.clone(),
     }
@@ -90,7 +90,7 @@ pub fn stop(stop: &Stop, food: &Food, units: Units) -> (&'static str, String) {
 }
 
 fn texture(stop: &Stop, food: &Food, units: Units) -> String {
-    let core = units.temperature_fixed(Celsius::new(stop.core_c));
+    let core = units.temperature_fixed(stop.core_c);
     let short = units.temperature_difference(stop.short_k);
     match stop.texture {
         StopTexture::PerhapsThrough => {
@@ -109,7 +109,7 @@ fn texture(stop: &Stop, food: &Food, units: Units) -> String {
 }
 
 fn safety(stop: &Stop, class: FoodClass, units: Units) -> String {
-    let within = stop.clock_left_min.map(|m| format!("within {}.", minutes(m.max(0.0))));
+    let within = stop.clock_left_min.map(|m| format!("within {}.", minutes(m.max(Minutes::new(0.0)))));
     match stop.verdict.level {
         Level::Pasteurized => match within {
             Some(within) => format!("Eat it {within}"),

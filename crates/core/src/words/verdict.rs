@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 use super::minutes;
 use crate::food::{FishKind, FoodClass};
 use crate::safety::{Facts, Level, Note, Reason, Remedy, Rule, Says, Verdict, Way, WayOut};
-use crate::units::{Celsius, Length, Units, capitalised};
+use crate::units::{Celsius, Length, Minutes, Units, capitalised};
 
 /// The words of a row: one text for each thing it can say.
 #[derive(Debug, Deserialize)]
@@ -73,13 +73,13 @@ pub struct ToldWayOut {
     /// In whole sentences.
     pub text: String,
     /// Leave it in this bath until, minutes from the drop.
-    pub until_min: Option<f64>,
+    pub until_min: Option<Minutes>,
     /// The coldest bath that pasteurises by then, °C.
-    pub bath_c: Option<f64>,
+    pub bath_c: Option<Celsius>,
     /// The thickest piece pasteurised by then in this bath, mm.
-    pub thickness_mm: Option<f64>,
+    pub thickness_mm: Option<Length>,
     /// Take it out no later than, minutes from the drop (where it may be served unpasteurised).
-    pub no_later_than_min: Option<f64>,
+    pub no_later_than_min: Option<Minutes>,
 }
 
 /// A verdict with all its reasons, in the reader's units.
@@ -172,10 +172,10 @@ impl Teller<'_> {
 
     fn value(&self, name: &str) -> String {
         let (f, l) = (self.facts, limits());
-        let degrees = |c: f64| self.units.temperature(Celsius::new(c));
+        let degrees = |c: Celsius| self.units.temperature(c);
         match name {
             "set" => degrees(f.set_c),
-            "short" => self.units.temperature_difference(l.lowest_hold_c.value - f.set_c),
+            "short" => self.units.temperature_difference(l.lowest_hold_c.celsius() - f.set_c),
             "bath" => minutes(f.bath_min),
             "after" => minutes(f.after_min),
             "clock" => minutes(f.raw_min),
@@ -184,14 +184,14 @@ impl Teller<'_> {
             "come_up" => minutes(f.come_up_counted_min()),
             "warm_at_kill" => minutes(f.at_kill.map_or(f.warm_min, |k| k.warm_min)),
             "raw_at_kill" => minutes(f.at_kill.map_or(f.raw_min, |k| k.raw_min)),
-            "ferment" => minutes(f.fermenting.map_or(0.0, |s| s.warm_min)),
+            "ferment" => minutes(f.fermenting.map_or(Minutes::new(0.0), |s| s.warm_min)),
             "bath_low" => degrees(f.fermenting.map_or(f.set_c, |s| s.bath_low_c)),
             "bath_high" => degrees(f.fermenting.map_or(f.set_c, |s| s.bath_high_c)),
-            "reheat_c" => degrees(f.case.reheat(l).value),
-            "cooked_c" => degrees(f.case.cooked(l).0.value),
+            "reheat_c" => degrees(f.case.reheat(l).celsius()),
+            "cooked_c" => degrees(f.case.cooked(l).0.celsius()),
             "cooked_s" => format!("{} s", f.case.cooked(l).1.value),
-            "shellfish_core_c" => degrees(f.case.shellfish(l).0.value),
-            "shellfish_bath_c" => degrees(f.case.shellfish(l).1.value),
+            "shellfish_core_c" => degrees(f.case.shellfish(l).0.celsius()),
+            "shellfish_bath_c" => degrees(f.case.shellfish(l).1.celsius()),
             name => phrase(name, self.units).unwrap_or_else(|| self.limit(name)),
         }
     }
@@ -201,9 +201,9 @@ impl Teller<'_> {
         let found = limits().all().into_iter().find(|(n, _)| *n == name);
         let Some((_, limit)) = found else { return format!("{{{name}}}") };
         match name.rsplit('_').next() {
-            Some("c") => self.units.temperature(Celsius::new(limit.value)),
-            Some("k") => self.units.temperature_difference(limit.value),
-            Some("min") => minutes(limit.value),
+            Some("c") => self.units.temperature(limit.celsius()),
+            Some("k") => self.units.temperature_difference(limit.kelvin()),
+            Some("min") => minutes(limit.minutes()),
             Some("s") if limit.value == 60.0 => "a minute".into(),
             Some("s") => format!("{} s", limit.value),
             _ => limit.value.to_string(),
@@ -221,22 +221,22 @@ pub fn way_out(way_out: &WayOut, units: Units) -> String {
 }
 
 fn way(way: &Way, units: Units) -> String {
-    let (l, degrees) = (limits(), |c: f64| units.temperature(Celsius::new(c)));
+    let (l, degrees) = (limits(), |c: Celsius| units.temperature(c));
     match way {
         Way::Boil => format!(
             "Soak the beans, boil them hard for {}, and throw the water away; then they may go into the bath.",
-            minutes(l.beans_boil_min.value)
+            minutes(l.beans_boil_min.minutes())
         ),
         Way::Chill => "Chill it in an ice bath and refrigerate it, or freeze it.".into(),
         Way::Culture => {
-            let degrees = |limit: &Figure| degrees(limit.value);
+            let degrees = |limit: &Figure| degrees(limit.celsius());
             format!(
                 "Heat the milk to {}, let it cool, stir in a live starter, and keep it between {} and {} for {} to {}; then chill it.",
                 degrees(&l.ferment_scald_c),
                 degrees(&l.ferment_low_c),
                 degrees(&l.ferment_high_c),
-                minutes(l.ferment_from_min.value),
-                minutes(l.ferment_until_min.value)
+                minutes(l.ferment_from_min.minutes()),
+                minutes(l.ferment_until_min.minutes())
             )
         }
         Way::HeatBivalves { bath_c, min } => format!(
@@ -287,7 +287,7 @@ fn way(way: &Way, units: Units) -> String {
 }
 
 fn remedies(by: &[Remedy], units: Units) -> String {
-    let degrees = |c: f64| units.temperature(Celsius::new(c));
+    let degrees = |c: Celsius| units.temperature(c);
     let told = by.iter().map(|remedy| match *remedy {
         Remedy::Longer { min } => format!("leave it in this bath for {} in all", minutes(min)),
         Remedy::Bath { c } => format!("set the bath to {}", degrees(c)),
@@ -298,7 +298,7 @@ fn remedies(by: &[Remedy], units: Units) -> String {
             format!("set the bath to {} and pull it after {} as now", degrees(c), minutes(min))
         }
         Remedy::Thinner { mm } => {
-            format!("take a piece no thicker than {}", units.length(Length::from_mm(mm)))
+            format!("take a piece no thicker than {}", units.length(mm))
         }
     });
     told.collect::<Vec<_>>().join("; or ")

@@ -1,5 +1,6 @@
 //! Cooks: begun from a plan, then only ever added to.
 
+use hold_steady_core::units::Celsius;
 use std::collections::HashMap;
 
 use hold_steady_core::book::{
@@ -291,7 +292,7 @@ fn insert_bath(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result<usize
     for s in &bath.settings {
         written += c.execute(
             "INSERT INTO bath_setting (id, kitchen_id, bath_id, at, celsius, by) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT (id) DO NOTHING",
-            (s.id, kitchen, bath.id, At(s.at), s.celsius, &s.by),
+            (s.id, kitchen, bath.id, At(s.at), s.celsius.value(), &s.by),
         )?;
     }
     for i in &bath.instruments {
@@ -302,7 +303,7 @@ fn insert_bath(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result<usize
         for r in &i.readings {
             written += c.execute(
                 "INSERT INTO reading (instrument_id, at, celsius, quality) VALUES (?1, ?2, ?3, ?4) ON CONFLICT DO NOTHING",
-                (i.id, At(r.at), r.celsius, &r.quality),
+                (i.id, At(r.at), r.celsius.value(), &r.quality),
             )?;
         }
     }
@@ -460,7 +461,12 @@ fn load_baths(
             let settings = settings
                 .query_map([id], |r| {
                     let at: At = r.get(1)?;
-                    Ok(SettingRecord { id: r.get(0)?, at: at.0, celsius: r.get(2)?, by: r.get(3)? })
+                    Ok(SettingRecord {
+                        id: r.get(0)?,
+                        at: at.0,
+                        celsius: Celsius::new(r.get(2)?),
+                        by: r.get(3)?,
+                    })
                 })?
                 .collect::<Result<_, _>>()?;
             let rows: Vec<(Uuid, String, Option<Uuid>)> = instruments
@@ -472,7 +478,11 @@ fn load_baths(
                     let readings = readings
                         .query_map([id], |r| {
                             let at: At = r.get(0)?;
-                            Ok(ReadingRecord { at: at.0, celsius: r.get(1)?, quality: r.get(2)? })
+                            Ok(ReadingRecord {
+                                at: at.0,
+                                celsius: Celsius::new(r.get(1)?),
+                                quality: r.get(2)?,
+                            })
                         })?
                         .collect::<Result<_, _>>()?;
                     Ok(InstrumentRecord { id, name, piece, readings })

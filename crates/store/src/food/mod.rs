@@ -3,6 +3,7 @@
 
 use hold_steady_core::book::Change;
 use hold_steady_core::food::{OwnFood, Pantry, Preset};
+use hold_steady_core::units::Celsius;
 use jiff::Timestamp;
 use rusqlite::{Connection, OptionalExtension};
 use serde_json::Value;
@@ -71,13 +72,18 @@ impl InKitchen {
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn dial(&self, food: String, celsius: Option<f64>, now: Timestamp) -> Result<(), StoreError> {
+    pub async fn dial(
+        &self,
+        food: String,
+        celsius: Option<Celsius>,
+        now: Timestamp,
+    ) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
             match celsius {
                 Some(t) => c.execute(
                     "INSERT INTO dialled (kitchen_id, food, celsius, set_at) VALUES (?1, ?2, ?3, ?4)
                      ON CONFLICT (kitchen_id, food) DO UPDATE SET celsius = ?3, set_at = ?4",
-                    (actor.kitchen, &food, t, At(now)),
+                    (actor.kitchen, &food, t.value(), At(now)),
                 )?,
                 None => c.execute(
                     "DELETE FROM dialled WHERE kitchen_id = ?1 AND food = ?2",
@@ -163,7 +169,9 @@ fn insert_preset(
 
 pub(crate) fn load(c: &Connection, kitchen: Uuid) -> Result<Pantry, StoreError> {
     let mut dialled = c.prepare_cached("SELECT food, celsius FROM dialled WHERE kitchen_id = ?1")?;
-    let dialled = dialled.query_map([kitchen], |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
+    let dialled = dialled
+        .query_map([kitchen], |r| Ok((r.get(0)?, Celsius::new(r.get(1)?))))?
+        .collect::<Result<_, _>>()?;
     let mut salted = c.prepare_cached("SELECT name FROM salted_batch WHERE kitchen_id = ?1 ORDER BY name")?;
     let salted = salted.query_map([kitchen], |r| r.get(0))?.collect::<Result<_, _>>()?;
     let (foods, presets) = (foods(c, kitchen, Shown::Listed)?, presets(c, kitchen, Shown::Listed)?);
@@ -224,7 +232,7 @@ pub(crate) fn merge(
         added += c.execute(
             "INSERT INTO dialled (kitchen_id, food, celsius, set_at) VALUES (?1, ?2, ?3, ?4)
              ON CONFLICT (kitchen_id, food) DO NOTHING",
-            (id, food, celsius, At(now)),
+            (id, food, celsius.value(), At(now)),
         )?;
     }
     for batch in &pantry.salted {

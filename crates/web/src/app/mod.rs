@@ -33,7 +33,6 @@ use std::sync::{Arc, PoisonError, RwLock};
 
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
-use hold_steady_core::words::minutes;
 use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store, StoreError};
 
 /// Largest form taken, bytes.
@@ -158,6 +157,4 @@ pub struct Removal {
 }
 
 /// A duration for a reader.
-pub fn duration(min: f64) -> String {
-    minutes(min)
-}
+pub use hold_steady_core::words::minutes as duration;

@@ -3,7 +3,7 @@
 use hold_steady_core::book::{BookEntry, CookRecord};
 
 use hold_steady_core::safety::{Level, Verdict};
-use hold_steady_core::units::{Celsius, Length, Units};
+use hold_steady_core::units::Units;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 
@@ -86,7 +86,7 @@ impl EntryView {
                 "{}; {} ± {}",
                 request.conditions(),
                 request.how_big(units),
-                units.length(Length::from_mm(request.spread_mm())),
+                units.length(request.spread_mm()),
             ),
             pairs,
             level: entry.verdict_done.as_ref().map_or("waiting", |v| v.level.id()),
@@ -106,9 +106,9 @@ impl EntryView {
             colour: request
                 .food()
                 .flesh()
-                .colour(entry.centre_at_pull_c.map_or(request.bath_c, |c| c.1), 1.0),
+                .colour(entry.centre_at_pull_c.map_or(request.bath_c.value(), |c| c.1.value()), 1.0),
             given_by: entry.given_by.clone(),
-            centre_c: entry.centre_at_pull_c.map(|(slow, _)| units.temperature(Celsius::new(slow))),
+            centre_c: entry.centre_at_pull_c.map(|(slow, _)| units.temperature(slow)),
         }
     }
 }

@@ -13,7 +13,7 @@ use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{EventKind, Rating, Refusal};
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
-    Celsius, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
+    Celsius, Minutes, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
 };
 use hold_steady_core::words;
 use hold_steady_store::{AtHand, NewEvent, Unreadable, new_id};
@@ -294,7 +294,7 @@ fn understand(
         "eaten" => EventKind::Eaten,
         "chilled" => EventKind::Chilled,
         "discarded" => EventKind::Discarded,
-        "hot-checked" => EventKind::HotChecked { celsius: core_c(&tap.core, units)? },
+        "hot-checked" => EventKind::HotChecked { celsius: Celsius::new(core_c(&tap.core, units)?) },
         "corrected" => EventKind::Corrected { event: named()? },
         "undone" => return Ok((EventKind::Undone { event: named()? }, now)),
         "deleted" => return Ok((EventKind::Deleted, now)),
@@ -341,8 +341,8 @@ fn faces(text: &str) -> Result<Vec<f64>, String> {
 }
 
 /// `12`, `12 min`, `1 h`.
-fn afloat(text: &str) -> Result<f64, String> {
-    let bare = text.trim().parse::<f64>().ok().filter(|m| m.is_finite());
+fn afloat(text: &str) -> Result<Minutes, String> {
+    let bare = text.trim().parse::<f64>().ok().filter(|m| m.is_finite()).map(Minutes::new);
     bare.map_or_else(
         || {
             parse_minutes(text).map_err(|_| {

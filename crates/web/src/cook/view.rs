@@ -9,7 +9,7 @@ use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest};
 use hold_steady_core::safety::{Level, Rule, Verdict};
 use hold_steady_core::steps as work;
-use hold_steady_core::units::{Celsius, Length, Units, minutes_between, trimmed};
+use hold_steady_core::units::{Celsius, Minutes, Units, trimmed};
 use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
 use jiff::Timestamp;
@@ -32,8 +32,8 @@ pub struct Typed {
     pub rating: Option<Rating>,
 }
 
-pub fn degrees(c: f64, units: Units) -> String {
-    units.temperature_fixed(Celsius::new(c))
+pub fn degrees(c: Celsius, units: Units) -> String {
+    units.temperature_fixed(Celsius::new(c.value()))
 }
 
 /// A clock time with a name.
@@ -120,9 +120,9 @@ impl LiveView {
                 format!(
                     "slow end of {} ± {}; {} in the middle; bath {}",
                     request.how_big(units),
-                    units.length(Length::from_mm(request.spread_mm())),
+                    units.length(request.spread_mm()),
                     degrees(middle, units),
-                    units.temperature(Celsius::new(request.bath_c))
+                    units.temperature(request.bath_c)
                 )
             }),
             centre: l.centre_c.map(|(slow, _)| degrees(slow, units)),
@@ -145,7 +145,7 @@ impl LiveView {
                 })
                 .collect(),
             dinner: l.dinner_moved_min(&seen.plan).map(|moved| {
-                let way = if moved > 0.0 { "late" } else { "early" };
+                let way = if moved > Minutes::ZERO { "late" } else { "early" };
                 let at = near_time(l.serve_at, now, zone);
                 format!("Dinner is now {at}, {} {way}.", duration(moved.abs()))
             }),
@@ -173,7 +173,7 @@ fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: boo
 /// The ribbon by the actual drop, with the time now on it.
 pub fn ribbon<'a>(live: &'a Live, stands: &CookState, now: Timestamp, zone: &'a TimeZone) -> Ribbon<'a> {
     let drop = live.ribbon.drop;
-    let min = |t: Timestamp| minutes_between(drop, t);
+    let min = |t: Timestamp| Minutes::between(drop, t);
     let mark = |id, word: &str, t: Timestamp| Mark {
         id,
         text: format!("{word} {}", clock_time(t, zone)),
@@ -296,7 +296,7 @@ fn steps(stage: Stage, finish: &Finish, spoiled: bool) -> Vec<TapButton> {
 /// How the clock was set, in words.
 fn set_words(by_s: f64) -> String {
     let way = if by_s > 0.0 { "forward" } else { "back" };
-    format!("{way} by {}", duration(by_s.abs() / 60.0))
+    format!("{way} by {}", duration(Minutes::new(by_s.abs() / 60.0)))
 }
 
 impl CookView {
@@ -419,7 +419,7 @@ impl CookView {
             trouble: work::trouble(request),
             afloat_most: stands
                 .when(Milestone::Dropped)
-                .map_or(0, |d| (minutes_between(d, now) - stands.afloat_min()).max(0.0) as u32),
+                .map_or(0, |d| (Minutes::between(d, now) - stands.afloat_min()).value().max(0.0) as u32),
             leaked: stands.when_done("leaked").is_some(),
             log: log.collect(),
             undone: undone.collect(),
@@ -429,7 +429,7 @@ impl CookView {
             rating_open: matches!(stage, Stage::Eaten | Stage::Discarded),
             keeping: matches!(stage, Stage::Pulled | Stage::Dried | Stage::Seared),
             core: typed.core,
-            hot: degrees(limits().hot_hold_c.value, units),
+            hot: degrees(Celsius::new(limits().hot_hold_c.value), units),
             not_counted: stands
                 .not_counted
                 .iter()
@@ -523,7 +523,7 @@ pub fn sentence(request: &PlanRequest, units: Units) -> String {
         "{}, {}; bath {}",
         request.how_big(units),
         request.conditions(),
-        units.temperature(Celsius::new(request.bath_c))
+        units.temperature(request.bath_c)
     )
 }
 

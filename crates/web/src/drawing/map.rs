@@ -2,7 +2,7 @@
 
 use askama::Template;
 use hold_steady_core::plan::{Envelope, EnvelopeRow, StretchKind};
-use hold_steady_core::units::{Celsius, Units};
+use hold_steady_core::units::{Celsius, Minutes, Units};
 
 use super::px;
 use crate::app::{PageError, duration};
@@ -75,8 +75,8 @@ fn drawing(map: &Map<'_>, width: f64, size: &'static str) -> Drawing {
     let rows = &map.envelope.rows;
     let (low, high) = (rows[0].bath_c, rows[rows.len() - 1].bath_c);
     let horizon = map.envelope.horizon_min;
-    let x = |min: f64| LEFT + (width - LEFT - RIGHT) * (min / horizon).clamp(0.0, 1.0);
-    let y = |c: f64| TOP + HEIGHT * (high - c) / (high - low);
+    let x = |min: Minutes| LEFT + (width - LEFT - RIGHT) * (min / horizon).clamp(0.0, 1.0);
+    let y = |c: Celsius| TOP + HEIGHT * ((high - c) / (high - low));
     let celsius = map.units.temperature_symbol() == "°C";
     Drawing {
         size,
@@ -89,9 +89,9 @@ fn drawing(map: &Map<'_>, width: f64, size: &'static str) -> Drawing {
         labels: labels(map.envelope, x, y),
         degrees: degree_ticks(low, high, map.units).map(|(c, label)| Tick { at: px(y(c)), label }).collect(),
         hours: hour_ticks(horizon, width).map(|(min, label)| Tick { at: px(x(min)), label }).collect(),
-        low,
-        high,
-        horizon_min: horizon,
+        low: low.value(),
+        high: high.value(),
+        horizon_min: horizon.value(),
         step: if celsius { 0.5 } else { 1.0 },
         unit: map.units.temperature_symbol(),
         per_degree: if celsius { 1.0 } else { 1.8 },
@@ -104,10 +104,10 @@ fn drawing(map: &Map<'_>, width: f64, size: &'static str) -> Drawing {
 /// Four-sided pieces between neighbouring rows. Where both run through the same kinds, but for stretches
 /// that come to nothing in one of them, their ends are joined; where a rule parts them (one is safe or
 /// refused and the other is not), each row is drawn to the middle.
-fn regions(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -> Vec<Region> {
+fn regions(envelope: &Envelope, x: impl Fn(Minutes) -> f64, y: impl Fn(Celsius) -> f64) -> Vec<Region> {
     let mut all = Vec::new();
-    let corner = |min: f64, c: f64| format!("{},{}", px(x(min)), px(y(c)));
-    let mut piece = |kind: StretchKind, a: (f64, f64, f64), b: (f64, f64, f64)| {
+    let corner = |min: Minutes, c: Celsius| format!("{},{}", px(x(min)), px(y(c)));
+    let mut piece = |kind: StretchKind, a: (Celsius, Minutes, Minutes), b: (Celsius, Minutes, Minutes)| {
         let points = [corner(a.1, a.0), corner(a.2, a.0), corner(b.2, b.0), corner(b.1, b.0)];
         all.push(Region { kind: kind.id(), points: points.join(" ") });
     };
@@ -121,7 +121,7 @@ fn regions(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) 
             }
             continue;
         }
-        let middle = 0.5 * (a.bath_c + b.bath_c);
+        let middle = a.bath_c + (b.bath_c - a.bath_c) * 0.5;
         for (row, from, until) in [(a, a.bath_c, middle), (b, middle, b.bath_c)] {
             for p in &row.bands {
                 piece(p.kind, (from, p.from_min, p.until_min), (until, p.from_min, p.until_min));
@@ -143,8 +143,8 @@ const ORDER: [StretchKind; 6] = [
 
 /// Where the kinds of [`ORDER`] begin in a row, and where the last ends; a kind it lacks takes no time.
 /// `None` when the row does not go through them in that order.
-fn ends(row: &EnvelopeRow) -> Option<[f64; 7]> {
-    let mut all = [0.0; 7];
+fn ends(row: &EnvelopeRow) -> Option<[Minutes; 7]> {
+    let mut all = [Minutes::ZERO; 7];
     let mut next = 0;
     for band in &row.bands {
         let i = ORDER.iter().position(|k| *k == band.kind)?;
@@ -165,7 +165,7 @@ fn alike(a: &EnvelopeRow, b: &EnvelopeRow) -> bool {
 }
 
 /// The name of every region where it has most room, where it fits.
-fn labels(envelope: &Envelope, x: impl Fn(f64) -> f64, y: impl Fn(f64) -> f64) -> Vec<Label> {
+fn labels(envelope: &Envelope, x: impl Fn(Minutes) -> f64, y: impl Fn(Celsius) -> f64) -> Vec<Label> {
     const LETTER: f64 = 6.9;
     const LINE: f64 = 17.0;
     const LEAST_HIGH: f64 = 14.0;
@@ -225,30 +225,31 @@ fn words() -> String {
     serde_json::to_string(&all).unwrap_or_default()
 }
 
-fn degree_ticks(low: f64, high: f64, units: Units) -> impl Iterator<Item = (f64, String)> {
-    let (bottom, top) = (units.degrees(Celsius::new(low)), units.degrees(Celsius::new(high)));
+fn degree_ticks(low: Celsius, high: Celsius, units: Units) -> impl Iterator<Item = (Celsius, String)> {
+    let (bottom, top) = (units.degrees(low), units.degrees(high));
     let step = [2.0, 5.0, 10.0, 20.0].into_iter().find(|s| (top - bottom) / s <= 6.0).unwrap_or(40.0);
     let (first, last) = ((bottom / step).ceil() as i64, (top / step).floor() as i64);
     (first..=last).map(move |i| {
         let degrees = i as f64 * step;
-        (low + (degrees - bottom) * (high - low) / (top - bottom), format!("{degrees:.0}°"))
+        (low + (high - low) * ((degrees - bottom) / (top - bottom)), format!("{degrees:.0}°"))
     })
 }
 
-fn hour_ticks(horizon_min: f64, width: f64) -> impl Iterator<Item = (f64, String)> {
+fn hour_ticks(horizon: Minutes, width: f64) -> impl Iterator<Item = (Minutes, String)> {
     let most = if width < 400.0 { 5.0 } else { 9.0 };
     let step = [15.0, 30.0, 60.0, 120.0, 240.0, 360.0, 720.0, 1440.0]
+        .map(Minutes::new)
         .into_iter()
-        .find(|s| horizon_min / s <= most)
-        .unwrap_or(2880.0);
-    (0..=(horizon_min / step) as usize).map(move |i| {
+        .find(|step| horizon / *step <= most)
+        .unwrap_or(Minutes::from_hours(48.0));
+    (0..=(horizon / step) as usize).map(move |i| {
         let min = step * i as f64;
         (min, if i == 0 { "0".into() } else { duration(min) })
     })
 }
 
 fn summary(map: &Map<'_>) -> String {
-    let degrees = |c: f64| map.units.temperature(Celsius::new(c));
+    let degrees = |c: Celsius| map.units.temperature(c);
     let rows = map.envelope.rows.iter().step_by(4).map(|row| {
         let safe = row.safe_min.map_or_else(
             || "never safe for every guest".to_owned(),
@@ -265,9 +266,20 @@ mod tests {
     use hold_steady_core::plan::Stretch;
 
     fn row(bath_c: f64, bands: &[(f64, f64, StretchKind)]) -> EnvelopeRow {
-        let bands =
-            bands.iter().map(|&(from_min, until_min, kind)| Stretch { from_min, until_min, kind }).collect();
-        EnvelopeRow { bath_c, through_min: Some(60.0), safe_min: None, bands }
+        let bands = bands
+            .iter()
+            .map(|&(from_min, until_min, kind)| Stretch {
+                from_min: Minutes::new(from_min),
+                until_min: Minutes::new(until_min),
+                kind,
+            })
+            .collect();
+        EnvelopeRow {
+            bath_c: Celsius::new(bath_c),
+            through_min: Some(Minutes::new(60.0)),
+            safe_min: None,
+            bands,
+        }
     }
 
     #[test]
@@ -279,8 +291,8 @@ mod tests {
             row(60.0, &[(0.0, 40.0, Warming), (40.0, 80.0, NotYet), (80.0, 240.0, Safe)]),
             row(62.0, &[(0.0, 40.0, Warming), (40.0, 200.0, Safe), (200.0, 240.0, Soft)]),
         ];
-        let envelope = Envelope { rows, horizon_min: 240.0 };
-        let all = regions(&envelope, |m| m, |c| c);
+        let envelope = Envelope { rows, horizon_min: Minutes::new(240.0) };
+        let all = regions(&envelope, |m| m.value(), |c| c.value());
         let kinds: Vec<&str> = all.iter().map(|r| r.kind).collect();
         let rule = ["warming", "through", "refused", "warming", "not-yet", "safe"];
         assert_eq!(
@@ -298,7 +310,7 @@ mod tests {
     fn a_map_has_axes_in_the_reader_s_units_and_names_its_regions() {
         let bands = [(0.0, 100.0, StretchKind::Warming), (100.0, 400.0, StretchKind::Safe)];
         let rows = (0..6).map(|i| row(50.0 + 4.0 * f64::from(i), &bands)).collect();
-        let envelope = Envelope { rows, horizon_min: 400.0 };
+        let envelope = Envelope { rows, horizon_min: Minutes::new(400.0) };
         let svg = maps(&Map { envelope: &envelope, units: Units::default() }).expect("renders");
         assert!(svg.contains(">60°<") && svg.contains(">2 h<") && svg.contains("at its best"));
         assert!(!svg.contains("style="));

@@ -2,6 +2,7 @@
 
 use askama::Template;
 use hold_steady_core::plan::{Stretch, StretchKind};
+use hold_steady_core::units::{Celsius, Minutes};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
@@ -16,7 +17,7 @@ pub struct Mark {
     /// What it says.
     pub text: String,
     /// Minutes from the drop.
-    pub min: f64,
+    pub min: Minutes,
 }
 
 /// What a ribbon shows.
@@ -29,11 +30,11 @@ pub struct Ribbon<'a> {
     /// Stretches, minutes from the drop.
     pub bands: &'a [Stretch],
     /// The centre over time, minutes and °C; empty where it is not drawn.
-    pub curve: &'a [(f64, f64)],
+    pub curve: &'a [(Minutes, Celsius)],
     /// Marks on it.
     pub marks: Vec<Mark>,
     /// Where it ends, minutes.
-    pub horizon_min: f64,
+    pub horizon_min: Minutes,
     /// In a sentence, for those who do not see it.
     pub summary: String,
 }
@@ -83,7 +84,7 @@ pub fn ribbons(ribbon: &Ribbon<'_>) -> Result<String, PageError> {
 const LETTER: f64 = 7.4;
 
 fn drawing<'a>(ribbon: &'a Ribbon<'_>, width: f64, size: &'static str) -> Drawing<'a> {
-    let x = |min: f64| width * (min / ribbon.horizon_min).clamp(0.0, 1.0);
+    let x = |min: Minutes| width * (min / ribbon.horizon_min).clamp(0.0, 1.0);
     let bands = ribbon.bands.iter().map(|b| {
         let (from, until) = (x(b.from_min), x(b.until_min));
         DrawnBand {
@@ -106,17 +107,21 @@ fn drawing<'a>(ribbon: &'a Ribbon<'_>, width: f64, size: &'static str) -> Drawin
 }
 
 /// The centre's curve over the stretches, from the coldest to the hottest it is.
-fn curve(points: &[(f64, f64)], x: impl Fn(f64) -> f64) -> String {
+fn curve(points: &[(Minutes, Celsius)], x: impl Fn(Minutes) -> f64) -> String {
     const TOP: f64 = 31.0;
     const BOTTOM: f64 = 78.0;
-    let low = points.iter().map(|p| p.1).fold(f64::INFINITY, f64::min);
-    let high = points.iter().map(|p| p.1).fold(f64::NEG_INFINITY, f64::max);
+    let low = points.iter().map(|p| p.1.value()).fold(f64::INFINITY, f64::min);
+    let high = points.iter().map(|p| p.1.value()).fold(f64::NEG_INFINITY, f64::max);
     let y = |c: f64| BOTTOM - (BOTTOM - TOP) * (c - low) / (high - low).max(0.1);
-    points.iter().map(|(min, c)| format!("{},{}", px(x(*min)), px(y(*c)))).collect::<Vec<_>>().join(" ")
+    points
+        .iter()
+        .map(|(min, c)| format!("{},{}", px(x(*min)), px(y(c.value()))))
+        .collect::<Vec<_>>()
+        .join(" ")
 }
 
 /// Marks with labels that do not run into each other: shortened to their word, or left out.
-fn draw_marks(marks: &[Mark], width: f64, x: impl Fn(f64) -> f64) -> Vec<DrawnMark> {
+fn draw_marks(marks: &[Mark], width: f64, x: impl Fn(Minutes) -> f64) -> Vec<DrawnMark> {
     const GAP: f64 = 5.0;
     // No label under the needle of the time now.
     let needle = marks.iter().find(|m| m.id == "now").map(|m| (x(m.min) - GAP, x(m.min) + GAP));
@@ -169,7 +174,7 @@ fn label(kind: StretchKind, room: f64) -> String {
 fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
     const STEPS_MIN: [i64; 9] = [5, 15, 30, 60, 120, 180, 360, 720, 1440];
     const LEAST_APART: f64 = 84.0;
-    let per_min = width / ribbon.horizon_min;
+    let per_min = width / ribbon.horizon_min.value();
     let step = STEPS_MIN.into_iter().find(|s| *s as f64 * per_min >= LEAST_APART).unwrap_or(1440 * 2);
     let local = ribbon.drop.to_zoned(ribbon.zone.clone());
     let since_midnight = i64::from(local.hour()) * 60 + i64::from(local.minute());
@@ -178,7 +183,7 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
     let mut all = Vec::new();
     loop {
         let min = (next - since_midnight) as f64 - seconds;
-        if min > ribbon.horizon_min {
+        if min > ribbon.horizon_min.value() {
             return all;
         }
         let at = ribbon.drop.checked_add(SignedDuration::from_secs((min * 60.0).round() as i64));
@@ -208,11 +213,19 @@ mod tests {
         horizon_min: f64,
     ) -> Ribbon<'a> {
         let drop = "2026-11-25T16:10:00Z".parse().expect("an instant");
-        Ribbon { drop, zone, bands, curve: &[], marks, horizon_min, summary: "A <ribbon>".into() }
+        Ribbon {
+            drop,
+            zone,
+            bands,
+            curve: &[],
+            marks,
+            horizon_min: Minutes::new(horizon_min),
+            summary: "A <ribbon>".into(),
+        }
     }
 
     fn mark(id: &'static str, text: &str, min: f64) -> Mark {
-        Mark { id, text: text.into(), min }
+        Mark { id, text: text.into(), min: Minutes::new(min) }
     }
 
     /// Where a drawn label begins and ends.
@@ -231,7 +244,7 @@ mod tests {
                     mark("drop", "drop 16:10", 0.0),
                     mark("now", "", 30.0),
                 ];
-                let drawn = draw_marks(&marks, width, |min| width * (min / 270.0).clamp(0.0, 1.0));
+                let drawn = draw_marks(&marks, width, |min| width * (min.value() / 270.0).clamp(0.0, 1.0));
                 let spans: Vec<(f64, f64)> = drawn.iter().filter(|m| !m.text.is_empty()).map(span).collect();
                 for (i, a) in spans.iter().enumerate() {
                     assert!(a.0 >= -0.1 && a.1 <= width + 0.1, "{pull} at {width}: {a:?}");
@@ -257,7 +270,11 @@ mod tests {
     #[test]
     fn long_cooks_get_fewer_ticks_and_text_is_escaped() {
         let zone = TimeZone::UTC;
-        let bands = [Stretch { from_min: 0.0, until_min: 2400.0, kind: StretchKind::Safe }];
+        let bands = [Stretch {
+            from_min: Minutes::new(0.0),
+            until_min: Minutes::new(2400.0),
+            kind: StretchKind::Safe,
+        }];
         let r = ribbon(&zone, &bands, vec![mark("pull", "pull 10:00", 1200.0)], 2400.0);
         assert!(ticks(&r, NARROW).len() <= 6);
         let svg = ribbons(&r).expect("renders");

@@ -46,9 +46,9 @@ const LETTER: f64 = 7.0;
 
 fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
     let range = scale.food.bath_c;
-    let x = |c: f64| width * ((c - range.low) / (range.high - range.low)).clamp(0.0, 1.0);
+    let x = |c: f64| width * ((c - range.low.value()) / (range.high - range.low).value()).clamp(0.0, 1.0);
     let degrees = |c: f64| scale.units.temperature(Celsius::new(c));
-    let zone = scale.food.no_table_below_c().map(|c| x(c.min(range.high)));
+    let zone = scale.food.no_table_below_c().map(|c| x(c.value().min(range.high.value())));
     let mut taken = Vec::new();
     let mut levels: Vec<Tick> = Vec::new();
     if let Some(c) = scale.dialled_c {
@@ -57,13 +57,19 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
     // The short words first: a long one finds room beside its mark.
     let mut doneness: Vec<_> = scale.food.doneness.iter().collect();
     doneness.sort_by_key(|d| d.name.len());
-    levels.extend(doneness.into_iter().map(|d| tick(&mut taken, width, x(d.c), d.name.clone(), "level")));
+    levels.extend(
+        doneness.into_iter().map(|d| tick(&mut taken, width, x(d.c.value()), d.name.clone(), "level")),
+    );
     let mut below = Vec::new();
     let short = |c: f64| format!("{}°", trimmed(scale.units.degrees(Celsius::new(c)), 1));
-    let schools: Vec<Tick> =
-        scale.food.schools.iter().map(|s| tick(&mut below, width, x(s.c), short(s.c), "school")).collect();
+    let schools: Vec<Tick> = scale
+        .food
+        .schools
+        .iter()
+        .map(|s| tick(&mut below, width, x(s.c.value()), short(s.c.value()), "school"))
+        .collect();
     let all: Vec<String> =
-        scale.food.doneness.iter().map(|d| format!("{} {}", d.name, degrees(d.c))).collect();
+        scale.food.doneness.iter().map(|d| format!("{} {}", d.name, degrees(d.c.value()))).collect();
     Drawing {
         size,
         width,
@@ -72,8 +78,8 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
         schools,
         summary: format!(
             "Doneness from {} to {}: {}.",
-            degrees(range.low),
-            degrees(range.high),
+            degrees(range.low.value()),
+            degrees(range.high.value()),
             all.join(", ")
         ),
     }

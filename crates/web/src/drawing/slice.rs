@@ -112,7 +112,7 @@ fn drawing<'a>(slice: &'a Slice<'_>, width: f64, size: &'static str) -> Drawing<
         // A hair wider, so that no seam shows between two layers.
         layer_width: px(layer + 0.6),
         points: line_points(slice, frame),
-        centre: u.temperature_fixed(Celsius::new(frame.centre_c)),
+        centre: u.temperature_fixed(frame.centre_c),
         bath: u.temperature(Celsius::new(slice.bath_c)),
         bath_y: px(y(slice.bath_c)),
         degrees: degree_ticks(low, high, u).map(|(c, label)| Tick { at: px(y(c)), label }).collect(),
@@ -156,12 +156,13 @@ fn depth_ticks(thickness_mm: f64, width: f64, units: Units) -> impl Iterator<Ite
 #[cfg(test)]
 mod tests {
     use super::*;
+    use hold_steady_core::units::Minutes;
     use hold_steady_core::units::TemperatureUnit;
 
     fn frame() -> Frame {
         Frame {
-            min: 30.0,
-            centre_c: 41.0,
+            min: Minutes::new(30.0),
+            centre_c: Celsius::new(41.0),
             celsius: vec![54.0, 50.0, 45.0, 41.0],
             colours: vec!["#aa0000".into(); 4],
         }

@@ -4,7 +4,7 @@ use hold_steady_core::figures::{Basis, preparing};
 use hold_steady_core::food::{Food, FoodClass, Pantry};
 use hold_steady_core::prep::{bag, salt};
 use hold_steady_core::safety::{organisms, profiles};
-use hold_steady_core::units::{Celsius, Length, Units, capitalised, trimmed};
+use hold_steady_core::units::{Celsius, Kelvin, Length, Units, capitalised, trimmed};
 
 use crate::app::duration;
 
@@ -54,7 +54,7 @@ impl FoodView {
             copied_from,
             own: own.is_some(),
             sections: [
-                doneness(food, pantry.dialled_c(food), units),
+                doneness(food, pantry.dialled_c(food).map(Celsius::value), units),
                 best(food, units),
                 piece(food, units),
                 heat(food, units),
@@ -86,8 +86,8 @@ fn section(title: &'static str, rows: Vec<Row>) -> Section {
     Section { title, rows, common: None }
 }
 
-fn degrees(c: f64, units: Units) -> String {
-    units.temperature(Celsius::new(c))
+fn degrees(c: Celsius, units: Units) -> String {
+    units.temperature(c)
 }
 
 const CHOICE: &str = "Decided here: what this application can plan";
@@ -103,7 +103,12 @@ fn doneness(food: &Food, dialled: Option<f64>, units: Units) -> Section {
         .iter()
         .map(|s| row(format!("school: {}", s.says), degrees(s.c, units), &s.source, s.basis));
     let ours = dialled.map(|c| {
-        row("as this kitchen likes it", degrees(c, units), "Dialled in by this kitchen", Basis::Kitchen)
+        row(
+            "as this kitchen likes it",
+            degrees(Celsius::new(c), units),
+            "Dialled in by this kitchen",
+            Basis::Kitchen,
+        )
     });
     let range = row(
         "baths that can be planned",
@@ -126,8 +131,8 @@ fn best(food: &Food, units: Units) -> Section {
 }
 
 fn piece(food: &Food, units: Units) -> Section {
-    let length = |mm: f64| units.length(Length::from_mm(mm));
-    let range = |u: &hold_steady_core::food::Usual| {
+    let length = |l: Length| units.length(l);
+    let range = |u: &hold_steady_core::food::Usual<Length>| {
         format!("{}, from {} to {}", length(u.usual), length(u.low), length(u.high))
     };
     let mut rows = vec![row("solved as a", food.shape.clone(), CHOICE, Basis::Trade)];
@@ -150,7 +155,8 @@ fn piece(food: &Food, units: Units) -> Section {
         rows.push(row("filling", text, PRACTICE, Basis::Trade));
     }
     rows.extend(food.sizes.iter().map(|s| {
-        let value = format!("{} g, as a ball {} across", trimmed(s.grams, 1), length(s.diameter_mm()));
+        let value =
+            format!("{} g, as a ball {} across", trimmed(s.grams.value(), 1), length(s.diameter_mm()));
         row(&s.name, value, "Weight in the middle of its grade; 1.075 g/cm³ (common practice)", Basis::Trade)
     }));
     section("The piece", rows)
@@ -180,10 +186,10 @@ fn heat(food: &Food, units: Units) -> Section {
         .collect();
     let source = "Choi and Okos 1986, from the composition";
     let (density, conductivity, heat) = c.bulk(40.0, 0.0);
-    let at = degrees(40.0, units);
+    let at = degrees(Celsius::new(40.0), units);
     rows.push(row(
         "freezing begins at",
-        degrees(food.freezing.value, units),
+        degrees(Celsius::new(food.freezing.value), units),
         &food.freezing.source,
         food.freezing.basis,
     ));
@@ -206,7 +212,7 @@ fn heat(food: &Food, units: Units) -> Section {
     ));
     rows.push(row(
         "heated through within",
-        format!("{} of the bath", units.temperature_difference(food.within_k.value)),
+        format!("{} of the bath", units.temperature_difference(Kelvin::new(food.within_k.value))),
         &food.within_k.source,
         food.within_k.basis,
     ));
@@ -226,7 +232,7 @@ fn before(food: &Food, base: &str, units: Units) -> Section {
     let diffusion = &preparing().diffusion_m2_s;
     let spreads = row(
         "salt spreads",
-        format!("{:.1}·10⁻¹⁰ m²/s at {}", diffusion.value * 1e10, degrees(5.0, units)),
+        format!("{:.1}·10⁻¹⁰ m²/s at {}", diffusion.value * 1e10, degrees(Celsius::new(5.0), units)),
         &diffusion.source,
         diffusion.basis,
     );
@@ -247,14 +253,14 @@ fn safety(food: &Food, units: Units) -> Section {
             String::new()
         };
         let second = o.second_point.map_or_else(String::new, |p| {
-            format!(", {} min at {}", trimmed(p.d_min, 2), degrees(p.d_ref_c, units))
+            format!(", {} min at {}", trimmed(p.d_min, 2), degrees(Celsius::new(p.d_ref_c), units))
         });
         let value = format!(
             "{} log₁₀{more}; one takes {} min at {}{second}; a tenth of the time {} hotter",
             trimmed(o.target(false), 1),
             trimmed(o.d_min, 2),
-            degrees(o.d_ref_c, units),
-            units.temperature_difference_fine(o.z_k),
+            degrees(Celsius::new(o.d_ref_c), units),
+            units.temperature_difference_fine(Kelvin::new(o.z_k)),
         );
         rows.push(row(&o.name, value, &o.source, o.basis));
     }
@@ -263,7 +269,7 @@ fn safety(food: &Food, units: Units) -> Section {
             let value = format!(
                 "{} temperatures from {} up",
                 table.rows().len(),
-                degrees(table.first_row_c(), units)
+                degrees(Celsius::new(table.first_row_c()), units)
             );
             rows.push(row(format!("{}, {}", profile.name, table.section), value, &table.source, table.basis));
         }

@@ -5,7 +5,7 @@ use hold_steady_core::plan::{OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, plan}
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
 use hold_steady_core::steps::{Before, before};
-use hold_steady_core::units::{Celsius, Units, capitalised, minutes_between};
+use hold_steady_core::units::{Celsius, Minutes, Units, capitalised};
 use hold_steady_core::words::{self, Explanation, explain};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
@@ -144,22 +144,22 @@ impl Answer {
             shown: plan.frames.len() * 2 / 7,
             thickness_mm: request.shape(request.thickness_mm).thickness().mm(),
             round: matches!(food.shape.as_str(), "cylinder" | "sphere"),
-            bath_c: request.bath_c,
+            bath_c: request.bath_c.value(),
             units,
             summary: format!(
                 "Cross-section through the middle, computed. Heated through after {}.",
-                duration(plan.through.nominal)
+                duration(plan.through.middle)
             ),
         };
         let dialled = pantry.dialled_c(food);
-        let degrees = |c: f64| units.temperature(Celsius::new(c));
+        let degrees = |c: Celsius| units.temperature(c);
         let differs = dialled.is_none_or(|c| !request.is_at(c));
         let map = map_address(form, request, &plan)?;
         Ok(Self {
             form: form.clone(),
             cook_id: super::fresh_id(now),
             time_chosen: request.time_min.is_some(),
-            bath_c: request.bath_c,
+            bath_c: request.bath_c.value(),
             gives: gives(&plan),
             needed: duration(plan.needed_min),
             map_key: map.0,
@@ -188,16 +188,16 @@ impl Answer {
             about: units.sentence(&food.about),
             ribbon: ribbons(&ribbon(&plan, zone))?,
             frames_json: frames(&slice, &plan, now, zone)?,
-            stop_when: stop_when(&plan, shown.min, now, zone),
+            stop_when: stop_when(&plan, shown.min.value(), now, zone),
             stop_headline: stop_headline.into(),
             stop_text,
             stop_level: shown.verdict.level.id(),
-            horizon_min: plan.horizon_min as u32,
-            planned_min: plan.bath_min as u32,
+            horizon_min: plan.horizon_min.value() as u32,
+            planned_min: plan.bath_min.value() as u32,
             stops_json,
             last_frame: plan.frames.len() - 1,
             shown_frame: slice.shown,
-            frame_when: frame_when(&plan, plan.frames[slice.shown].min, now, zone),
+            frame_when: frame_when(&plan, plan.frames[slice.shown].min.value(), now, zone),
             slice: slices(&slice)?,
             explanations: explain(request, &plan, units),
             before: before(request, plan.bath_min, plan.through.slow, units),
@@ -208,7 +208,7 @@ impl Answer {
 
 /// The words of the stretch it is pulled in: the map beside the answer says the same of the same point.
 fn gives(plan: &Plan) -> &'static str {
-    let at = plan.bands.iter().rfind(|b| b.from_min <= plan.bath_min + 1e-6);
+    let at = plan.bands.iter().rfind(|b| b.from_min <= plan.bath_min + Minutes::new(1e-6));
     at.map_or("", |b| b.kind.words())
 }
 
@@ -252,7 +252,7 @@ fn verdict_words(
     let in_bath = duration(plan.bath_min);
     let class = request.food().class;
     let whose = if request.time_min.is_some() { "as you chose" } else { "allowing for the slowest piece" };
-    let warming = plan.bath_min < plan.through.slow.floor();
+    let warming = plan.bath_min < plan.through.slow;
     match plan.verdict.level {
         Level::Pasteurized => {
             let at = plan.times.pasteurised.map_or(plan.times.pull, |r| r.until);
@@ -344,7 +344,7 @@ fn ask(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Result<Vec<AskedA
 
 /// Key and query of the map: everything it hangs on.
 fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(String, String), PageError> {
-    let horizon = plan.map_horizon_min(request) as u32;
+    let horizon = plan.map_horizon_min(request).value() as u32;
     // The map is the same for every bath, time and clock.
     let of_the_map = PlanForm {
         bath: String::new(),
@@ -372,7 +372,7 @@ fn tender(request: &PlanRequest, form: &PlanForm, units: Units) -> Result<Vec<Te
     food.texture
         .side_by_side()
         .map(|r| {
-            let bath = units.temperature(Celsius::new(r.c));
+            let bath = units.temperature(r.c);
             let with = PlanForm {
                 bath: bath.clone(),
                 done: OWN_TEMPERATURE.into(),
@@ -396,7 +396,7 @@ fn too_soon(plan: &Plan, request: &PlanRequest, zone: &TimeZone) -> Option<Strin
     Some(format!(
         "{} is too soon: {}, {} in the bath and the finish take until {}. That is the earliest, and these are its times.",
         day_and_time(asked, zone),
-        if request.prep.ahead_min() > 0.0 { "salting ahead" } else { "preheating" },
+        if request.prep.ahead_min() > Minutes::ZERO { "salting ahead" } else { "preheating" },
         duration(plan.bath_min),
         day_and_time(plan.earliest_ready, zone)
     ))
@@ -412,7 +412,7 @@ fn main_times(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &TimeZon
     let t = &plan.times;
     // Nobody is helped by a minute.
     const WORTH_SAYING_MIN: f64 = 5.0;
-    let earlier = minutes_between(t.drop_from, t.drop_by) >= WORTH_SAYING_MIN;
+    let earlier = Minutes::between(t.drop_from, t.drop_by) >= Minutes::new(WORTH_SAYING_MIN);
     let drop_note = if earlier {
         format!("or as early as {}", near_time(t.drop_from, now, zone))
     } else {
@@ -512,7 +512,7 @@ pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
         marks: vec![
             mark("pull", "pull", t.pull, plan.bath_min),
             mark("serve", "serve", t.serve, plan.bath_min + plan.finish_min),
-            mark("drop", "drop", t.drop_by, 0.0),
+            mark("drop", "drop", t.drop_by, Minutes::new(0.0)),
         ]
         .into_iter()
         // A jar is served hours after the ribbon has ended.
@@ -525,13 +525,13 @@ pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
 
 /// How late or early a pull is, in words.
 fn stop_when(plan: &Plan, min: f64, now: Timestamp, zone: &TimeZone) -> String {
-    let off = min - plan.bath_min;
+    let off = min - plan.bath_min.value();
     let how = match off.round() as i64 {
         0 => "as planned".to_owned(),
-        m if m > 0 => format!("{} late", duration(off)),
-        _ => format!("{} early", duration(-off)),
+        m if m > 0 => format!("{} late", duration(Minutes::new(off))),
+        _ => format!("{} early", duration(Minutes::new(-off))),
     };
-    format!("{}, {how}", near_time(plan.at(min), now, zone))
+    format!("{}, {how}", near_time(plan.at(Minutes::new(min)), now, zone))
 }
 
 /// The stops as the page's script reads them, and the one nearest the planned pull.
@@ -542,22 +542,25 @@ fn stops(
     now: Timestamp,
     zone: &TimeZone,
 ) -> Result<(String, usize), PageError> {
-    let planned =
-        plan.stops.iter().position(|s| s.min >= plan.bath_min - 1e-6).unwrap_or(plan.stops.len() - 1);
+    let planned = plan
+        .stops
+        .iter()
+        .position(|s| s.min >= plan.bath_min - Minutes::new(1e-6))
+        .unwrap_or(plan.stops.len() - 1);
     let shown: Vec<StopShown> = plan
         .stops
         .iter()
         .map(|s| {
             let (headline, text) = words::stop(s, food, units);
-            let when = stop_when(plan, s.min, now, zone);
-            StopShown { min: s.min, when, level: s.verdict.level.id(), headline, text }
+            let when = stop_when(plan, s.min.value(), now, zone);
+            StopShown { min: s.min.value(), when, level: s.verdict.level.id(), headline, text }
         })
         .collect();
     Ok((json(&shown)?, planned))
 }
 
 fn frame_when(plan: &Plan, min: f64, now: Timestamp, zone: &TimeZone) -> String {
-    format!("{} in, at {}", duration(min), near_time(plan.at(min), now, zone))
+    format!("{} in, at {}", duration(Minutes::new(min)), near_time(plan.at(Minutes::new(min)), now, zone))
 }
 
 fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &TimeZone) -> Result<String, PageError> {
@@ -565,8 +568,8 @@ fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &TimeZone) -> Re
         .frames
         .iter()
         .map(|f| FrameShown {
-            when: frame_when(plan, f.min, now, zone),
-            centre: slice.units.temperature_fixed(Celsius::new(f.centre_c)),
+            when: frame_when(plan, f.min.value(), now, zone),
+            centre: slice.units.temperature_fixed(f.centre_c),
             colours: &f.colours,
             points: line_points(slice, f),
         })

@@ -11,6 +11,7 @@ use hold_steady_core::food::Pantry;
 use hold_steady_core::piece::LONGEST_MIN;
 use hold_steady_core::plan::{PlanForm, PlanRequest, Reading, Setting, envelope, plan, way_out};
 use hold_steady_core::prep::Salted;
+use hold_steady_core::units::Minutes;
 use hold_steady_store::{NewCook, new_id};
 use jiff::Timestamp;
 use serde::Deserialize;
@@ -201,10 +202,10 @@ async fn map(
     let MapQuery { horizon, typed } = query.into_inner();
     let understood =
         understood(&state, &request, &typed, "The map needs a sentence that is understood.").await?;
-    let horizon = f64::from(horizon).clamp(15.0, LONGEST_MIN);
+    let horizon = f64::from(horizon).clamp(15.0, LONGEST_MIN.value());
     let units = reader_units(&request);
     let svg = compute(&state, &request, move || {
-        let envelope = envelope(&understood, horizon)?;
+        let envelope = envelope(&understood, Minutes::new(horizon))?;
         maps(&Map { envelope: &envelope, units })
     })
     .await??;
@@ -245,8 +246,8 @@ async fn what_more_would_give(
     let MoreQuery { bath_min, typed } = query.into_inner();
     let understood =
         understood(&state, &request, &typed, "That needs a sentence that is understood.").await?;
-    let bath_min = f64::from(bath_min).clamp(0.0, LONGEST_MIN);
-    let way = compute(&state, &request, move || way_out(&understood, bath_min)).await??;
+    let bath_min = f64::from(bath_min).clamp(0.0, LONGEST_MIN.value());
+    let way = compute(&state, &request, move || way_out(&understood, Minutes::new(bath_min))).await??;
     let text = way.map_or_else(
         || "It is pasteurised as planned.".to_owned(),
         |way| hold_steady_core::words::way_out(&way, reader_units(&request)),

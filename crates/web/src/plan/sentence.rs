@@ -162,7 +162,7 @@ impl Sentence {
         let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(&catalogue().foods[0]);
         let bath = reading.request.as_ref().map_or(food.usual_doneness().c, |r| r.bath_c);
         let dialled = pantry.dialled_c(food);
-        let scale = Scale { food, dialled_c: dialled, units };
+        let scale = Scale { food, dialled_c: dialled.map(Celsius::value), units };
         let name_of = |id: &String| pantry.food(id).map(|f| (f.name.clone(), format!("/plan?food={}", f.id)));
         Ok(Self {
             food_name: known.map_or_else(|| form.food.clone(), |f| f.name.clone()),
@@ -173,18 +173,14 @@ impl Sentence {
             starts: question("where, this time?", &starts(food), &form.from),
             asks_out: From::ALL.into_iter().any(|f| f.id() == form.from && f.start().out),
             water: water_choices(water),
-            doneness: doneness(food, dialled, &form, units),
+            doneness: doneness(food, dialled.map(Celsius::value), &form, units),
             guests: question("whom, this time?", &GUESTS, &form.guests),
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
             hints: hints(food, units),
             scale: scales(&scale)?,
-            no_table_below: food.no_table_below_c().map(|c| units.temperature(Celsius::new(c))),
-            schools: food
-                .schools
-                .iter()
-                .map(|s| (units.temperature(Celsius::new(s.c)), s.says.clone()))
-                .collect(),
-            slider: slider(food, bath, units),
+            no_table_below: food.no_table_below_c().map(|c| units.temperature(c)),
+            schools: food.schools.iter().map(|s| (units.temperature(s.c), s.says.clone())).collect(),
+            slider: slider(food, bath.value(), units),
             prep: PrepBlanks::new(food, &form),
             errors: reading.errors,
             form,
@@ -396,7 +392,7 @@ fn slider(food: &Food, bath_c: f64, units: Units) -> Slider {
     let celsius = units.temperature_symbol() == "°C";
     let text = |v: f64| hold_steady_core::units::trimmed(v, 1);
     let step = if celsius { 0.5 } else { 1.0 };
-    let (low, high) = (degrees(food.bath_c.low), degrees(food.bath_c.high));
+    let (low, high) = (degrees(food.bath_c.low.value()), degrees(food.bath_c.high.value()));
     Slider {
         low: text((low / step).ceil() * step),
         high: text((high / step).floor() * step),
