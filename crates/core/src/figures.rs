@@ -36,6 +36,10 @@ pub enum Basis {
 
 impl Basis {
     /// The words shown to a reader, the same as in the data files.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::figures::Basis::Trade.words(), "trade");
+    /// ```
     #[must_use]
     pub const fn words(self) -> &'static str {
         match self {
@@ -48,6 +52,10 @@ impl Basis {
     }
 
     /// What those words mean, in a sentence.
+    ///
+    /// ```
+    /// assert!(hold_steady_core::figures::Basis::Trade.meaning().contains("no source"));
+    /// ```
     #[must_use]
     pub const fn meaning(self) -> &'static str {
         match self {
@@ -114,6 +122,10 @@ macro_rules! table {
 
         impl $table {
             /// Every figure with its name, for the page that lists them.
+            ///
+            /// ```
+            /// assert!(hold_steady_core::figures::limits().all().iter().any(|(name, _)| *name == "lowest_hold_c"));
+            /// ```
             #[must_use]
             pub fn all(&self) -> Vec<(&'static str, &Figure)> {
                 vec![$((stringify!($name), &self.$name)),+]

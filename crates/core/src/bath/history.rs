@@ -35,6 +35,13 @@ const JUMP_MIN: Minutes = Minutes::new(0.01);
 
 impl BathHistory {
     /// A bath that was set once.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::BathHistory, units::Celsius};
+    /// let now: jiff::Timestamp = "2026-11-25T16:00:00Z".parse()?;
+    /// assert_eq!(BathHistory::set(now, Celsius::new(55.0)).settings.len(), 1);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn set(at: Timestamp, celsius: Celsius) -> Self {
         Self { settings: vec![(at, celsius)], ..Self::default() }
@@ -68,6 +75,15 @@ impl BathHistory {
     /// ([`from_log`]); before the first reading as it was set, but no warmer than that reading; where nothing was
     /// read, as it was set. A setting that was raised earns nothing before a reading shows it; one that was lowered counts at once. `None` when nothing
     /// is known.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::BathHistory, units::Celsius};
+    /// let now: jiff::Timestamp = "2026-11-25T16:00:00Z".parse()?;
+    /// assert!(BathHistory::default().trace(now).is_none(), "nothing is known");
+    /// let trace = BathHistory::set(now, Celsius::new(55.0)).trace(now).expect("set");
+    /// assert_eq!(trace.at(7200.0), 55.0);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn trace(&self, dropped: Timestamp) -> Option<BathTrace> {
         let mut trace = self.first_trace(dropped)?;

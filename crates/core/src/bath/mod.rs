@@ -53,6 +53,10 @@ pub enum Water {
 
 impl Water {
     /// The word in requests and records.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::bath::Water::Still.id(), "still");
+    /// ```
     #[must_use]
     pub const fn id(self) -> &'static str {
         match self {
@@ -69,6 +73,12 @@ impl Water {
     }
 
     /// The kind of water with this word.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::Water;
+    /// assert_eq!(Water::from_id("still"), Some(Water::Still));
+    /// assert_eq!(Water::from_id("boiling"), None);
+    /// ```
     #[must_use]
     pub fn from_id(id: &str) -> Option<Self> {
         [Self::Circulated, Self::Still].into_iter().find(|w| w.id() == id)
@@ -80,6 +90,11 @@ static SURROUNDINGS: LazyLock<BTreeMap<String, Surroundings>> = LazyLock::new(||
 });
 
 /// All surroundings by identifier.
+///
+/// ```
+/// let all = hold_steady_core::bath::surroundings();
+/// assert!(all["still-bath"].w_m2k < all["circulated-bath"].w_m2k);
+/// ```
 #[must_use]
 pub fn surroundings() -> &'static BTreeMap<String, Surroundings> {
     &SURROUNDINGS
@@ -191,6 +206,12 @@ impl BathTrace {
     ///
     /// # Errors
     /// When there is none, one is not finite, or their minutes do not rise.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::{BathPoint, BathTrace, TraceError};
+    /// let twice = vec![BathPoint { min: 5.0, c: 55.0 }, BathPoint { min: 5.0, c: 60.0 }];
+    /// assert!(matches!(BathTrace::new(twice), Err(TraceError::Order { index: 1, .. })));
+    /// ```
     pub fn new(points: Vec<BathPoint>) -> Result<Self, TraceError> {
         if points.is_empty() {
             return Err(TraceError::Empty);
@@ -207,18 +228,33 @@ impl BathTrace {
     }
 
     /// A bath that keeps its temperature.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::BathTrace;
+    /// assert_eq!(BathTrace::constant(55.0).at(3600.0), 55.0);
+    /// ```
     #[must_use]
     pub fn constant(celsius: f64) -> Self {
         Self(vec![BathPoint { min: 0.0, c: celsius }])
     }
 
     /// The points.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::BathTrace;
+    /// assert_eq!(BathTrace::constant(55.0).points().len(), 1);
+    /// ```
     #[must_use]
     pub fn points(&self) -> &[BathPoint] {
         &self.0
     }
 
     /// The set point: the trace's last temperature.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::BathTrace;
+    /// assert_eq!(BathTrace::constant(55.0).set_point(), 55.0);
+    /// ```
     #[must_use]
     pub fn set_point(&self) -> f64 {
         self.0[self.0.len() - 1].c
@@ -297,6 +333,13 @@ impl BathTrace {
     }
 
     /// Temperature at `t_s` seconds.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::{BathPoint, BathTrace};
+    /// let rising = BathTrace::new(vec![BathPoint { min: 0.0, c: 40.0 }, BathPoint { min: 10.0, c: 60.0 }])?;
+    /// assert_eq!((rising.at(300.0), rising.at(6000.0)), (50.0, 60.0));
+    /// # Ok::<(), hold_steady_core::bath::TraceError>(())
+    /// ```
     #[must_use]
     pub fn at(&self, t_s: f64) -> f64 {
         let min = t_s / 60.0;

@@ -42,6 +42,18 @@ impl BookEntry {
     ///
     /// # Errors
     /// When the simulation of what was done fails.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let entry = BookEntry::of(cook)?.expect("it was eaten");
+    /// assert!(entry.rating.is_some() && entry.verdict_done.is_some());
+    /// assert!(BookEntry::of(&export.cooks[1])?.is_none(), "still in its bath");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn of(cook: &CookRecord) -> Result<Option<Self>, HeatError> {
         let state = cook.state();
         let finished = state.ended().is_some() || state.rating().is_some();
@@ -73,6 +85,17 @@ impl BookEntry {
     }
 
     /// Minutes it was in the bath.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let entry = BookEntry::of(cook)?.expect("it was eaten");
+    /// assert!(entry.bath_min_done() > Some(Minutes::ZERO));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn bath_min_done(&self) -> Option<Minutes> {
         Some(Minutes::new(self.pulled?.duration_since(self.dropped?).as_secs_f64() / 60.0))

@@ -40,6 +40,19 @@ pub struct PlanFile {
 
 impl PlanFile {
     /// A plan with its answer.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// # use hold_steady_core::{book::PlanFile, plan::PlanForm};
+    /// let typed = PlanForm { food: "beef-strip".into(), ..PlanForm::default() };
+    /// let file = PlanFile::new(&typed, &request, &plan);
+    /// assert_eq!(file.answer["verdict"], plan.verdict.level.id());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn new(typed: &PlanForm, request: &PlanRequest, plan: &Plan) -> Self {
         Self {
@@ -87,6 +100,20 @@ pub(super) fn check_form(form: &PlanForm) -> Result<(), ImportError> {
 ///
 /// # Errors
 /// With line and reason when it is not one; by field where its content cannot be taken.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::{book::{PlanFile, read_plan_file}, plan::PlanForm};
+/// let typed = PlanForm { food: "beef-strip".into(), ..PlanForm::default() };
+/// let text = serde_json::to_string(&PlanFile::new(&typed, &request, &plan))?;
+/// assert_eq!(read_plan_file(&text)?.typed, typed);
+/// assert!(read_plan_file("{}").is_err());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 pub fn read_plan_file(text: &str) -> Result<PlanFile, ImportError> {
     read_header(text, PLAN_FORMAT, FILE_VERSION)?;
     let file: PlanFile = serde_json::from_str(text).map_err(unreadable)?;
@@ -99,6 +126,13 @@ pub fn read_plan_file(text: &str) -> Result<PlanFile, ImportError> {
 ///
 /// # Errors
 /// With line and reason when it is not one; by field where its content cannot be taken.
+///
+/// ```
+/// use hold_steady_core::book::read_presets_file;
+/// let text = r#"{"format": "hold-steady/presets", "version": 1, "presets": []}"#;
+/// assert!(read_presets_file(text)?.presets.is_empty());
+/// # Ok::<(), hold_steady_core::book::ImportError>(())
+/// ```
 pub fn read_presets_file(text: &str) -> Result<PresetsFile, ImportError> {
     read_header(text, PRESETS_FORMAT, FILE_VERSION)?;
     let file: PresetsFile = serde_json::from_str(text).map_err(unreadable)?;
@@ -114,6 +148,13 @@ pub fn read_presets_file(text: &str) -> Result<PresetsFile, ImportError> {
 ///
 /// # Errors
 /// By field.
+///
+/// ```
+/// use hold_steady_core::{book::check_preset, food::Preset, plan::PlanForm};
+/// let preset = Preset::of(uuid::Uuid::from_u128(1), "Sunday", &PlanForm::default());
+/// assert!(check_preset(&preset).is_ok());
+/// assert!(check_preset(&Preset { name: " ".into(), ..preset }).is_err());
+/// ```
 pub fn check_preset(preset: &Preset) -> Result<(), ImportError> {
     let name = preset.name.trim();
     if name.is_empty() || name.chars().count() > LONGEST_NAME {
@@ -129,6 +170,14 @@ pub fn check_preset(preset: &Preset) -> Result<(), ImportError> {
 impl Preset {
     /// A sentence kept under a name, without what is asked anew each time: all that is about this piece or
     /// these guests.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::Preset, plan::PlanForm};
+    /// let typed = PlanForm { bath: "56 °C".into(), thickness: "32 mm".into(), ..PlanForm::default() };
+    /// let preset = Preset::of(uuid::Uuid::from_u128(1), "Sunday", &typed);
+    /// // Another piece is measured anew.
+    /// assert_eq!(preset.form("28 mm", "").thickness, "28 mm");
+    /// ```
     #[must_use]
     pub fn of(id: Uuid, name: &str, form: &PlanForm) -> Self {
         let kept = form.for_another_piece();
@@ -138,6 +187,13 @@ impl Preset {
 
     /// The sentence, with the piece's thickness and weight as they are now; what else is about the piece or the
     /// guests is open.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::Preset, plan::PlanForm};
+    /// let typed = PlanForm { bath: "56 °C".into(), ..PlanForm::default() };
+    /// let preset = Preset::of(uuid::Uuid::from_u128(1), "Sunday", &typed);
+    /// assert_eq!(preset.form("28 mm", "").bath, "56 °C");
+    /// ```
     #[must_use]
     pub fn form(&self, thickness: &str, weight: &str) -> PlanForm {
         let kept: PlanForm = serde_json::from_value(self.typed.clone().into()).unwrap_or_default();

@@ -32,6 +32,17 @@ impl<W: Write> ExportWriter<W> {
     ///
     /// # Errors
     /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let text = ExportWriter::begin(Vec::new(), &export.kitchen, now)?.end()?;
+    /// assert!(String::from_utf8(text)?.contains(r#""cooks":["#));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn begin(mut out: W, kitchen: &KitchenRecord, now: Timestamp) -> io::Result<Self> {
         let [format, at] = [serde_json::to_string(FORMAT)?, serde_json::to_string(&now)?];
         let kitchen = serde_json::to_string(kitchen)?;
@@ -46,6 +57,19 @@ impl<W: Write> ExportWriter<W> {
     ///
     /// # Errors
     /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let mut out = ExportWriter::begin(Vec::new(), &export.kitchen, now)?;
+    /// out.cook(cook)?;
+    /// let text = String::from_utf8(out.end()?)?;
+    /// assert_eq!(read_export(&text, now)?.export.cooks[0].id, cook.id);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn cook(&mut self, cook: &CookRecord) -> io::Result<()> {
         self.out.write_all(if self.any { b",\n" } else { b"\n" })?;
         self.any = true;
@@ -57,6 +81,17 @@ impl<W: Write> ExportWriter<W> {
     ///
     /// # Errors
     /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let text = ExportWriter::begin(Vec::new(), &export.kitchen, now)?.end()?;
+    /// assert!(text.ends_with(b"]}\n"));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn end(mut self) -> io::Result<W> {
         self.out.write_all(b"\n]}\n")?;
         self.out.flush()?;
@@ -76,6 +111,17 @@ impl<W: Write> CsvWriter<W> {
     ///
     /// # Errors
     /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let text = CsvWriter::begin(Vec::new(), jiff::tz::TimeZone::UTC)?.end()?;
+    /// assert!(text.starts_with(b"planned_at,food,thickness_mm"));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn begin(out: W, zone: TimeZone) -> io::Result<Self> {
         let mut out = ::csv::Writer::from_writer(out);
         out.write_record(HEADER)?;
@@ -87,6 +133,18 @@ impl<W: Write> CsvWriter<W> {
     ///
     /// # Errors
     /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let mut out = CsvWriter::begin(Vec::new(), jiff::tz::TimeZone::UTC)?;
+    /// out.cook(cook)?;
+    /// assert!(String::from_utf8(out.end()?)?.lines().nth(1).is_some_and(|row| row.contains("beef-strip")));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn cook(&mut self, cook: &CookRecord) -> io::Result<()> {
         match Effort::of(MOST_EFFORT).within(|| BookEntry::of(cook)) {
             Ok(Some(entry)) => Ok(self.out.write_record(row(&entry, &self.zone))?),
@@ -98,6 +156,17 @@ impl<W: Write> CsvWriter<W> {
     ///
     /// # Errors
     /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let out = CsvWriter::begin(Vec::new(), jiff::tz::TimeZone::UTC)?;
+    /// assert_eq!(String::from_utf8(out.end()?)?.lines().count(), 1);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn end(mut self) -> io::Result<W> {
         self.out.flush()?;
         self.out.into_inner().map_err(::csv::IntoInnerError::into_error)

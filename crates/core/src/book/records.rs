@@ -274,6 +274,17 @@ impl PlanRecord {
     ///
     /// # Errors
     /// When that computation fails.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let plan = cook.plan_record().expect("planned").plan()?;
+    /// assert!(plan.bath_min > Minutes::ZERO);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn plan(&self) -> Result<Plan, HeatError> {
         self.stored().map_or_else(|| plan(&self.request, self.created_at), Ok)
     }
@@ -285,6 +296,17 @@ impl PlanRecord {
 
     /// What else than today's program gave the answer, where another did: said wherever it is shown beside what
     /// is computed today.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let older = PlanRecord { engine: "engine 1".into(), ..cook.plan_record().expect("planned").clone() };
+    /// assert!(older.given_by().is_some_and(|by| by.contains("engine 1")));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn given_by(&self) -> Option<String> {
         // Today's own answers are read as they stand.
@@ -315,6 +337,11 @@ pub enum Subject {
 
 impl Subject {
     /// Its kind, as a word of records.
+    ///
+    /// ```
+    /// use hold_steady_core::book::Subject;
+    /// assert_eq!((Subject::Cook.kind(), Subject::Bag(uuid::Uuid::nil()).kind()), ("cook", "bag"));
+    /// ```
     #[must_use]
     pub const fn kind(self) -> &'static str {
         match self {
@@ -326,6 +353,12 @@ impl Subject {
     }
 
     /// Its identifier; the cook's own is not said again.
+    ///
+    /// ```
+    /// use hold_steady_core::book::Subject;
+    /// assert_eq!(Subject::Bath(uuid::Uuid::nil()).id(), Some(uuid::Uuid::nil()));
+    /// assert_eq!(Subject::Cook.id(), None);
+    /// ```
     #[must_use]
     pub const fn id(self) -> Option<Uuid> {
         match self {
@@ -335,6 +368,12 @@ impl Subject {
     }
 
     /// One read back from its two parts.
+    ///
+    /// ```
+    /// use hold_steady_core::book::Subject;
+    /// assert_eq!(Subject::of("cook", None), Some(Subject::Cook));
+    /// assert_eq!(Subject::of("bag", None), None, "which bag?");
+    /// ```
     #[must_use]
     pub fn of(kind: &str, id: Option<Uuid>) -> Option<Self> {
         match (kind, id) {
@@ -373,6 +412,16 @@ pub struct Immersion {
 
 impl CookRecord {
     /// Where the cook stands.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert_eq!(cook.state().stage(), Stage::Eaten);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn state(&self) -> CookState {
         let events: Vec<Event> = self.events.iter().map(|e| e.event.clone()).collect();
@@ -383,6 +432,23 @@ impl CookRecord {
     ///
     /// # Errors
     /// When that cannot have happened, or there are too many already.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let pulled = Event {
+    ///     id: uuid::Uuid::from_u128(9),
+    ///     happened_at: now,
+    ///     recorded_at: now,
+    ///     by: "kitchen".into(),
+    ///     kind: EventKind::Pulled,
+    /// };
+    /// assert_eq!(export.cooks[1].with(&pulled).expect("it was dropped").stage(), Stage::Pulled);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn with(&self, event: &Event) -> Result<CookState, Refusal> {
         let ends = matches!(event.kind, EventKind::Deleted | EventKind::Discarded | EventKind::Eaten);
         if self.events.len() >= MOST_EVENTS && !ends {
@@ -392,6 +458,16 @@ impl CookRecord {
     }
 
     /// Whether a subject is one of this cook's own.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert!(cook.has(Subject::Cook) && !cook.has(Subject::Bag(uuid::Uuid::nil())));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn has(&self, subject: Subject) -> bool {
         match subject {
@@ -403,12 +479,32 @@ impl CookRecord {
     }
 
     /// Its bag, where it has just one.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert_eq!(cook.only_bag(), Some(cook.bags[0].id));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn only_bag(&self) -> Option<Uuid> {
         if let [only] = self.bags.as_slice() { Some(only.id) } else { None }
     }
 
     /// Its piece, where it has just one.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert_eq!(cook.only_piece(), Some(cook.pieces[0].id));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn only_piece(&self) -> Option<Uuid> {
         if let [only] = self.pieces.as_slice() { Some(only.id) } else { None }
@@ -416,6 +512,18 @@ impl CookRecord {
 
     /// What an event of a kind is about, of the bag and the piece that were at hand: the bag for what happens to a
     /// bag, the piece for what happens to a piece, and for what concerns an entry what that is about.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let (bag, piece) = (cook.only_bag(), cook.only_piece());
+    /// assert_eq!(cook.subject(&EventKind::Dropped, bag, piece), bag.map(Subject::Bag));
+    /// assert_eq!(cook.subject(&EventKind::Eaten, bag, piece), piece.map(Subject::Piece));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn subject(&self, kind: &EventKind, bag: Option<Uuid>, piece: Option<Uuid>) -> Option<Subject> {
         match kind {
@@ -438,6 +546,16 @@ impl CookRecord {
     }
 
     /// The plan that is being cooked: the first one of the first piece.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert_eq!(cook.plan_record().expect("planned").request.food().id, "beef-strip");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn plan_record(&self) -> Option<&PlanRecord> {
         self.pieces.first()?.plans.first()
@@ -445,6 +563,18 @@ impl CookRecord {
 
     /// Its bags in their baths as the cook stands ([`Self::state`]), one after another: into the first at the drop, into the next at each move, out at the
     /// pull.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let stays = cook.immersions(&cook.state());
+    /// assert_eq!((stays.len(), stays[0].bath), (1, cook.bags[0].bath));
+    /// assert!(stays[0].until > Some(stays[0].from));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn immersions(&self, state: &CookState) -> Vec<Immersion> {
         let Some(dropped) = state.when(Milestone::Dropped) else { return Vec::new() };
@@ -474,6 +604,17 @@ impl CookRecord {
 
     /// What is known of the water around its first bag, on the clock as it is now: of one bath after another, if it
     /// was moved.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let water = cook.water(&cook.state());
+    /// assert_eq!((water.settings.len(), water.readings.len()), (1, 0));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn water(&self, state: &CookState) -> BathHistory {
         let Some(bag) = self.bags.first() else { return BathHistory::default() };
@@ -517,6 +658,13 @@ impl CookRecord {
 
 /// The identifier of what an older version had no record of (a cook's bag, its bath, what its readings were taken
 /// with): the same wherever it is worked out, so that a file and a database of the same cook meet.
+///
+/// ```
+/// use hold_steady_core::book::derived_id;
+/// let cook = uuid::Uuid::from_u128(1);
+/// assert_eq!(derived_id(cook, "bag"), derived_id(cook, "bag"));
+/// assert_ne!(derived_id(cook, "bag"), derived_id(cook, "bath"));
+/// ```
 #[must_use]
 pub fn derived_id(of: Uuid, what: &str) -> Uuid {
     Uuid::new_v5(&of, what.as_bytes())

@@ -109,6 +109,13 @@ pub struct HeatAnswer {
 ///
 /// # Errors
 /// Every field that cannot be taken is named with its allowed range.
+///
+/// ```
+/// use hold_steady_core::calc::heat;
+/// let answer = heat(&serde_json::json!({"food": "beef-strip", "thickness_mm": 25, "start_c": 5, "bath_c": 55}))?;
+/// assert!(answer.pasteurized_min > answer.heated_through_min);
+/// # Ok::<(), hold_steady_core::calc::CalcError>(())
+/// ```
 pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
     let (mut piece, until) = read(request)?;
     let failed = |e: crate::heat::HeatError| CalcError::one("No answer", "", e.to_string());

@@ -53,6 +53,11 @@ pub fn run(kind: &str, request: &Value) -> Result<Value, CalcError> {
 ///
 /// # Errors
 /// As [`run`], and when the text is not one JSON object or gives a field twice.
+///
+/// ```
+/// use hold_steady_core::calc::run_text;
+/// assert!(run_text("heat", "not JSON").is_err());
+/// ```
 pub fn run_text(kind: &str, text: &str) -> Result<Value, CalcError> {
     let not_json = |e: serde_json::Error| {
         CalcError::one("The request is not JSON", "", format!("{e}. Send one JSON object."))

@@ -95,6 +95,23 @@ impl Cooling<'_> {
     ///
     /// # Errors
     /// When the simulation fails.
+    ///
+    /// ```
+    /// # use hold_steady_core::{chill::*, food::catalogue, heat::Shape, units::*};
+    /// # let breast = catalogue().food("chicken-breast").expect("in the catalogue");
+    /// # let cooling = Cooling {
+    /// #     food: breast,
+    /// #     material: breast.material(),
+    /// #     shape: Shape::Slab(Length::from_mm(30.0)),
+    /// #     start_c: Celsius::new(60.0),
+    /// #     around_c: Celsius::new(0.5),
+    /// #     coefficient: 100.0,
+    /// #     mass_kg: Some(1.0),
+    /// # };
+    /// let down = cooling.run(Minutes::from_hours(2.0))?;
+    /// assert!(down.core.at(7200.0) < 5.0);
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     pub fn run(&self, until_min: Minutes) -> Result<Solution, HeatError> {
         let bath = BathTrace::constant(self.around_c.value());
         let surface = Surface { coefficient: self.coefficient, bath };
@@ -105,6 +122,23 @@ impl Cooling<'_> {
 
     /// Judges a cooling by the two-stage rule: from 57 °C to 21 °C within two hours, to 5 °C within six
     /// in all (FDA Food Code 2022, 3-501.14, from memory).
+    ///
+    /// ```
+    /// # use hold_steady_core::{chill::*, food::catalogue, heat::Shape, units::*};
+    /// # let breast = catalogue().food("chicken-breast").expect("in the catalogue");
+    /// # let cooling = Cooling {
+    /// #     food: breast,
+    /// #     material: breast.material(),
+    /// #     shape: Shape::Slab(Length::from_mm(30.0)),
+    /// #     start_c: Celsius::new(60.0),
+    /// #     around_c: Celsius::new(0.5),
+    /// #     coefficient: 100.0,
+    /// #     mass_kg: Some(1.0),
+    /// # };
+    /// let how = cooling.judge(&cooling.run(LONGEST_COOLING_MIN)?);
+    /// assert!(how.in_time && how.to_21_min < how.to_5_min);
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     #[must_use]
     pub fn judge(&self, solution: &Solution) -> Chilled {
         let below = |c: Celsius| solution.core.first(0.0, |t| t <= c.value()).map(Minutes::from_seconds);

@@ -80,6 +80,12 @@ pub enum EventKind {
 
 impl EventKind {
     /// The milestone it is, if it is one.
+    ///
+    /// ```
+    /// use hold_steady_core::cook::{EventKind, Milestone};
+    /// assert_eq!(EventKind::Pulled.milestone(), Some(Milestone::Pulled));
+    /// assert_eq!(EventKind::Bagged.milestone(), None);
+    /// ```
     #[must_use]
     pub const fn milestone(&self) -> Option<Milestone> {
         Some(match self {
@@ -95,6 +101,10 @@ impl EventKind {
     }
 
     /// The word in records.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::cook::EventKind::Pulled.id(), "pulled");
+    /// ```
     #[must_use]
     pub const fn id(&self) -> &'static str {
         match self {
@@ -143,6 +153,12 @@ pub struct Rating {
 
 impl Rating {
     /// Whether every mark is on its scale and the texts are of bearable length.
+    ///
+    /// ```
+    /// use hold_steady_core::cook::Rating;
+    /// assert!(Rating { centre: Some(-1), ..Rating::default() }.is_sound());
+    /// assert!(!Rating { crust: Some(9), ..Rating::default() }.is_sound());
+    /// ```
     #[must_use]
     pub fn is_sound(&self) -> bool {
         let on_five = |m: Option<u8>| m.is_none_or(|m| (1..=5).contains(&m));

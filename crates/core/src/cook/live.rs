@@ -135,6 +135,19 @@ fn later(t: Timestamp, min: Minutes) -> Option<Timestamp> {
 ///
 /// # Errors
 /// When a simulation fails; see [`HeatError`].
+///
+/// ```
+/// # use hold_steady_core::{book::*, cook::*, units::*};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let export = read_export(EXPORT, now)?.export;
+/// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+/// let record = cook.plan_record().expect("planned");
+/// let (plan, state) = (record.plan()?, cook.state());
+/// let now = live(&record.request, &plan, &state, &cook.water(&state), now)?;
+/// assert_eq!(now.stage, Stage::Eaten);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 pub fn live(
     request: &PlanRequest,
     plan: &Plan,
@@ -194,6 +207,19 @@ fn as_it_was<'a>(
 impl Live {
     /// How many minutes later (below zero: sooner) than planned it is on the plate, where that is worth saying while
     /// there is still a dinner to come.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let record = cook.plan_record().expect("planned");
+    /// let (plan, state) = (record.plan()?, cook.state());
+    /// let now = live(&record.request, &plan, &state, &cook.water(&state), now)?;
+    /// assert_eq!(now.dinner_moved_min(&plan), None, "it was eaten");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn dinner_moved_min(&self, plan: &Plan) -> Option<Minutes> {
         const WORTH_SAYING_MIN: Minutes = Minutes::new(2.0);

@@ -155,6 +155,25 @@ pub enum Refusal {
 
 impl Refusal {
     /// The instant of the event it clashes with: shown in the reader's zone.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// # let cook = &export.cooks[1];
+    /// let early = Event {
+    ///     id: uuid::Uuid::from_u128(9),
+    ///     happened_at: "2026-11-01T12:00:00Z".parse()?,
+    ///     recorded_at: now,
+    ///     by: "kitchen".into(),
+    ///     kind: EventKind::Pulled,
+    /// };
+    /// let refusal = cook.with(&early).expect_err("before it was dropped");
+    /// assert_eq!(refusal.clashes_with(), cook.state().when(Milestone::Dropped));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub const fn clashes_with(&self) -> Option<Timestamp> {
         match self {
@@ -205,6 +224,17 @@ impl CookState {
     ///
     /// # Errors
     /// At the first that cannot have happened: its place in the list, and why.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let events: Vec<Event> = cook.events.iter().map(|e| e.event.clone()).collect();
+    /// assert_eq!(CookState::fold(&events).expect("all of it happened"), cook.state());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn fold<'a>(events: impl IntoIterator<Item = &'a Event>) -> Result<Self, (usize, Refusal)> {
         let mut state = Self::default();
         for (i, event) in events.into_iter().enumerate() {
@@ -215,6 +245,11 @@ impl CookState {
 
     /// The state after all events that can have happened. What an older version wrote down that cannot have
     /// is kept in [`Self::not_counted`].
+    ///
+    /// ```
+    /// use hold_steady_core::cook::{CookState, Stage};
+    /// assert_eq!(CookState::of(&[]).stage(), Stage::Waiting);
+    /// ```
     #[must_use]
     pub fn of(events: &[Event]) -> Self {
         // Nearly always all can have happened, and nothing need be kept to go back to.
@@ -235,6 +270,25 @@ impl CookState {
     ///
     /// # Errors
     /// When it cannot have happened as the list stands; see [`Refusal`].
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let event = |kind| Event {
+    ///     id: uuid::Uuid::from_u128(9),
+    ///     happened_at: now,
+    ///     recorded_at: now,
+    ///     by: "kitchen".into(),
+    ///     kind,
+    /// };
+    /// let dropped = CookState::default().apply(&event(EventKind::Dropped)).expect("the first");
+    /// assert_eq!(dropped.stage(), Stage::InBath);
+    /// assert!(CookState::default().apply(&event(EventKind::Pulled)).is_err(), "never dropped");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn apply(&self, event: &Event) -> Result<Self, Refusal> {
         let mut next = self.clone();
         next.take(event)?;
@@ -394,18 +448,51 @@ impl CookState {
     }
 
     /// When a milestone was reached, if it was.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let state = cook.state();
+    /// assert!(state.when(Milestone::Dropped) < state.when(Milestone::Pulled));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn when(&self, milestone: Milestone) -> Option<Timestamp> {
         self.standing.iter().find(|s| s.event.kind.milestone() == Some(milestone)).map(|s| s.at)
     }
 
     /// When something of a kind, by the word of records, happened.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// let state = cook.state();
+    /// assert_eq!(state.when_done("pulled"), state.when(Milestone::Pulled));
+    /// assert_eq!(state.when_done("salted"), None);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn when_done(&self, id: &str) -> Option<Timestamp> {
         self.standing.iter().find(|s| s.event.kind.id() == id).map(|s| s.at)
     }
 
     /// How far it has come.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert_eq!(export.cooks[1].state().stage(), Stage::InBath);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn stage(&self) -> Stage {
         let last = Milestone::ALL.into_iter().rev().find(|m| self.when(*m).is_some());
@@ -413,6 +500,17 @@ impl CookState {
     }
 
     /// When it ended: eaten, chilled or thrown away, whichever was first.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert_eq!(cook.state().ended(), cook.state().when(Milestone::Eaten));
+    /// assert_eq!(export.cooks[1].state().ended(), None);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn ended(&self) -> Option<Timestamp> {
         [Milestone::Chilled, Milestone::Eaten, Milestone::Discarded]
@@ -422,6 +520,16 @@ impl CookState {
     }
 
     /// The rating that stands.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert!(cook.state().rating().is_some_and(Rating::is_sound));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn rating(&self) -> Option<&Rating> {
         self.standing
@@ -444,6 +552,16 @@ impl CookState {
     }
 
     /// Minutes it was afloat, all told: they count as if it had not been in the bath.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert!(cook.state().afloat_min() > Minutes::ZERO);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn afloat_min(&self) -> Minutes {
         self.standing
@@ -456,6 +574,16 @@ impl CookState {
     }
 
     /// Times the clock was set, `(when on the clock as it was then set, by how many seconds)`.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+    /// assert!(cook.state().clock_set().is_empty());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn clock_set(&self) -> Vec<(Timestamp, f64)> {
         self.standing

@@ -37,12 +37,34 @@ pub struct Comparison {
 
 impl Comparison {
     /// Computed less published.
+    ///
+    /// ```
+    /// let one = hold_steady_core::evidence::Comparison {
+    ///     label: "30 mm at 55 °C".into(),
+    ///     published: 180.0,
+    ///     computed: Some(176.0),
+    ///     allowed: 15.0,
+    ///     known_miss: false,
+    /// };
+    /// assert_eq!(one.error(), Some(-4.0));
+    /// ```
     #[must_use]
     pub fn error(&self) -> Option<f64> {
         self.computed.map(|c| c - self.published)
     }
 
     /// Whether the difference is within what is allowed.
+    ///
+    /// ```
+    /// let one = hold_steady_core::evidence::Comparison {
+    ///     label: "30 mm at 55 °C".into(),
+    ///     published: 180.0,
+    ///     computed: Some(176.0),
+    ///     allowed: 15.0,
+    ///     known_miss: false,
+    /// };
+    /// assert!(one.holds());
+    /// ```
     #[must_use]
     pub fn holds(&self) -> bool {
         self.error().is_some_and(|e| e.abs() <= self.allowed)
@@ -268,6 +290,11 @@ fn analytic() -> Set {
 }
 
 /// All comparisons, computed once per process (about a fifth of a second).
+///
+/// ```
+/// let sets = hold_steady_core::evidence::evidence();
+/// assert!(sets.iter().flat_map(|s| &s.points).filter(|p| !p.known_miss).all(|p| p.holds()));
+/// ```
 #[must_use]
 pub fn evidence() -> &'static [Set] {
     static ALL: LazyLock<Vec<Set>> = LazyLock::new(|| {

@@ -24,6 +24,11 @@ pub struct EndOfTime {
 
 impl EndOfTime {
     /// Whether the slow end stands at or beyond the 95th percentile.
+    ///
+    /// ```
+    /// let all = hold_steady_core::evidence::slow_ends();
+    /// assert!(all.iter().filter_map(|s| s.through.as_ref()).all(|end| end.holds()));
+    /// ```
     #[must_use]
     pub fn holds(&self) -> bool {
         self.slow >= self.p95
@@ -50,6 +55,11 @@ static SHIPPED: LazyLock<Vec<SlowEnd>> = LazyLock::new(|| {
 
 /// What the last full computation found, for every food (`cargo run --release --example slow_end`);
 /// `tests/slow_end.rs` holds it against a new one.
+///
+/// ```
+/// use hold_steady_core::evidence::slow_ends;
+/// assert!(slow_ends().iter().any(|s| s.food == "beef-strip"));
+/// ```
 #[must_use]
 pub fn slow_ends() -> &'static [SlowEnd] {
     &SHIPPED
@@ -59,6 +69,12 @@ pub fn slow_ends() -> &'static [SlowEnd] {
 ///
 /// # Panics
 /// When the catalogue's own sentence is not understood, which the tests rule out.
+///
+/// ```
+/// use hold_steady_core::{evidence::usual_request, food::catalogue, plan::From};
+/// let salmon = catalogue().food("salmon-fillet").expect("in the catalogue");
+/// assert_eq!(usual_request(salmon, From::Freezer).food().id, "salmon-fillet");
+/// ```
 #[must_use]
 pub fn usual_request(food: &Food, from: From) -> PlanRequest {
     let form = PlanForm {
@@ -81,6 +97,14 @@ impl SlowEnd {
     ///
     /// # Errors
     /// When a simulation fails.
+    ///
+    /// ```
+    /// use hold_steady_core::{evidence::SlowEnd, food::catalogue, plan::From};
+    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let found = SlowEnd::compute(strip, From::Refrigerator, 20, 2)?;
+    /// assert!(found.through.is_some_and(|end| end.slow > end.middle));
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     pub fn compute(food: &Food, from: From, draws: usize, threads: usize) -> Result<Self, HeatError> {
         const SEED: u64 = 20_261_125;
         let request = usual_request(food, from);

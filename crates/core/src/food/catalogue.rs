@@ -65,11 +65,24 @@ pub fn catalogue() -> &'static Catalogue {
 
 impl Catalogue {
     /// The foods a cook is offered.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert!(catalogue().listed().count() > 40);
+    /// ```
     pub fn listed(&self) -> impl Iterator<Item = &Food> {
         self.foods.iter().filter(|f| f.listed)
     }
 
     /// The food with this identifier.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert_eq!(catalogue().food("cod-fillet").map(|f| f.class), Some(FoodClass::Fish));
+    /// assert!(catalogue().food("unicorn").is_none());
+    /// ```
     #[must_use]
     pub fn food(&self, id: &str) -> Option<&Food> {
         self.foods.iter().find(|f| f.id == id)

@@ -54,6 +54,12 @@ impl Finish {
     }
 
     /// The step that chills, and the minutes before it; `None` where it is eaten warm.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert!(food("beef-strip").finish().chill().is_none(), "it is seared and eaten");
+    /// ```
     #[must_use]
     pub fn chill(&self) -> Option<(&FinishStep, Minutes)> {
         let i = self.steps.iter().position(|s| s.chills)?;
@@ -92,6 +98,10 @@ static FINISHES: LazyLock<BTreeMap<String, Finish>> = LazyLock::new(|| {
 });
 
 /// The finishes by key.
+///
+/// ```
+/// assert!(hold_steady_core::food::finishes().values().all(|f| !f.steps.is_empty()));
+/// ```
 #[must_use]
 pub fn finishes() -> &'static BTreeMap<String, Finish> {
     &FINISHES

@@ -70,6 +70,10 @@ static FLESH: LazyLock<BTreeMap<String, Flesh>> = LazyLock::new(|| {
 });
 
 /// The kinds of flesh by key.
+///
+/// ```
+/// assert!(hold_steady_core::food::flesh().contains_key("red-meat"));
+/// ```
 #[must_use]
 pub fn flesh() -> &'static BTreeMap<String, Flesh> {
     &FLESH

@@ -59,18 +59,32 @@ pub enum FoodClass {
 
 impl FoodClass {
     /// Whether rows for animal foods apply.
+    ///
+    /// ```
+    /// use hold_steady_core::food::FoodClass;
+    /// assert!(FoodClass::Fish.is_animal() && !FoodClass::Plant.is_animal());
+    /// ```
     #[must_use]
     pub const fn is_animal(self) -> bool {
         !matches!(self, Self::Plant | Self::KidneyBean)
     }
 
     /// Whether a pathogen target decides that must be reached in every case (never `serve-now`).
+    ///
+    /// ```
+    /// use hold_steady_core::food::FoodClass;
+    /// assert!(FoodClass::Ground.is_mixed_through() && !FoodClass::Beef.is_mixed_through());
+    /// ```
     #[must_use]
     pub const fn is_mixed_through(self) -> bool {
         matches!(self, Self::Ground | Self::EggMixture | Self::Ferment)
     }
 
     /// Which rows of the verdict table it stands under, in words.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::food::FoodClass::Pork.words(), "pork and game");
+    /// ```
     #[must_use]
     pub const fn words(self) -> &'static str {
         match self {
@@ -105,6 +119,11 @@ impl FoodClass {
 
     /// Whether a cook is asked: where the answer can change the verdict. Poultry must be pasteurised either
     /// way.
+    ///
+    /// ```
+    /// use hold_steady_core::food::FoodClass;
+    /// assert!(FoodClass::Beef.asks_if_intact() && !FoodClass::Poultry.asks_if_intact());
+    /// ```
     #[must_use]
     pub const fn asks_if_intact(self) -> bool {
         matches!(self, Self::Beef | Self::Lamb | Self::Pork | Self::Duck)
@@ -131,6 +150,13 @@ pub struct SourcedComposition {
 
 impl SourcedComposition {
     /// The mass fractions.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let lean = food("chicken-breast").composition.fractions();
+    /// assert!(lean.water > 0.6 && lean.protein > lean.fat);
+    /// ```
     #[must_use]
     pub const fn fractions(&self) -> Composition {
         Composition {
@@ -292,6 +318,13 @@ pub struct Size {
 
 impl Size {
     /// Diameter of the ball of the same volume, mm, at an egg's 1.075 g/cm³.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let large = food("shell-egg-large").sizes.iter().find(|s| s.id == "large").expect("graded");
+    /// assert!((large.diameter_mm().mm() - 46.6).abs() < 0.1);
+    /// ```
     #[must_use]
     pub fn diameter_mm(&self) -> Length {
         const G_PER_CM3: f64 = 1.075;
@@ -381,6 +414,13 @@ pub struct TextureWindow {
 impl TextureWindow {
     /// From and until, minutes in the bath, at a bath temperature; straight between the rows and
     /// flat beyond them.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let (from, until) = food("beef-strip").texture.at(Celsius::new(55.0));
+    /// assert_eq!((from, until), (Minutes::from_hours(1.0), Minutes::from_hours(4.0)));
+    /// ```
     #[must_use]
     pub fn at(&self, bath_c: Celsius) -> (Minutes, Minutes) {
         let i = self.rows.partition_point(|r| r.c <= bath_c);
@@ -396,6 +436,13 @@ impl TextureWindow {
     }
 
     /// The temperatures that are set side by side for a tough cut.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert_eq!(food("beef-strip").texture.side_by_side().count(), 0);
+    /// assert_eq!(food("beef-flank").texture.side_by_side().count(), 3);
+    /// ```
     pub fn side_by_side(&self) -> impl Iterator<Item = &TextureRow> {
         self.rows.iter().filter(|r| self.tough && r.gives.is_some())
     }
@@ -526,6 +573,13 @@ impl Food {
     /// The temperature below which no table reaches, where baths that cold are planned for this food, °C. A ferment
     /// is no pasteurisation and has its own row; plants have no animal organisms' growth to fear at these
     /// temperatures, and none of them is offered below the line.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert_eq!(food("beef-strip").no_table_below_c(), Some(Celsius::new(54.4)));
+    /// assert_eq!(food("carrot").no_table_below_c(), None);
+    /// ```
     #[must_use]
     pub fn no_table_below_c(&self) -> Option<Celsius> {
         let least = limits().lowest_hold_c.celsius();
@@ -534,6 +588,13 @@ impl Food {
     }
 
     /// The tabulated thermal behaviour; computed once for each food.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let strip = food("beef-strip");
+    /// assert!(std::sync::Arc::ptr_eq(&strip.material(), &strip.material()));
+    /// ```
     #[must_use]
     pub fn material(&self) -> Arc<Material> {
         let structure = self.structure.as_ref().map_or_else(Structure::default, SourcedStructure::structure);
@@ -562,6 +623,12 @@ impl Food {
     }
 
     /// The doneness a sentence starts with.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert_eq!(food("beef-strip").usual_doneness().name, "medium-rare");
+    /// ```
     #[must_use]
     pub fn usual_doneness(&self) -> &Doneness {
         self.doneness(&self.usual).unwrap_or(&self.doneness[0])
@@ -577,6 +644,12 @@ impl Food {
     }
 
     /// What surrounds it in a bath moved by a pump.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert!(food("shell-egg-large").surface().w_m2k > food("beef-strip").surface().w_m2k);
+    /// ```
     #[must_use]
     pub fn surface(&self) -> &'static Surroundings {
         &surroundings()[&self.surface]
@@ -592,12 +665,24 @@ impl Food {
     }
 
     /// What is done to it after the bath.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert!(food("beef-strip").finish().dries);
+    /// ```
     #[must_use]
     pub fn finish(&self) -> &'static Finish {
         &finishes()[&self.finish]
     }
 
     /// What it looks like inside.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert!(food("beef-strip").flesh().colour(20.0, 0.5).starts_with('#'));
+    /// ```
     #[must_use]
     pub fn flesh(&self) -> &'static Flesh {
         &flesh()[&self.flesh]
@@ -610,12 +695,25 @@ impl Food {
     }
 
     /// Whether it goes into a bag: an egg in its shell and what fills a jar do not.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert!(food("beef-strip").is_bagged() && !food("shell-egg-large").is_bagged());
+    /// ```
     #[must_use]
     pub fn is_bagged(&self) -> bool {
         self.sizes.is_empty() && self.jar.is_none()
     }
 
     /// Whether it may come from there, by the identifier of a start.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// assert!(food("beef-strip").may_come_from("freezer"));
+    /// assert!(!food("shell-egg-large").may_come_from("freezer"));
+    /// ```
     #[must_use]
     pub fn may_come_from(&self, start: &str) -> bool {
         self.starts.is_empty() || self.starts.iter().any(|s| s == start)

@@ -90,6 +90,15 @@ pub type OwnFoodError = BTreeMap<&'static str, String>;
 
 impl OwnFood {
     /// The food, on the base it was copied from; `None` when it cannot be computed with.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let base = food("beef-strip");
+    /// let typed = OwnForm { name: "House strip".into(), ..OwnForm::of(base, Units::default()) };
+    /// let own = typed.read("own-1", base, Units::default()).expect("sound");
+    /// assert_eq!(own.food().map(|f| f.class), Some(FoodClass::Beef));
+    /// ```
     #[must_use]
     pub fn food(&self) -> Option<&Food> {
         self.built.0.get_or_init(|| self.build().ok()).as_ref()
@@ -248,6 +257,13 @@ pub struct OwnForm {
 
 impl OwnForm {
     /// The form filled with a food as it stands, in a reader's units.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let typed = OwnForm::of(food("beef-strip"), Units::default());
+    /// assert!(typed.name.is_empty() && typed.levels.contains("medium-rare 55 °C"), "{typed:?}");
+    /// ```
     #[must_use]
     pub fn of(food: &Food, units: Units) -> Self {
         let c = food.composition.fractions();
@@ -278,6 +294,17 @@ impl OwnForm {
     ///
     /// # Errors
     /// By field, in whole sentences.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let base = food("beef-strip");
+    /// let typed = OwnForm { name: "House strip".into(), ..OwnForm::of(base, Units::default()) };
+    /// let own = typed.read("own-1", base, Units::default()).expect("sound");
+    /// assert_eq!(own.name, "House strip");
+    /// let wet = OwnForm { water: "150".into(), ..typed };
+    /// assert!(wet.read("own-1", base, Units::default()).is_err_and(|e| e.contains_key("water")));
+    /// ```
     pub fn read(&self, id: &str, base: &Food, units: Units) -> Result<OwnFood, OwnFoodError> {
         let mut errors = OwnFoodError::new();
         let mut percent = |field: &'static str, text: &str| {
@@ -398,6 +425,10 @@ pub struct Preset {
 
 impl Pantry {
     /// Whether the kitchen keeps nothing of its own.
+    ///
+    /// ```
+    /// assert!(hold_steady_core::food::Pantry::default().is_empty());
+    /// ```
     #[must_use]
     pub fn is_empty(&self) -> bool {
         self.foods.is_empty() && self.dialled.is_empty() && self.salted.is_empty() && self.presets.is_empty()
@@ -412,29 +443,74 @@ impl Pantry {
     }
 
     /// The preset with this identifier.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::{Pantry, Preset}, plan::PlanForm};
+    /// let id = uuid::Uuid::from_u128(1);
+    /// let pantry = Pantry { presets: vec![Preset::of(id, "Sunday", &PlanForm::default())], ..Pantry::default() };
+    /// assert_eq!(pantry.preset(id).map(|p| p.name.as_str()), Some("Sunday"));
+    /// ```
     #[must_use]
     pub fn preset(&self, id: Uuid) -> Option<&Preset> {
         self.presets.iter().find(|p| p.id == id)
     }
 
     /// Its own foods, then the catalogue's.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let base = food("beef-strip");
+    /// let typed = OwnForm { name: "House strip".into(), ..OwnForm::of(base, Units::default()) };
+    /// let own = typed.read("own-1", base, Units::default()).expect("sound");
+    /// let pantry = Pantry { foods: vec![own], ..Pantry::default() };
+    /// assert_eq!(pantry.listed().next().map(|f| f.name.as_str()), Some("House strip"));
+    /// ```
     pub fn listed(&self) -> impl Iterator<Item = &Food> {
         self.foods.iter().filter_map(OwnFood::food).chain(catalogue().listed())
     }
 
     /// The food with this identifier, its own or the catalogue's.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let base = food("beef-strip");
+    /// let typed = OwnForm { name: "House strip".into(), ..OwnForm::of(base, Units::default()) };
+    /// let own = typed.read("own-1", base, Units::default()).expect("sound");
+    /// let pantry = Pantry { foods: vec![own], ..Pantry::default() };
+    /// assert!(pantry.food("own-1").is_some() && pantry.food("cod-fillet").is_some());
+    /// ```
     #[must_use]
     pub fn food(&self, id: &str) -> Option<&Food> {
         self.own(id).and_then(OwnFood::food).or_else(|| catalogue().food(id))
     }
 
     /// Its own food with this identifier.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let base = food("beef-strip");
+    /// let typed = OwnForm { name: "House strip".into(), ..OwnForm::of(base, Units::default()) };
+    /// let own = typed.read("own-1", base, Units::default()).expect("sound");
+    /// let pantry = Pantry { foods: vec![own], ..Pantry::default() };
+    /// assert!(pantry.own("own-1").is_some() && pantry.own("cod-fillet").is_none());
+    /// ```
     #[must_use]
     pub fn own(&self, id: &str) -> Option<&OwnFood> {
         self.foods.iter().find(|f| f.id == id)
     }
 
     /// The foods that answer to some words, the likeliest first. Any part of a name will do.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let pantry = Pantry::default();
+    /// let found = pantry.search("chick");
+    /// assert!(found.iter().any(|f| f.id == "chicken-breast"));
+    /// ```
     #[must_use]
     pub fn search(&self, typed: &str) -> Vec<&Food> {
         search(self.listed(), typed)
@@ -450,6 +526,14 @@ impl Pantry {
     }
 
     /// The bath this kitchen has found right for a food, °C, where it lies within the food's range.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let strip = food("beef-strip");
+    /// let pantry = Pantry { dialled: [(strip.id.clone(), Celsius::new(56.5))].into(), ..Pantry::default() };
+    /// assert_eq!(pantry.dialled_c(strip), Some(Celsius::new(56.5)));
+    /// ```
     #[must_use]
     pub fn dialled_c(&self, food: &Food) -> Option<Celsius> {
         self.dialled.get(&food.id).copied().filter(|c| (food.bath_c.low..=food.bath_c.high).contains(c))

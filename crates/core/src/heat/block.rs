@@ -71,6 +71,16 @@ pub fn simulate_block(
 ///
 /// # Errors
 /// As [`simulate_block`].
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+/// let meat = Material::constant(1.4e-7, 0.48);
+/// let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(60.0) };
+/// let cube = BlockProblem { size_m: [0.05; 3], cells: BLOCK_CELLS, material: &meat, start_c: 5.0, surface };
+/// // Watched by nobody it is `simulate_block`.
+/// assert_eq!(simulate_block_watched(&cube, 60.0, &[], &mut ())?, simulate_block(&cube, 60.0, &[])?);
+/// # Ok::<(), HeatError>(())
+/// ```
 pub fn simulate_block_watched(
     problem: &BlockProblem<'_>,
     until_s: f64,

@@ -45,23 +45,54 @@ thread_local! {
 
 impl Effort {
     /// At most so many cells times steps.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::heat::Effort::of(100).spent(), 0);
+    /// ```
     #[must_use]
     pub fn of(limit: u64) -> Self {
         Self(Arc::new(Shared { limit, spent: AtomicU64::new(0), stopped: AtomicBool::new(false) }))
     }
 
     /// What was spent so far.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::heat::Effort::of(100).spent(), 0);
+    /// ```
     #[must_use]
     pub fn spent(&self) -> u64 {
         self.0.spent.load(Ordering::Relaxed)
     }
 
     /// Whoever asked is gone: the next step is not taken.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # let meat = Material::constant(1.4e-7, 0.48);
+    /// # let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
+    /// # let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
+    /// let problem = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), bath);
+    /// let effort = Effort::of(1_000_000);
+    /// effort.stop();
+    /// assert_eq!(effort.within(|| simulate(&problem, 600.0, &[])), Err(HeatError::Stopped));
+    /// ```
     pub fn stop(&self) {
         self.0.stopped.store(true, Ordering::Relaxed);
     }
 
     /// Does work on this thread whose simulations count here (and not on an effort it stands within).
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # let meat = Material::constant(1.4e-7, 0.48);
+    /// # let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
+    /// # let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
+    /// let problem = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), bath);
+    /// let effort = Effort::of(1_000_000);
+    /// effort.within(|| simulate(&problem, 600.0, &[]))?;
+    /// assert!(effort.spent() > 0);
+    /// # Ok::<(), HeatError>(())
+    /// ```
     pub fn within<T>(&self, work: impl FnOnce() -> T) -> T {
         /// Puts the outer one back, also when the work panics.
         struct Back(Option<Effort>);

@@ -48,6 +48,11 @@ impl Shape {
     }
 
     /// The thickness or diameter.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// assert_eq!(Shape::Sphere(Length::from_mm(46.6)).thickness(), Length::from_mm(46.6));
+    /// ```
     #[must_use]
     pub const fn thickness(self) -> Length {
         match self {
@@ -57,6 +62,11 @@ impl Shape {
     }
 
     /// From thermal centre to surface, metres.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// assert_eq!(Shape::Slab(Length::from_mm(30.0)).half_thickness_m(), 0.015);
+    /// ```
     #[must_use]
     pub const fn half_thickness_m(self) -> f64 {
         self.thickness().metres() / 2.0
@@ -107,6 +117,13 @@ pub struct Mesh {
 impl Mesh {
     /// A mesh of `cells` cells that grow smaller, smoothly, toward the surface, where the gradients
     /// are. The outermost cell is about a fifth as thick as the innermost.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), 60);
+    /// let width = |i: usize| mesh.faces_m[i + 1] - mesh.faces_m[i];
+    /// assert!(width(59) < 0.3 * width(0));
+    /// ```
     #[must_use]
     pub fn graded(shape: Shape, cells: usize) -> Self {
         const INNER_TO_OUTER: f64 = 5.0;
@@ -130,6 +147,13 @@ impl Mesh {
     /// cell holds two materials. Cells are of equal width within a layer.
     ///
     /// Returns the mesh and, for each cell, the number of its layer.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// let egg = Shape::Sphere(Length::from_mm(46.6));
+    /// let (mesh, layers) = Mesh::layered(egg, &[(0.7, 20), (0.3, 30)]);
+    /// assert_eq!((mesh.cells(), layers[19], layers[20]), (50, 0, 1));
+    /// ```
     #[must_use]
     pub fn layered(shape: Shape, layers: &[(f64, usize)]) -> (Self, Vec<usize>) {
         let radius = shape.half_thickness_m();
@@ -148,6 +172,12 @@ impl Mesh {
 
     /// A mesh on the given faces, innermost first. Used where a reference solution needs exactly
     /// the same mesh.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// let mesh = Mesh::from_faces(vec![0.0, 0.01, 0.02], 0);
+    /// assert_eq!((mesh.cells(), mesh.centres_m[0]), (2, 0.005));
+    /// ```
     #[must_use]
     pub fn from_faces(faces_m: Vec<f64>, exponent: i32) -> Self {
         let p = exponent;
@@ -159,6 +189,11 @@ impl Mesh {
     }
 
     /// How many cells.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// assert_eq!(Mesh::graded(Shape::Slab(Length::from_mm(25.0)), 60).cells(), 60);
+    /// ```
     #[must_use]
     pub fn cells(&self) -> usize {
         self.volumes.len()

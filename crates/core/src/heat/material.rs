@@ -100,6 +100,14 @@ impl Composition {
     /// Source: Choi and Okos (1986) as printed in the ASHRAE Handbook—Refrigeration, "Thermal
     /// Properties of Foods", written down from memory. The handbook prints 4128.9 for liquid water's
     /// specific heat where the original has 4176.2; the handbook's figure is used.
+    ///
+    /// ```
+    /// use hold_steady_core::heat::Composition;
+    /// let beef = Composition { water: 0.72, protein: 0.21, fat: 0.06, carbohydrate: 0.0, fibre: 0.0, ash: 0.01 };
+    /// let (density, conductivity, capacity) = beef.bulk(20.0, 0.0);
+    /// assert!((1040.0..1090.0).contains(&density) && (0.4..0.55).contains(&conductivity));
+    /// assert!((3300.0..3700.0).contains(&capacity), "{capacity}");
+    /// ```
     #[must_use]
     pub fn bulk(&self, t: f64, ice: f64) -> (f64, f64, f64) {
         let t2 = t * t;
@@ -155,6 +163,13 @@ impl Composition {
     }
 
     /// Thermal diffusivity `k/(ρ c)` of the thawed food at `t` °C, m²/s.
+    ///
+    /// ```
+    /// use hold_steady_core::heat::Composition;
+    /// let beef = Composition { water: 0.72, protein: 0.21, fat: 0.06, carbohydrate: 0.0, fibre: 0.0, ash: 0.01 };
+    /// assert!((beef.diffusivity(5.0) - 1.31e-7).abs() < 0.01e-7);
+    /// assert!((beef.diffusivity(60.0) - 1.49e-7).abs() < 0.01e-7);
+    /// ```
     #[must_use]
     pub fn diffusivity(&self, t: f64) -> f64 {
         let (rho, k, c) = self.bulk(t, 0.0);
@@ -255,6 +270,15 @@ const HOTTEST: f64 = 160.0;
 
 impl Material {
     /// Tabulates a composition with its initial freezing point (°C, below zero).
+    ///
+    /// ```
+    /// use hold_steady_core::heat::Composition;
+    /// let beef = Composition { water: 0.72, protein: 0.21, fat: 0.06, carbohydrate: 0.0, fibre: 0.0, ash: 0.01 };
+    /// # use hold_steady_core::heat::Material;
+    /// let meat = Material::from_composition(&beef, -1.7);
+    /// // Thawing takes far more heat than warming.
+    /// assert!(meat.enthalpy(0.0) - meat.enthalpy(-20.0) > 3.0 * (meat.enthalpy(20.0) - meat.enthalpy(0.0)));
+    /// ```
     #[must_use]
     pub fn from_composition(composition: &Composition, t_freeze: f64) -> Self {
         Self::structured(composition, t_freeze, &Structure::default())
@@ -293,6 +317,12 @@ impl Material {
 
     /// Constant properties, for comparison with published figures: diffusivity (m²/s) and
     /// conductivity (W/mK). Nothing freezes.
+    ///
+    /// ```
+    /// use hold_steady_core::heat::Material;
+    /// let meat = Material::constant(1.4e-7, 0.48);
+    /// assert!((meat.enthalpy(10.0) - meat.enthalpy(0.0) - 10.0 * 0.48 / 1.4e-7).abs() < 1.0);
+    /// ```
     #[must_use]
     pub fn constant(diffusivity: f64, conductivity: f64) -> Self {
         let capacity = conductivity / diffusivity;
@@ -304,6 +334,12 @@ impl Material {
     /// A substance that melts at one temperature, over a span of 0.02 K, with constant properties on
     /// each side: what the Stefan problem needs. Capacities in J/m³K, conductivities in W/mK,
     /// latent heat in J/m³.
+    ///
+    /// ```
+    /// use hold_steady_core::heat::Material;
+    /// let ice = Material::melting(0.0, 306e6, (1.9e6, 2.2), (4.2e6, 0.58));
+    /// assert!(ice.enthalpy(1.0) - ice.enthalpy(-1.0) > 306e6);
+    /// ```
     #[must_use]
     pub fn melting(
         t_melt: f64,
@@ -350,8 +386,13 @@ impl Material {
     }
 
     /// Volumetric enthalpy (J/m³) at `t` °C.
+    ///
+    /// ```
+    /// let meat = hold_steady_core::heat::Material::constant(1.4e-7, 0.48);
+    /// assert!(meat.enthalpy(60.0) > meat.enthalpy(5.0));
+    /// ```
     #[must_use]
-    pub(crate) fn enthalpy(&self, t: f64) -> f64 {
+    pub fn enthalpy(&self, t: f64) -> f64 {
         let zone = if t < self.thawed.pieces[0].t { &self.frozen } else { &self.thawed };
         let i = zone.pieces.partition_point(|p| p.t <= t).saturating_sub(1);
         let piece = zone.pieces[i];

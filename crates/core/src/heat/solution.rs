@@ -34,6 +34,11 @@ impl Curve {
     }
 
     /// A curve through readings `(seconds, °C)` in rising order of time, straight between them.
+    ///
+    /// ```
+    /// use hold_steady_core::heat::Curve;
+    /// assert_eq!(Curve::from_readings(&[(0.0, 5.0), (600.0, 15.0)]).at(300.0), 10.0);
+    /// ```
     #[must_use]
     pub fn from_readings(readings: &[(f64, f64)]) -> Self {
         Self {
@@ -57,6 +62,12 @@ impl Curve {
     }
 
     /// The temperature at `t` seconds; held flat before the first and after the last instant.
+    ///
+    /// ```
+    /// use hold_steady_core::heat::Curve;
+    /// let probe = Curve::from_readings(&[(0.0, 5.0), (600.0, 15.0)]);
+    /// assert_eq!((probe.at(-60.0), probe.at(60.0), probe.at(9000.0)), (5.0, 6.0, 15.0));
+    /// ```
     #[must_use]
     pub fn at(&self, t: f64) -> f64 {
         let i = self.times.partition_point(|x| *x <= t);
@@ -81,6 +92,13 @@ impl Curve {
 
     /// The first instant from `from` on at which `reached` holds of the temperature, to a tenth of a
     /// second; `None` when it never does.
+    ///
+    /// ```
+    /// use hold_steady_core::heat::Curve;
+    /// let probe = Curve::from_readings(&[(0.0, 5.0), (600.0, 15.0)]);
+    /// assert!(probe.first(0.0, |c| c >= 10.0).is_some_and(|s| (s - 300.0).abs() < 0.2));
+    /// assert_eq!(probe.first(0.0, |c| c >= 20.0), None);
+    /// ```
     #[must_use]
     pub fn first(&self, from: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
         self.first_until(from, f64::INFINITY, reached)

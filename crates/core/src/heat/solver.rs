@@ -43,6 +43,15 @@ pub struct Problem<'a> {
 
 impl<'a> Problem<'a> {
     /// A piece of one material.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # let meat = Material::constant(1.4e-7, 0.48);
+    /// # let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
+    /// # let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
+    /// let problem = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), bath);
+    /// assert_eq!(problem.materials.len(), DEFAULT_CELLS);
+    /// ```
     #[must_use]
     pub fn uniform(mesh: Mesh, material: &'a Material, start: Initial, surface: Surface) -> Self {
         let materials = vec![material; mesh.cells()];
@@ -112,6 +121,17 @@ pub fn simulate(problem: &Problem<'_>, until_s: f64, snapshots_s: &[f64]) -> Res
 ///
 /// # Errors
 /// As [`simulate`].
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+/// # let meat = Material::constant(1.4e-7, 0.48);
+/// # let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
+/// # let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
+/// let problem = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), bath);
+/// // Watched by nobody it is `simulate`.
+/// assert_eq!(simulate_watched(&problem, 600.0, &[], &mut ())?, simulate(&problem, 600.0, &[])?);
+/// # Ok::<(), HeatError>(())
+/// ```
 pub fn simulate_watched(
     problem: &Problem<'_>,
     until_s: f64,

@@ -177,6 +177,16 @@ fn pasteurised_min(piece: &Piece<'_>, min: Minutes) -> Result<Option<Minutes>, H
 ///
 /// # Errors
 /// When a simulation fails.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+/// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+/// let c = lowest_bath_c(&piece, Minutes::new(100.0))?.expect("a hotter bath does it");
+/// assert!(c > Celsius::new(55.0));
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
 pub fn lowest_bath_c(piece: &Piece<'_>, min: Minutes) -> Result<Option<Celsius>, HeatError> {
     let shown = piece.shown_c();
     let grid = offers().bath_step_k.kelvin();
@@ -191,6 +201,16 @@ pub fn lowest_bath_c(piece: &Piece<'_>, min: Minutes) -> Result<Option<Celsius>,
 ///
 /// # Errors
 /// When a simulation fails.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+/// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+/// let thin = greatest_thickness_mm(&piece, Minutes::new(140.0))?.expect("a thinner one does it");
+/// assert!(thin < Length::from_mm(25.0));
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
 pub fn greatest_thickness_mm(piece: &Piece<'_>, min: Minutes) -> Result<Option<Length>, HeatError> {
     let grid = offers().thickness_step_mm.length();
     let top = piece.shape.thickness().floor(grid);
@@ -278,6 +298,20 @@ pub struct Fit {
 ///
 /// # Errors
 /// When a simulation fails.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+/// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+/// let run = piece.run(&[])?;
+/// let read: Vec<_> = (1..15).map(|i| f64::from(i) * 5.0).map(|m| (Minutes::new(m), Celsius::new(run.solution.core.at(m * 60.0)))).collect();
+/// // It was said to be 20 mm thick; the probe knows better.
+/// let stated = Piece { shape: slab(20.0), ..piece.clone() };
+/// let found = fit(&stated, &read, Unknown::Thickness)?;
+/// assert!((found.value - 25.0).abs() < 0.2 && !found.at_the_end);
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
 pub fn fit(piece: &Piece<'_>, readings: &[(Minutes, Celsius)], unknown: Unknown) -> Result<Fit, HeatError> {
     const FACTOR: f64 = 4.0;
     const ROUNDS: usize = 28;
@@ -320,6 +354,17 @@ pub fn fit(piece: &Piece<'_>, readings: &[(Minutes, Celsius)], unknown: Unknown)
 impl Fit {
     /// The piece to judge safety by. A fit may delay a safe time; it brings one forward only when the
     /// instrument is calibrated.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+    /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+    /// let found = Fit { unknown: Unknown::Thickness, value: 20.0, rms_k: Kelvin::ZERO, at_the_end: false };
+    /// // Thinner than stated would be sooner safe: only a calibrated instrument is believed.
+    /// assert_eq!(found.applied(&piece, false).shape, slab(25.0));
+    /// assert_eq!(found.applied(&piece, true).shape, slab(20.0));
+    /// ```
     #[must_use]
     pub fn applied<'a>(&self, piece: &Piece<'a>, calibrated: bool) -> Piece<'a> {
         let stated = match self.unknown {

@@ -161,6 +161,15 @@ impl<'a> Piece<'a> {
     ///
     /// # Errors
     /// When the simulation fails; see [`HeatError`].
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+    /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+    /// assert!(piece.run(&[])?.done_min() < Some(Minutes::new(75.0)));
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     pub fn run(&self, snapshots_min: &[Minutes]) -> Result<Run<'_>, HeatError> {
         self.run_until(LONGEST_MIN, snapshots_min)
     }
@@ -169,6 +178,15 @@ impl<'a> Piece<'a> {
     ///
     /// # Errors
     /// When the simulation fails; see [`HeatError`].
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+    /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+    /// assert_eq!(piece.run_until(Minutes::new(30.0), &[])?.done_min(), None, "not so soon");
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     pub fn run_until(&self, until_min: Minutes, snapshots_min: &[Minutes]) -> Result<Run<'_>, HeatError> {
         let table = self.profile.table(self.food);
         let mut gates = vec![limits().lowest_hold_c.value];

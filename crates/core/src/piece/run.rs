@@ -134,12 +134,33 @@ impl<'a> Run<'a> {
     }
 
     /// From when on the centre stays within 0.5 °C of the bath's own temperature, minutes.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+    /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+    /// // 68.7 min with the constants of the published table; a strip steak's own are a little slower.
+    /// let through = piece.run(&[])?.heated_through_min().expect("it gets there");
+    /// assert!((60.0..80.0).contains(&through.value()));
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     #[must_use]
     pub fn heated_through_min(&self) -> Option<Minutes> {
         self.within_min(limits().through_within_k.kelvin())
     }
 
     /// From when on the centre stays as near the bath as this food is pulled at, minutes.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+    /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+    /// let run = piece.run(&[])?;
+    /// assert!(run.done_min() <= run.heated_through_min());
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     #[must_use]
     pub fn done_min(&self) -> Option<Minutes> {
         self.within_min(self.piece.food.within_k.kelvin())
@@ -252,6 +273,16 @@ impl<'a> Run<'a> {
     }
 
     /// From when on the verdict is for every guest, minutes: pasteurised, or reheated in time, or exempt.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+    /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+    /// let run = piece.run(&[])?;
+    /// assert!(run.safe_from_min() >= run.pasteurised_from_min());
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     #[must_use]
     pub fn safe_from_min(&self) -> Option<Minutes> {
         self.first_min(Minutes::ZERO, |level| matches!(level, Level::Pasteurized | Level::Exempt))
@@ -307,6 +338,18 @@ impl<'a> Run<'a> {
 
     /// From when on it counts as pasteurised in this bath, minutes: kinetics and table reached, warmed in
     /// time.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+    /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+    /// let at = piece.run(&[])?.pasteurised_from_min().expect("the bath is hot enough");
+    /// assert!((150.0..165.0).contains(&at.value()), "{at:?}");
+    /// let cold = Piece { bath: BathTrace::constant(54.0), ..piece };
+    /// assert_eq!(cold.run(&[])?.pasteurised_from_min(), None);
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
     #[must_use]
     pub fn pasteurised_from_min(&self) -> Option<Minutes> {
         let at = self.targets_min()?;

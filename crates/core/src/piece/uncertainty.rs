@@ -112,6 +112,16 @@ impl Spreads {
 ///
 /// # Errors
 /// When a simulation fails.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+/// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+/// let (slow, fast) = slow_and_fast(&piece, &Spreads::default())?;
+/// assert!(slow.run(&[])?.done_min() > fast.run(&[])?.done_min());
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
 pub fn slow_and_fast<'a>(piece: &Piece<'a>, spreads: &Spreads) -> Result<(Piece<'a>, Piece<'a>), HeatError> {
     let shares = shares(piece, spreads)?;
     Ok((
@@ -122,6 +132,17 @@ pub fn slow_and_fast<'a>(piece: &Piece<'a>, spreads: &Spreads) -> Result<(Piece<
 
 /// All inputs at their slow ends at once: slower than any [`slow_and_fast`] finds, whatever bath or thickness
 /// the piece is given. What it allows, they allow.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+/// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+/// let all = slowest(&piece, &Spreads::default());
+/// let (slow, _) = slow_and_fast(&piece, &Spreads::default())?;
+/// assert!(all.run(&[])?.done_min() >= slow.run(&[])?.done_min());
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
 #[must_use]
 pub fn slowest<'a>(piece: &Piece<'a>, spreads: &Spreads) -> Piece<'a> {
     spreads.placed(piece, Place::toward(-1.0, ALL))
@@ -226,6 +247,16 @@ const BAND_POINTS: usize = 60;
 ///
 /// # Errors
 /// When a simulation fails.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+/// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+/// let drawn = monte_carlo(&piece, &Spreads::default(), Minutes::from_hours(4.0), (20, 7, 2))?;
+/// assert!(drawn.through.p5 < drawn.through.p95);
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
 pub fn monte_carlo(
     piece: &Piece<'_>,
     spreads: &Spreads,

@@ -186,12 +186,32 @@ pub struct Plan {
 
 impl Plan {
     /// The instant of a minute after the planned drop.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert_eq!(plan.at(plan.bath_min), plan.times.pull);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn at(&self, min: Minutes) -> Timestamp {
         moved(self.times.drop_by, min)
     }
 
     /// How far a map around this plan reaches, minutes: it does not move with every step of the temperature.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert!(plan.map_horizon_min(&request) > plan.needed_min);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn map_horizon_min(&self, request: &PlanRequest) -> Minutes {
         const ROOM: f64 = 1.08;
@@ -209,6 +229,16 @@ impl Plan {
     }
 
     /// Whether the plan is one to follow.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert!(!plan.is_refused());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn is_refused(&self) -> bool {
         self.verdict.level == Level::Refused

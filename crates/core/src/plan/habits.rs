@@ -73,6 +73,12 @@ impl HabitsForm {
     ///
     /// # Errors
     /// By field, in whole sentences.
+    ///
+    /// ```
+    /// use hold_steady_core::plan::HabitsForm;
+    /// let wrong = HabitsForm { units: "stones".into(), ..HabitsForm::default() };
+    /// assert!(wrong.read().is_err_and(|e| e.contains_key("units")));
+    /// ```
     pub fn read(&self) -> Result<Habits, BTreeMap<&'static str, String>> {
         let mut errors = BTreeMap::new();
         let units = Units::from_code(&self.units);

@@ -33,6 +33,10 @@ impl From {
     pub const ALL: [Self; 3] = [Self::Refrigerator, Self::Counter, Self::Freezer];
 
     /// The word in records and forms.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::plan::From::Freezer.id(), "freezer");
+    /// ```
     #[must_use]
     pub const fn id(self) -> &'static str {
         match self {
@@ -43,6 +47,11 @@ impl From {
     }
 
     /// What is assumed of a piece from there.
+    ///
+    /// ```
+    /// use hold_steady_core::{plan::From, units::Celsius};
+    /// assert!(From::Freezer.start().nominal_c < Celsius::new(-10.0));
+    /// ```
     #[must_use]
     pub fn start(self) -> &'static StartState {
         &starts()[self.id()]
@@ -77,6 +86,10 @@ static STARTS: LazyLock<BTreeMap<String, StartState>> = LazyLock::new(|| {
 });
 
 /// The start states by identifier.
+///
+/// ```
+/// assert_eq!(hold_steady_core::plan::starts().len(), 3);
+/// ```
 #[must_use]
 pub fn starts() -> &'static BTreeMap<String, StartState> {
     &STARTS
@@ -179,6 +192,11 @@ pub struct KitchenForm {
 
 impl KitchenForm {
     /// The form filled with what is settled, in a reader's units.
+    ///
+    /// ```
+    /// use hold_steady_core::{plan::{KitchenForm, KitchenRules}, units::Units};
+    /// assert_eq!(KitchenForm::of(&KitchenRules::default(), Units::default()).thickness_spread_mm, "2 mm");
+    /// ```
     #[must_use]
     pub fn of(rules: &KitchenRules, units: Units) -> Self {
         Self {
@@ -195,6 +213,14 @@ impl KitchenForm {
     ///
     /// # Errors
     /// By field, in whole sentences.
+    ///
+    /// ```
+    /// use hold_steady_core::{plan::{KitchenForm, KitchenRules}, units::Units};
+    /// let typed = KitchenForm::of(&KitchenRules::default(), Units::default());
+    /// assert!(typed.read(Units::default()).is_ok_and(|r| r == KitchenRules::default()));
+    /// let wild = KitchenForm { bath_spread_k: "12 °C".into(), ..typed };
+    /// assert!(wild.read(Units::default()).is_err_and(|e| e["bath_spread_k"].contains("from 0 to 5")));
+    /// ```
     pub fn read(&self, units: Units) -> Result<KitchenRules, BTreeMap<&'static str, String>> {
         let mut errors = BTreeMap::new();
         let profile = profile(&self.profile);
@@ -327,18 +353,41 @@ static USUAL: LazyLock<Habits> = LazyLock::new(Habits::default);
 
 impl<'a> Setting<'a> {
     /// A kitchen without anything of its own.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::Pantry, plan::{Habits, KitchenRules, Setting}, units::Units};
+    /// let (zone, rules) = (jiff::tz::TimeZone::UTC, KitchenRules::default());
+    /// let now = jiff::Timestamp::UNIX_EPOCH;
+    /// assert!(Setting::new(Units::default(), now, &zone, &rules).pantry.is_empty());
+    /// ```
     #[must_use]
     pub fn new(units: Units, now: Timestamp, zone: &'a TimeZone, rules: &'a KitchenRules) -> Self {
         Self { units, now, zone, rules, habits: &USUAL, pantry: &NOTHING }
     }
 
     /// The same with how it likes to work.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::Pantry, plan::{Habits, KitchenRules, Setting}, units::Units};
+    /// let (zone, rules) = (jiff::tz::TimeZone::UTC, KitchenRules::default());
+    /// let now = jiff::Timestamp::UNIX_EPOCH;
+    /// let careful = Habits { guests_at_risk: true, ..Habits::default() };
+    /// assert!(Setting::new(Units::default(), now, &zone, &rules).with_habits(&careful).habits.guests_at_risk);
+    /// ```
     #[must_use]
     pub const fn with_habits(self, habits: &'a Habits) -> Self {
         Self { habits, ..self }
     }
 
     /// The same with what it keeps of its own.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::Pantry, plan::{Habits, KitchenRules, Setting}, units::Units};
+    /// let (zone, rules) = (jiff::tz::TimeZone::UTC, KitchenRules::default());
+    /// let now = jiff::Timestamp::UNIX_EPOCH;
+    /// let pantry = Pantry { salted: ["Tuesday".to_owned()].into(), ..Pantry::default() };
+    /// assert!(!Setting::new(Units::default(), now, &zone, &rules).with_pantry(&pantry).pantry.is_empty());
+    /// ```
     #[must_use]
     pub const fn with_pantry(self, pantry: &'a Pantry) -> Self {
         Self { pantry, ..self }

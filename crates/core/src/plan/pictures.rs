@@ -33,6 +33,10 @@ impl StretchKind {
         [Self::Warming, Self::Through, Self::NotYet, Self::Safe, Self::Soft, Self::Refused];
 
     /// A few words for the stretch itself.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::plan::StretchKind::Refused.words(), "not safe this long");
+    /// ```
     #[must_use]
     pub const fn words(self) -> &'static str {
         match self {
@@ -46,6 +50,10 @@ impl StretchKind {
     }
 
     /// The word in records and style sheets.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::plan::StretchKind::Safe.id(), "safe");
+    /// ```
     #[must_use]
     pub const fn id(self) -> &'static str {
         match self {
@@ -294,6 +302,18 @@ impl View<'_> {
 }
 
 /// The slice at each pictured instant of a run, to a horizon.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+/// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+/// # use hold_steady_core::plan::frames;
+/// let run = piece.run(&[Minutes::ZERO, Minutes::new(30.0)])?;
+/// let frames = frames(&run, strip, Minutes::from_hours(1.0));
+/// assert!(frames.len() == 2 && frames[0].centre_c < frames[1].centre_c);
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
 #[must_use]
 pub fn frames(run: &Run<'_>, food: &Food, horizon_min: Minutes) -> Vec<Frame> {
     let radius = run.from_centre_m.last().copied().unwrap_or(0.0);

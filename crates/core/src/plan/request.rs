@@ -169,18 +169,48 @@ const SAME_CHOICE_K: Kelvin = Kelvin::new(0.26);
 
 impl PlanRequest {
     /// Whether a temperature is that of this plan's bath.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert!(request.is_at(request.bath_c) && !request.is_at(request.bath_c + Kelvin::new(0.5)));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn is_at(&self, c: Celsius) -> bool {
         (c - self.bath_c).abs() <= SAME_BATH_K
     }
 
     /// Whether a temperature of a few to choose from is the one this plan has taken.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert!(request.has_chosen(request.bath_c + Kelvin::new(0.1)));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn has_chosen(&self, c: Celsius) -> bool {
         (c - self.bath_c).abs() < SAME_CHOICE_K
     }
 
     /// The food.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert_eq!(request.food().id, "beef-strip");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn food(&self) -> &Food {
         self.planned.get()
@@ -209,6 +239,16 @@ impl PlanRequest {
     }
 
     /// What a cook of it is called, in a reader's units: `Strip steak, 32 mm, 55 °C`.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert_eq!(request.title(Units::default()), "Strip steak, 32 mm, 55 °C");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn title(&self, units: Units) -> String {
         let food = self.food();
@@ -217,6 +257,16 @@ impl PlanRequest {
     }
 
     /// How big it is, in the words its food is measured in.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert_eq!(request.how_big(Units::default()), "32 mm");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn how_big(&self, units: Units) -> String {
         let length = |l: Length| units.length(l);
@@ -238,6 +288,16 @@ impl PlanRequest {
     }
 
     /// Where it comes from, what was answered about it, and for whom, in words.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert_eq!(request.conditions(), "from the refrigerator, whole, for guests not at risk");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn conditions(&self) -> String {
         let food = self.food();
@@ -284,6 +344,16 @@ impl PlanRequest {
     }
 
     /// How far the thickness may be off, mm.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// assert_eq!(request.spread_mm(), Length::from_mm(2.0));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn spread_mm(&self) -> Length {
         let sure = self.food().thickness_mm.spread.unwrap_or(self.rules.thickness_spread_mm);
@@ -291,6 +361,17 @@ impl PlanRequest {
     }
 
     /// The shape it is solved as, at a thickness.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// # use hold_steady_core::heat::Shape;
+    /// assert_eq!(request.shape(Length::from_mm(30.0)), Shape::Slab(Length::from_mm(30.0)));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn shape(&self, thickness_mm: Length) -> Shape {
         if let Some(fill) = self.fill_ml {
@@ -409,6 +490,17 @@ impl PlanRequest {
     ///
     /// # Errors
     /// When a simulation fails.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let request = usual_request(strip, From::Refrigerator);
+    /// # let now = "2026-11-25T16:00:00Z".parse()?;
+    /// # let plan = plan(&request, now)?;
+    /// let pieces = request.pieces(Minutes::new(10.0))?;
+    /// assert!(pieces.slow.run(&[])?.done_min() > pieces.fast.run(&[])?.done_min());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     pub fn pieces(&self, after_min: Minutes) -> Result<Pieces<'_>, HeatError> {
         let middle = self.piece(self.thickness_mm, after_min);
         let spreads = self.spreads();

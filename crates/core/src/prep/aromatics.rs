@@ -34,6 +34,10 @@ static ALL: LazyLock<Vec<Aromatic>> = LazyLock::new(|| {
 });
 
 /// Everything that has a note.
+///
+/// ```
+/// assert!(hold_steady_core::prep::aromatics::aromatics().iter().any(|a| a.names.contains(&"garlic".into())));
+/// ```
 #[must_use]
 pub fn aromatics() -> &'static [Aromatic] {
     &ALL
@@ -57,6 +61,13 @@ pub(crate) fn find(word: &str) -> Option<&'static Aromatic> {
 /// How strong it will be after `bath_min` at `bath_c`, in a word.
 ///
 /// Common practice: twice as fast for every 15 K above 55 °C, half as fast for every 15 K below.
+///
+/// ```
+/// use hold_steady_core::{prep::aromatics::{aromatics, strength}, units::{Celsius, Minutes}};
+/// let thyme = aromatics().iter().find(|a| a.strong_min.is_some()).expect("some grow strong");
+/// let after = |hours| strength(thyme, Celsius::new(55.0), Minutes::from_hours(hours));
+/// assert_eq!((after(0.1), after(96.0)), (Some("faint"), Some("harsh")));
+/// ```
 #[must_use]
 pub fn strength(aromatic: &Aromatic, bath_c: Celsius, bath_min: Minutes) -> Option<&'static str> {
     let (doubles_k, given_c) =
@@ -72,6 +83,12 @@ pub fn strength(aromatic: &Aromatic, bath_c: Celsius, bath_min: Minutes) -> Opti
 }
 
 /// One line for every word that calls for one.
+///
+/// ```
+/// use hold_steady_core::{prep::aromatics::notes, units::{Celsius, Minutes}};
+/// let lines = notes(&["garlic".to_owned()], Celsius::new(55.0), Minutes::from_hours(2.0));
+/// assert!(lines.len() == 1 && lines[0].starts_with("garlic"));
+/// ```
 #[must_use]
 pub fn notes(in_bag: &[String], bath_c: Celsius, bath_min: Minutes) -> Vec<String> {
     let mut all: Vec<String> = Vec::new();

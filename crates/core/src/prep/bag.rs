@@ -34,12 +34,21 @@ static PORES: LazyLock<BTreeMap<String, Figure>> = LazyLock::new(|| {
 });
 
 /// The ways to take the air out, the simplest first.
+///
+/// ```
+/// assert!(hold_steady_core::prep::bag::airs().iter().any(|a| a.id == "vacuum"));
+/// ```
 #[must_use]
 pub fn airs() -> &'static [Air] {
     &AIRS
 }
 
 /// The way with this identifier.
+///
+/// ```
+/// use hold_steady_core::prep::bag::air;
+/// assert!(air("vacuum").is_some() && air("straw").is_none());
+/// ```
 #[must_use]
 pub fn air(id: &str) -> Option<&'static Air> {
     AIRS.iter().find(|a| a.id == id)
@@ -64,6 +73,13 @@ pub fn water_g_cm3(c: Celsius) -> f64 {
 }
 
 /// Share of a food's volume that is air, with its source; none where it has no pores to speak of.
+///
+/// ```
+/// # use hold_steady_core::{food::*, units::*};
+/// # let food = |id| catalogue().food(id).expect("in the catalogue");
+/// # use hold_steady_core::prep::bag::pores;
+/// assert!(pores(food("apple"), "").is_some() && pores(food("beef-strip"), "").is_none());
+/// ```
 #[must_use]
 pub fn pores(food: &Food, base: &str) -> Option<&'static Figure> {
     PORES.get(&food.id).or_else(|| PORES.get(base))
@@ -91,6 +107,13 @@ pub struct Float {
 /// `food_g` in grams, `density` of the food without pores in g/cm³, `pores` a share of its volume, `air_ml` and
 /// `gas_ml` in the bag, `bags` films of it, in water of `bath_c` °C. The gas is counted at the bath's
 /// temperature.
+///
+/// ```
+/// use hold_steady_core::{prep::bag::balance, units::{Celsius, Grams}};
+/// // 300 g of lean meat and no air sink by themselves; a bag with a glass of air does not.
+/// let of = |air_ml| balance(Grams::new(300.0), 1.06, 0.0, air_ml, 0.0, 1, Celsius::new(55.0));
+/// assert!(of(0.0).lift_g < Grams::ZERO && of(100.0).ballast_g > Grams::ZERO);
+/// ```
 #[must_use]
 pub fn balance(
     food_g: Grams,
@@ -113,6 +136,14 @@ pub fn balance(
 }
 
 /// The balance of a food in a bag, `base` the food it was copied from.
+///
+/// ```
+/// # use hold_steady_core::{food::*, units::*};
+/// # let food = |id| catalogue().food(id).expect("in the catalogue");
+/// # use hold_steady_core::prep::bag::{air, float};
+/// let of = |id| float(food(id), "", Grams::new(300.0), air("vacuum").expect("shipped"), 1, Celsius::new(85.0));
+/// assert!(of("apple").lift_g > of("carrot").lift_g);
+/// ```
 #[must_use]
 pub fn float(food: &Food, base: &str, food_g: Grams, air: &Air, bags: u8, bath_c: Celsius) -> Float {
     // The raw density: what has not changed by cooking.
@@ -124,6 +155,12 @@ pub fn float(food: &Food, base: &str, food_g: Grams, air: &Air, bags: u8, bath_c
 }
 
 /// Bags one in the other that a bath asks for, and why.
+///
+/// ```
+/// use hold_steady_core::{prep::bag::seals_asked, units::{Celsius, Minutes}};
+/// assert_eq!(seals_asked(Celsius::new(55.0), Minutes::from_hours(2.0)).0, 1);
+/// assert_eq!(seals_asked(Celsius::new(55.0), Minutes::from_hours(48.0)).0, 2);
+/// ```
 #[must_use]
 pub fn seals_asked(bath_c: Celsius, bath_min: Minutes) -> (u8, Option<&'static str>) {
     if bath_min >= preparing().double_from_min.minutes() {

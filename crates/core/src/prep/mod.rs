@@ -130,6 +130,11 @@ impl Prep {
     }
 
     /// How long before the drop the work begins when it is salted hours ahead, minutes.
+    ///
+    /// ```
+    /// use hold_steady_core::{prep::{Prep, Salting}, units::Minutes};
+    /// assert_eq!(Prep { salting: Salting::Ahead(24), ..Prep::default() }.ahead_min(), Minutes::from_hours(24.0));
+    /// ```
     #[must_use]
     pub fn ahead_min(&self) -> Minutes {
         match (self.salted, self.salting) {

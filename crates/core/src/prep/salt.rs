@@ -16,6 +16,11 @@ const GAS: f64 = 8.314_46e-3;
 /// Meaning: Arrhenius from the coefficient of raw meat at 5 °C. Range: 0 to 90 °C. Source: `data/prep.json`,
 /// from memory of the sources named there. It is the same along and across the fibres here; the real ratio is
 /// near one and a half.
+///
+/// ```
+/// use hold_steady_core::{prep::salt::diffusion_m2_s, units::Celsius};
+/// assert!((diffusion_m2_s(Celsius::new(5.0)) - 2.5e-10).abs() < 1e-15);
+/// ```
 #[must_use]
 pub fn diffusion_m2_s(c: Celsius) -> f64 {
     let (d, activation) = (preparing().diffusion_m2_s.value, preparing().diffusion_kj_mol.value);
@@ -64,6 +69,13 @@ pub struct Depth {
 
 /// How deep salt has gone into a slab of half-thickness `half_m` with the diffusion coefficient integrated to
 /// `spread_m2`.
+///
+/// ```
+/// use hold_steady_core::{prep::salt::depth, units::Length};
+/// // A day at 5 °C: 2.5e-10 m²/s · 86,400 s.
+/// let day = depth(0.016, 2.5e-10 * 86_400.0);
+/// assert!(day.half_mm > Length::from_mm(3.0) && day.centre < 0.5);
+/// ```
 #[must_use]
 pub fn depth(half_m: f64, spread_m2: f64) -> Depth {
     const HALF: f64 = 0.5;
@@ -103,6 +115,13 @@ pub struct Advice {
 }
 
 /// The usual share of salt for a food, per cent, with its source.
+///
+/// ```
+/// # use hold_steady_core::{food::*, units::*};
+/// # let food = |id| catalogue().food(id).expect("in the catalogue");
+/// # use hold_steady_core::prep::salt::usual;
+/// assert!(usual(food("cod-fillet")).value < usual(food("beef-strip")).value);
+/// ```
 #[must_use]
 pub fn usual(food: &Food) -> &'static Figure {
     use FoodClass::{Bivalve, Crustacean, Fish, KidneyBean, Plant};
@@ -111,6 +130,13 @@ pub fn usual(food: &Food) -> &'static Figure {
 }
 
 /// Whether a food is salted at all: an egg in its shell, a filled jar and what was seasoned before are not.
+///
+/// ```
+/// # use hold_steady_core::{food::*, units::*};
+/// # let food = |id| catalogue().food(id).expect("in the catalogue");
+/// # use hold_steady_core::prep::salt::is_salted;
+/// assert!(is_salted(food("beef-strip")) && !is_salted(food("shell-egg-large")));
+/// ```
 #[must_use]
 pub fn is_salted(food: &Food) -> bool {
     food.is_bagged() && food.unsalted.is_none()
@@ -118,6 +144,15 @@ pub fn is_salted(food: &Food) -> bool {
 
 /// What to do about salt for a piece of half-thickness `half_m` that is `bath_min` in a bath of `bath_c` and
 /// is heated through after `through_min`.
+///
+/// ```
+/// # use hold_steady_core::{food::*, units::*};
+/// # let food = |id| catalogue().food(id).expect("in the catalogue");
+/// # use hold_steady_core::prep::{Prep, salt::advise};
+/// let (bath, through) = (Celsius::new(56.0), Minutes::new(110.0));
+/// let of = |hours| advise(&Prep::default(), food("beef-strip"), 0.016, bath, Minutes::from_hours(hours), through);
+/// assert_eq!((of(2.0).when.as_str(), of(24.0).when.as_str()), ("before", "after"));
+/// ```
 #[must_use]
 pub fn advise(
     prep: &Prep,

@@ -52,6 +52,11 @@ impl Spells {
     }
 
     /// The most any layer has spent in the range from `from_s` to `until_s`.
+    ///
+    /// ```
+    /// use hold_steady_core::safety::Spells;
+    /// assert_eq!(Spells::default().between_s(0.0, 3600.0), 0.0);
+    /// ```
     #[must_use]
     pub fn between_s(&self, from_s: f64, until_s: f64) -> f64 {
         let of = |layer: &[(f64, f64)]| -> f64 {
@@ -141,6 +146,13 @@ pub struct GrowthWatch<'a> {
 
 impl<'a> GrowthWatch<'a> {
     /// `gate` is the bath as its gates are tested: its last temperature is the set point.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::BathTrace, figures::limits, safety::GrowthWatch};
+    /// let bath = BathTrace::constant(55.0);
+    /// let clocks = GrowthWatch::new(limits(), &bath).finish();
+    /// assert_eq!(clocks.raw.between_s(0.0, 60.0), 0.0, "it saw nothing");
+    /// ```
     #[must_use]
     pub fn new(limits: &'a Limits, gate: &'a BathTrace) -> Self {
         Self {
@@ -160,6 +172,12 @@ impl<'a> GrowthWatch<'a> {
     }
 
     /// The clocks, at the end.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::BathTrace, figures::limits, safety::GrowthWatch};
+    /// let bath = BathTrace::constant(55.0);
+    /// assert_eq!(GrowthWatch::new(limits(), &bath).finish().warm.between_s(0.0, 60.0), 0.0);
+    /// ```
     #[must_use]
     pub fn finish(self) -> Clocks {
         self.finish_with_coldest().0

@@ -57,6 +57,12 @@ pub struct Organism {
 
 impl Organism {
     /// The reduction asked for, log10.
+    ///
+    /// ```
+    /// use hold_steady_core::safety::organisms;
+    /// let egg = &organisms("shell-egg")[0];
+    /// assert_eq!((egg.target(false), egg.target(true)), (5.0, 7.0));
+    /// ```
     #[must_use]
     pub fn target(&self, at_risk: bool) -> f64 {
         self.target_at_risk_log10.filter(|_| at_risk).unwrap_or(self.target_log10)
@@ -136,11 +142,27 @@ impl CodeTable {
     }
 
     /// The table's rows: °C (the °F values converted exactly) and seconds.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// # use hold_steady_core::safety::profile;
+    /// let table = profile("food-code-2022").and_then(|code| code.table(food("beef-strip"))).expect("roasts have one");
+    /// assert_eq!(table.rows().next().map(|(_, s)| s), Some(112.0 * 60.0));
+    /// ```
     pub fn rows(&self) -> impl ExactSizeIterator<Item = (f64, f64)> + '_ {
         self.rows_f_s.iter().map(|&(f, s)| (Celsius::from_fahrenheit(f).value(), s))
     }
 
     /// The coldest temperature the table reaches, °C.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// # use hold_steady_core::safety::profile;
+    /// let table = profile("food-code-2022").and_then(|code| code.table(food("beef-strip"))).expect("roasts have one");
+    /// assert!((table.first_row_c() - 54.444).abs() < 0.001);
+    /// ```
     #[must_use]
     pub fn first_row_c(&self) -> f64 {
         Celsius::from_fahrenheit(self.rows_f_s[0].0).value()
@@ -159,6 +181,15 @@ impl CodeTable {
     /// The first segment runs on `reach_k` below the first row; colder, there is no answer. Above
     /// the last row its time holds. A row of 0 s answers zero from its temperature up; just below
     /// it, the row before holds.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// # use hold_steady_core::safety::profile;
+    /// let table = profile("food-code-2022").and_then(|code| code.table(food("beef-strip"))).expect("roasts have one");
+    /// assert!(table.seconds_at(55.0, 0.5) < table.seconds_at(54.5, 0.5));
+    /// assert_eq!(table.seconds_at(50.0, 0.5), None);
+    /// ```
     #[must_use]
     pub fn seconds_at(&self, c: f64, reach_k: f64) -> Option<f64> {
         let n = self.rows_f_s.len();
@@ -210,6 +241,14 @@ pub struct CodeProfile {
 
 impl CodeProfile {
     /// The table for a food, where the code has one for its class.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// # use hold_steady_core::safety::profile;
+    /// let code = profile("food-code-2022").expect("shipped");
+    /// assert!(code.table(food("beef-strip")).is_some() && code.table(food("carrot")).is_none());
+    /// ```
     #[must_use]
     pub fn table(&self, food: &Food) -> Option<CodeTable> {
         self.tables.get(&food.kill).map(|t| t.for_fat(food.composition.fractions().fat))
@@ -222,6 +261,14 @@ impl CodeProfile {
     }
 
     /// The single cooking temperature for a food, intact or not, where the code has one.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// # use hold_steady_core::safety::profile;
+    /// let code = profile("food-code-2022").expect("shipped");
+    /// assert_eq!(code.single_temperature(FoodClass::Poultry, true).map(|s| s.f), Some(165.0));
+    /// ```
     #[must_use]
     pub fn single_temperature(&self, class: FoodClass, intact: bool) -> Option<&SingleTemperature> {
         let key = match class {
@@ -243,12 +290,22 @@ static PROFILES: LazyLock<Vec<CodeProfile>> = LazyLock::new(|| {
 });
 
 /// The organisms of a class of kill; empty for an unknown class.
+///
+/// ```
+/// use hold_steady_core::safety::organisms;
+/// assert_eq!(organisms("red-meat").len(), 3);
+/// assert!(organisms("stone").is_empty());
+/// ```
 #[must_use]
 pub fn organisms(kill: &str) -> &'static [Organism] {
     ORGANISMS.get(kill).map_or(&[], Vec::as_slice)
 }
 
 /// All profiles, the default first.
+///
+/// ```
+/// assert_eq!(hold_steady_core::safety::profiles()[0].id, "food-code-2022");
+/// ```
 #[must_use]
 pub fn profiles() -> &'static [CodeProfile] {
     &PROFILES
@@ -275,6 +332,12 @@ pub fn profile(id: &str) -> Option<&'static CodeProfile> {
 ///
 /// # Errors
 /// In words: the name, and those there are.
+///
+/// ```
+/// use hold_steady_core::safety::known_profile;
+/// assert!(known_profile("food-code-2022").is_ok());
+/// assert!(known_profile("my-own").is_err_and(|e| e.contains("food-code-2022")));
+/// ```
 pub fn known_profile(id: &str) -> Result<&'static CodeProfile, String> {
     profile(id).ok_or_else(|| {
         let known: Vec<&str> = PROFILES.iter().map(|p| p.id.as_str()).collect();

@@ -235,6 +235,10 @@ rules! {
 
 impl Rule {
     /// Its number in the table.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::safety::Rule::Cooked.number(), "8a");
+    /// ```
     #[must_use]
     pub const fn number(self) -> &'static str {
         self.row().number

@@ -45,6 +45,12 @@ pub struct Coldest<'a> {
 
 impl<'a> Coldest<'a> {
     /// Of a curve alone.
+    ///
+    /// ```
+    /// use hold_steady_core::{heat::Curve, safety::Coldest};
+    /// let probe = Curve::from_readings(&[(0.0, 5.0), (600.0, 15.0)]);
+    /// assert_eq!(Coldest::of(&probe), Coldest::of(&probe.clone()));
+    /// ```
     #[must_use]
     pub const fn of(core: &'a Curve) -> Self {
         Self { core, surface: None, dips: Vec::new() }
@@ -224,6 +230,18 @@ impl Timeline {
     /// Accumulates along the coldest layer. Where the bath is below the gate, nothing is credited at that
     /// instant: the gate is looked at in the middle of every stretch, and stretches end where the bath
     /// passes it ([`BathTrace::with_passings`]).
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::BathTrace, figures::limits, heat::Curve, safety::*};
+    /// let held = Curve::from_readings(&[(0.0, 60.0), (7200.0, 60.0)]);
+    /// let (hot, cold) = (BathTrace::constant(60.0), BathTrace::constant(54.0));
+    /// let line = |gate| {
+    ///     let organisms = organisms("poultry");
+    ///     Timeline::new(&Coldest::of(&held), &Rules { limits: limits(), organisms, table: None, gate, at_risk: false })
+    /// };
+    /// // A bath below 54.4 °C earns nothing, whatever the core.
+    /// assert!(line(&hot).organism_reached_s(0).is_some() && line(&cold).organism_reached_s(0).is_none());
+    /// ```
     #[must_use]
     pub fn new(coldest: &Coldest<'_>, rules: &Rules<'_>) -> Self {
         let mut line = Self {
@@ -319,6 +337,18 @@ impl Timeline {
     }
 
     /// When organism number `index` of the rules reaches its target, seconds.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::BathTrace, figures::limits, heat::Curve, safety::*};
+    /// let held = Curve::from_readings(&[(0.0, 60.0), (7200.0, 60.0)]);
+    /// let (hot, cold) = (BathTrace::constant(60.0), BathTrace::constant(54.0));
+    /// let line = |gate| {
+    ///     let organisms = organisms("poultry");
+    ///     Timeline::new(&Coldest::of(&held), &Rules { limits: limits(), organisms, table: None, gate, at_risk: false })
+    /// };
+    /// // Salmonella in poultry: D 4.68 min at 60 °C, 7 log.
+    /// assert!(line(&hot).organism_reached_s(0).is_some_and(|s| (s / 60.0 - 7.0 * 4.68).abs() < 0.1));
+    /// ```
     #[must_use]
     pub fn organism_reached_s(&self, index: usize) -> Option<f64> {
         self.crossing(&self.log10[index], self.targets[index])

@@ -24,6 +24,10 @@ pub enum Level {
 
 impl Level {
     /// The word in records and requests.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::safety::Level::ServeNow.id(), "serve-now");
+    /// ```
     #[must_use]
     pub const fn id(self) -> &'static str {
         match self {

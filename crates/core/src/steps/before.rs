@@ -68,6 +68,18 @@ pub struct Before {
 }
 
 /// What is to be said before a piece goes in for `bath_min`, heated through after `through_min`.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::steps::before;
+/// let said = before(&request, plan.bath_min, plan.through.slow, Units::default());
+/// assert!(said.bag.is_some() && said.jar.is_none());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn before(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, units: Units) -> Before {
     let food = request.food();

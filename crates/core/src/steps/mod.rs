@@ -47,6 +47,20 @@ impl Step {
 }
 
 /// The steps of a plan, moved and ticked by what happened: the pull as the cook goes, or was.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::{bath::BathHistory, cook::{CookState, live}, steps::steps};
+/// let state = CookState::default();
+/// let live = live(&request, &plan, &state, &BathHistory::default(), now)?;
+/// let all = steps(&request, &plan, &state, &live, Units::default());
+/// assert!(all.windows(2).all(|w| w[0].at <= w[1].at) && all.iter().all(|s| s.done.is_none()));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, live: &Live, units: Units) -> Vec<Step> {
     let said = before(request, plan.bath_min, plan.through.slow, units);
@@ -176,6 +190,17 @@ fn after_the_bath(request: &PlanRequest, said: &Before, live: &Live, units: Unit
 }
 
 /// What to do when something goes wrong in the bath, and what it does to the verdict.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::steps::trouble;
+/// assert_eq!(trouble(&request)[0].0, "It floats");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn trouble(request: &PlanRequest) -> [(&'static str, String); 2] {
     let hold = match request.prep.hold {

@@ -58,6 +58,13 @@ pub struct Units {
 
 impl Units {
     /// A short code for a cookie or a form: `c-mm`, `f-in` …
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// assert_eq!((metric.code(), american.code()), ("c-mm", "f-in"));
+    /// ```
     #[must_use]
     pub const fn code(self) -> &'static str {
         match (self.temperature, self.length) {
@@ -69,6 +76,14 @@ impl Units {
     }
 
     /// Reads [`Units::code`] back; `None` for anything else.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// assert_eq!(Units::from_code("f-in"), Some(american));
+    /// assert_eq!((Units::from_code("k-ft"), Units::from_code("c-mm")), (None, Some(metric)));
+    /// ```
     #[must_use]
     pub fn from_code(code: &str) -> Option<Self> {
         use {LengthUnit as L, TemperatureUnit as T};
@@ -79,6 +94,14 @@ impl Units {
     }
 
     /// A temperature with its unit, to a tenth of a degree, without a trailing zero.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// let c = Celsius::new(55.0);
+    /// assert_eq!((metric.temperature(c), american.temperature(c)), ("55 °C".into(), "131 °F".into()));
+    /// ```
     #[must_use]
     pub fn temperature(self, t: Celsius) -> String {
         match self.temperature {
@@ -88,6 +111,14 @@ impl Units {
     }
 
     /// A temperature with its unit, always with the tenth, so that a running value does not jump.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// let c = Celsius::new(55.0);
+    /// assert_eq!((metric.temperature_fixed(c), american.temperature_fixed(c)), ("55.0 °C".into(), "131.0 °F".into()));
+    /// ```
     #[must_use]
     pub fn temperature_fixed(self, t: Celsius) -> String {
         match self.temperature {
@@ -97,6 +128,14 @@ impl Units {
     }
 
     /// A difference of temperatures, in kelvin, shown in the reader's degrees.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// let k = Kelvin::new(0.5);
+    /// assert_eq!((metric.temperature_difference(k), american.temperature_difference(k)), ("0.5 °C".into(), "0.9 °F".into()));
+    /// ```
     #[must_use]
     pub fn temperature_difference(self, by: Kelvin) -> String {
         match self.temperature {
@@ -106,6 +145,14 @@ impl Units {
     }
 
     /// The same, to a hundredth: for figures that are quoted.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// assert_eq!(metric.temperature_difference_fine(Kelvin::new(6.45)), "6.45 °C");
+    /// assert_eq!(american.temperature_difference_fine(Kelvin::new(6.45)), "11.61 °F");
+    /// ```
     #[must_use]
     pub fn temperature_difference_fine(self, by: Kelvin) -> String {
         match self.temperature {
@@ -115,6 +162,14 @@ impl Units {
     }
 
     /// A length with its unit: whole millimetres (or a tenth), or inches and sixteenths.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// let l = Length::from_mm(31.75);
+    /// assert_eq!((metric.length(l), american.length(l)), ("31.8 mm".into(), "1 1/4 in".into()));
+    /// ```
     #[must_use]
     pub fn length(self, l: Length) -> String {
         match self.length {
@@ -124,6 +179,13 @@ impl Units {
     }
 
     /// The number alone in the reader's degrees, for an axis or a data attribute.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// assert_eq!((metric.degrees(Celsius::new(55.0)), american.degrees(Celsius::new(55.0))), (55.0, 131.0));
+    /// ```
     #[must_use]
     pub fn degrees(self, t: Celsius) -> f64 {
         match self.temperature {
@@ -169,6 +231,13 @@ impl Units {
     }
 
     /// A volume with its unit.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// assert_eq!((metric.volume(120.0), american.volume(118.294)), ("120 ml".into(), "4 fl oz".into()));
+    /// ```
     #[must_use]
     pub fn volume(self, ml: f64) -> String {
         match self.length {
@@ -188,6 +257,13 @@ impl Units {
     }
 
     /// `°C` or `°F`.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// assert_eq!((metric.temperature_symbol(), american.temperature_symbol()), ("°C", "°F"));
+    /// ```
     #[must_use]
     pub const fn temperature_symbol(self) -> &'static str {
         match self.temperature {
@@ -197,6 +273,13 @@ impl Units {
     }
 
     /// `mm` or `in`.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// let metric = Units::default();
+    /// assert_eq!((metric.length_symbol(), american.length_symbol()), ("mm", "in"));
+    /// ```
     #[must_use]
     pub const fn length_symbol(self) -> &'static str {
         match self.length {
@@ -231,6 +314,11 @@ fn split_number(text: &str) -> (&str, Option<f64>) {
 }
 
 /// A number rounded to `places` decimals with trailing zeros taken off, and never `-0`.
+///
+/// ```
+/// use hold_steady_core::units::trimmed;
+/// assert_eq!((trimmed(55.0, 1), trimmed(-0.04, 1), trimmed(1.25, 2)), ("55".into(), "0".into(), "1.25".into()));
+/// ```
 #[must_use]
 pub fn trimmed(value: f64, places: usize) -> String {
     let text = format!("{value:.places$}");

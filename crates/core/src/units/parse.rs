@@ -281,6 +281,13 @@ pub fn parse_minutes(text: &str) -> Result<Minutes, QuantityError> {
 ///
 /// # Errors
 /// When the text is empty, is no number, or carries a unit that is not of volume.
+///
+/// ```
+/// use hold_steady_core::units::parse_millilitres;
+/// assert_eq!(parse_millilitres("1.2 dl")?, 120.0);
+/// assert!(parse_millilitres("a cup").is_err());
+/// # Ok::<(), hold_steady_core::units::QuantityError>(())
+/// ```
 pub fn parse_millilitres(text: &str) -> Result<f64, QuantityError> {
     const WHAT: &str = "volume";
     let (number, unit) = split(text, WHAT, "120 ml or 4 fl oz")?;

@@ -153,18 +153,32 @@ quantity! {
 
 impl Celsius {
     /// Takes degrees Celsius as they are.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Celsius;
+    /// assert!(Celsius::new(54.0) < Celsius::new(54.4));
+    /// ```
     #[must_use]
     pub const fn new(degrees: f64) -> Self {
         Self(degrees)
     }
 
     /// Converts degrees Fahrenheit: `(F − 32) · 5/9`, exactly.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Celsius;
+    /// assert_eq!(Celsius::from_fahrenheit(131.0), Celsius::new(55.0));
+    /// ```
     #[must_use]
     pub fn from_fahrenheit(degrees: f64) -> Self {
         Self((degrees - 32.0) * 5.0 / 9.0)
     }
 
     /// Degrees Celsius.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Celsius::new(55.0).value(), 55.0);
+    /// ```
     #[must_use]
     pub const fn value(self) -> f64 {
         self.0
@@ -189,6 +203,10 @@ impl Celsius {
     }
 
     /// Degrees Fahrenheit.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Celsius::new(55.0).fahrenheit(), 131.0);
+    /// ```
     #[must_use]
     pub fn fahrenheit(self) -> f64 {
         self.0 * 9.0 / 5.0 + 32.0
@@ -230,12 +248,21 @@ amount!(Kelvin);
 
 impl Kelvin {
     /// Takes kelvin.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Kelvin;
+    /// assert_eq!(Kelvin::new(0.3) + Kelvin::new(0.2), Kelvin::new(0.5));
+    /// ```
     #[must_use]
     pub const fn new(kelvin: f64) -> Self {
         Self(kelvin)
     }
 
     /// Kelvin; a difference of as many degrees Celsius.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Kelvin::new(0.5).value(), 0.5);
+    /// ```
     #[must_use]
     pub const fn value(self) -> f64 {
         self.0
@@ -265,12 +292,22 @@ impl Minutes {
     pub(crate) const NEVER: Self = Self(f64::INFINITY);
 
     /// Takes minutes.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Minutes;
+    /// assert_eq!(Minutes::new(45.0) * 2.0, Minutes::from_hours(1.5));
+    /// ```
     #[must_use]
     pub const fn new(minutes: f64) -> Self {
         Self(minutes)
     }
 
     /// Takes hours.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Minutes;
+    /// assert_eq!(Minutes::from_hours(2.0), Minutes::new(120.0));
+    /// ```
     #[must_use]
     pub const fn from_hours(hours: f64) -> Self {
         Self(hours * SIXTY)
@@ -283,12 +320,23 @@ impl Minutes {
     }
 
     /// From one instant to another; below zero when the other is earlier.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Minutes;
+    /// let (noon, one): (jiff::Timestamp, jiff::Timestamp) = ("2026-11-25T12:00:00Z".parse()?, "2026-11-25T13:00:00Z".parse()?);
+    /// assert_eq!(Minutes::between(one, noon), -Minutes::from_hours(1.0));
+    /// # Ok::<(), jiff::Error>(())
+    /// ```
     #[must_use]
     pub fn between(from: Timestamp, to: Timestamp) -> Self {
         Self::from_seconds(to.duration_since(from).as_secs_f64())
     }
 
     /// Minutes.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Minutes::from_hours(1.5).value(), 90.0);
+    /// ```
     #[must_use]
     pub const fn value(self) -> f64 {
         self.0
@@ -340,24 +388,42 @@ pub(super) const MM_PER_INCH: f64 = 25.4;
 
 impl Length {
     /// Takes millimetres.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Length;
+    /// assert_eq!(Length::from_mm(30.0) / 2.0, Length::from_mm(15.0));
+    /// ```
     #[must_use]
     pub const fn from_mm(mm: f64) -> Self {
         Self(mm)
     }
 
     /// Takes inches of exactly 25.4 mm.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Length;
+    /// assert_eq!(Length::from_inches(1.25), Length::from_mm(31.75));
+    /// ```
     #[must_use]
     pub fn from_inches(inches: f64) -> Self {
         Self(undusted(inches * MM_PER_INCH))
     }
 
     /// Metres.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Length::from_mm(25.0).metres(), 0.025);
+    /// ```
     #[must_use]
     pub const fn metres(self) -> f64 {
         self.0 / 1000.0
     }
 
     /// Millimetres.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Length::from_mm(25.0).mm(), 25.0);
+    /// ```
     #[must_use]
     pub const fn mm(self) -> f64 {
         self.0
@@ -370,6 +436,10 @@ impl Length {
     }
 
     /// Inches.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Length::from_mm(31.75).inches(), 1.25);
+    /// ```
     #[must_use]
     pub fn inches(self) -> f64 {
         self.0 / MM_PER_INCH
@@ -394,12 +464,21 @@ amount!(Grams);
 
 impl Grams {
     /// Takes grams.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Grams;
+    /// assert!(Grams::new(300.0) > Grams::ZERO);
+    /// ```
     #[must_use]
     pub const fn new(grams: f64) -> Self {
         Self(grams)
     }
 
     /// Grams.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Grams::new(300.0).value(), 300.0);
+    /// ```
     #[must_use]
     pub const fn value(self) -> f64 {
         self.0
@@ -438,6 +517,12 @@ pub struct Ends<T> {
 
 impl<T> Ends<T> {
     /// The same done to each.
+    ///
+    /// ```
+    /// use hold_steady_core::units::{Ends, Minutes};
+    /// let ends = Ends { slow: 71.2, middle: 66.0, fast: 60.4 }.map(|m| Minutes::new(m).ceil());
+    /// assert_eq!(ends.slow, Minutes::new(72.0));
+    /// ```
     pub fn map<U>(self, f: impl Fn(T) -> U) -> Ends<U> {
         Ends { fast: f(self.fast), middle: f(self.middle), slow: f(self.slow) }
     }

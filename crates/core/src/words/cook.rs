@@ -7,6 +7,12 @@ use crate::safety::Rule;
 use crate::units::{Celsius, Minutes, Units};
 
 /// What to do next, in the imperative; and why, or what to expect, in a sentence.
+///
+/// ```
+/// use hold_steady_core::{cook::Next, units::Units, words::next};
+/// let (what, _) = next(&Next::Drop { late_min: None }, Units::default());
+/// assert_eq!(what, "Drop it in");
+/// ```
 #[must_use]
 pub fn next(next: &Next, units: Units) -> (String, String) {
     let degrees = |c: Celsius| units.temperature(c);

@@ -25,6 +25,18 @@ pub struct Explanation {
 }
 
 /// Opens every number of a plan.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::words::explain;
+/// let opened = explain(&request, &plan, Units::default());
+/// assert!(opened.iter().any(|e| e.id == "through" && !e.source.is_empty()));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn explain(request: &PlanRequest, plan: &Plan, units: Units) -> Vec<Explanation> {
     let opened = Opened { request, plan, units };

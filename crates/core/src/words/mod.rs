@@ -26,6 +26,11 @@ pub use plan::{advice, caution, stop};
 pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};
 
 /// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.
+///
+/// ```
+/// use hold_steady_core::{units::Minutes, words::minutes};
+/// assert_eq!((minutes(Minutes::new(45.0)), minutes(Minutes::from_hours(2.0))), ("45 min".into(), "2 h".into()));
+/// ```
 #[must_use]
 pub fn minutes(min: Minutes) -> String {
     if !min.value().is_finite() {

@@ -7,6 +7,13 @@ use crate::safety::{Level, Rule};
 use crate::units::{Celsius, Minutes, Units};
 
 /// A plan's caution in a sentence.
+///
+/// ```
+/// use hold_steady_core::{food::catalogue, plan::Caution, units::*, words::caution};
+/// let jar = catalogue().foods.iter().find(|f| f.jar.is_some()).expect("there are some");
+/// let text = caution(&Caution::ColdGlass { warm_to_c: Celsius::new(50.0) }, jar, Units::default());
+/// assert!(text.contains("50 °C"), "{text}");
+/// ```
 #[must_use]
 pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
     let degrees = |c: Celsius| units.temperature(c);
@@ -52,6 +59,12 @@ pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
 }
 
 /// A plan's advice in a sentence.
+///
+/// ```
+/// use hold_steady_core::{plan::Advice, units::*, words::advice};
+/// let text = advice(&Advice::DropEarlier { min: Minutes::new(20.0) }, Units::default());
+/// assert!(text.contains("20 min"), "{text}");
+/// ```
 #[must_use]
 pub fn advice(advice: &Advice, units: Units) -> String {
     match advice {
@@ -76,6 +89,18 @@ pub fn advice(advice: &Advice, units: Units) -> String {
 }
 
 /// What a pull at one minute means: in a few words, and in a sentence or two.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::words::stop;
+/// let (headline, text) = stop(&plan.stops[0], strip, Units::default());
+/// assert!(!headline.is_empty() && !text.is_empty());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn stop(stop: &Stop, food: &Food, units: Units) -> (&'static str, String) {
     let warming = matches!(stop.texture, StopTexture::PerhapsThrough | StopTexture::Warming);

@@ -83,6 +83,18 @@ pub struct ToldWayOut {
 }
 
 /// A verdict with all its reasons, in the reader's units.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::words::told;
+/// let told = told(&plan.verdict, Units::default());
+/// assert!(told.reasons.iter().all(|r| !r.source.is_empty()));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn told(verdict: &Verdict, units: Units) -> Told {
     let way_out = verdict.way_out.as_ref().map(|w| ToldWayOut {
@@ -96,12 +108,34 @@ pub fn told(verdict: &Verdict, units: Units) -> Told {
 }
 
 /// The first of its reasons.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::words::{told, why};
+/// assert_eq!(why(&plan.verdict, Units::default()), told(&plan.verdict, Units::default()).reasons[0].text);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn why(verdict: &Verdict, units: Units) -> String {
     reasons(verdict, units).into_iter().next().map(|r| r.text).unwrap_or_default()
 }
 
 /// In a few words, for whom.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::words::headline;
+/// assert_eq!(headline(&plan.verdict, strip.class), "Guests not at risk only, at once");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub const fn headline(verdict: &Verdict, class: FoodClass) -> &'static str {
     match (verdict.level, verdict.row) {
@@ -141,6 +175,11 @@ fn reasons(verdict: &Verdict, units: Units) -> Vec<Reason> {
 }
 
 /// What counts as frozen against parasites, in words.
+///
+/// ```
+/// use hold_steady_core::{units::Units, words::frozen_for_parasites};
+/// assert!(frozen_for_parasites(Units::default()).contains("−20 °C"));
+/// ```
 #[must_use]
 pub fn frozen_for_parasites(units: Units) -> String {
     phrase("frozen", units).unwrap_or_default()
@@ -212,6 +251,12 @@ impl Teller<'_> {
 }
 
 /// A way out in whole sentences.
+///
+/// ```
+/// use hold_steady_core::{safety::{Way, WayOut}, units::Units, words::way_out};
+/// let boil = WayOut { ways: vec![Way::Boil], ..WayOut::default() };
+/// assert!(way_out(&boil, Units::default()).to_lowercase().contains("boil"));
+/// ```
 #[must_use]
 pub fn way_out(way_out: &WayOut, units: Units) -> String {
     if let Some(written) = &way_out.written {
