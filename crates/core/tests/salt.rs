@@ -5,7 +5,7 @@
 //! both). The coefficient is from memory of the sources in `data/prep.json`.
 
 use hold_steady_core::food::catalogue;
-use hold_steady_core::prep::salt::{advise, depth, diffusion_m2_s, share, usual};
+use hold_steady_core::prep::salt::{Because, When, advise, depth, diffusion_m2_s, share, usual};
 use hold_steady_core::prep::{Prep, Salted, Salting};
 use hold_steady_core::units::{Celsius, Grams, Length, Minutes};
 
@@ -70,24 +70,24 @@ fn a_short_bath_is_salted_before_a_long_one_after_and_nothing_twice() {
     };
     let weighed = Prep { weight_g: Some(Grams::new(420.0)), ..Prep::default() };
     let short = of(&weighed, 120.0);
-    assert_eq!((short.when.as_str(), short.grams), ("before", Some(Grams::new(4.2))));
+    assert_eq!((short.when, short.grams), (When::Before, Some(Grams::new(4.2))));
     let long = of(&weighed, 1440.0);
-    assert_eq!((long.when.as_str(), long.depth), ("after", None));
+    assert_eq!((long.when, long.depth), (When::After, None));
     let ahead = of(&Prep { salting: Salting::Ahead(48), ..weighed.clone() }, 120.0);
     let (a, b) = (ahead.depth.expect("goes in"), short.depth.expect("goes in"));
     assert!(a.half_mm > b.half_mm + Length::from_mm(2.0), "{a:?} {b:?}");
     for salted in [Salted::Piece, Salted::Batch] {
         let done = of(&Prep { salted, ..weighed.clone() }, 120.0);
-        assert_eq!((done.when.as_str(), done.grams, done.percent), ("done", None, 0.0));
-        assert!(done.reason.contains("no more"), "{}", done.reason);
+        assert_eq!((done.when, done.grams, done.percent), (When::Done, None, 0.0));
+        assert!(matches!(done.because, Because::PieceSalted | Because::BatchSalted));
     }
     let chosen = of(&Prep { salting: Salting::Before, ..weighed }, 1440.0);
-    assert!(chosen.when == "before" && chosen.reason.contains("draws juice"), "{}", chosen.reason);
+    assert!((chosen.when, chosen.because) == (When::Before, Because::Chosen { long: true }));
     let cod = catalogue().food("cod-fillet").expect("in the catalogue");
     assert!(usual(cod).value < usual(steak).value);
     let egg = catalogue().food("shell-egg-large").expect("in the catalogue");
     assert_eq!(
         advise(&Prep::default(), egg, 0.023, Celsius::new(63.0), Minutes::new(45.0), Minutes::new(34.0)).when,
-        "none"
+        When::Never
     );
 }

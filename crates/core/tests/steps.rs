@@ -5,8 +5,10 @@ use hold_steady_core::cook::{CookState, Event, EventKind, live};
 use hold_steady_core::food::{Pantry, Preset, catalogue};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::prep::PrepForm;
-use hold_steady_core::steps::{Step, before, steps};
+use hold_steady_core::prep::salt::When;
+use hold_steady_core::steps::steps;
 use hold_steady_core::units::{LengthUnit, Minutes, TemperatureUnit, Units};
+use hold_steady_core::words::{self, ToldStep, before};
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
@@ -34,19 +36,19 @@ fn read(form: &PlanForm, pantry: &Pantry) -> (PlanRequest, Plan) {
     (request, p)
 }
 
-fn listed(form: &PlanForm) -> Vec<Step> {
+fn listed(form: &PlanForm) -> Vec<ToldStep> {
     let (request, p) = read(form, &Pantry::default());
     listed_at(&request, &p, &CookState::default(), now())
 }
 
-fn listed_at(request: &PlanRequest, p: &Plan, state: &CookState, seen: Timestamp) -> Vec<Step> {
+fn listed_at(request: &PlanRequest, p: &Plan, state: &CookState, seen: Timestamp) -> Vec<ToldStep> {
     let units = Units::default();
     let l =
         live(request, p, state, &hold_steady_core::bath::BathHistory::default(), seen).expect("simulates");
-    steps(request, p, state, &l, units)
+    words::steps(request, p, &steps(request, p, state, &l), units)
 }
 
-fn at<'a>(all: &'a [Step], id: &str) -> &'a Step {
+fn at<'a>(all: &'a [ToldStep], id: &str) -> &'a ToldStep {
     all.iter()
         .find(|s| s.id == id)
         .unwrap_or_else(|| panic!("no {id} in {:?}", all.iter().map(|s| &s.id).collect::<Vec<_>>()))
@@ -113,10 +115,10 @@ fn a_batch_that_was_salted_is_remembered() {
         PrepForm { batch: "Chops of 12 November".into(), weight: "300 g".into(), ..PrepForm::default() };
     let (request, p) = read(&form("pork-chop", prep.clone()), &pantry);
     let said = before(&request, p.bath_min, p.through.slow, Units::default());
-    assert_eq!(said.salt.when, "done");
+    assert_eq!(said.salt.when, When::Done);
     assert!(said.salt.reason.contains("12 November"), "{}", said.salt.reason);
     let (other, p) = read(&form("pork-chop", PrepForm { batch: "others".into(), ..prep }), &pantry);
-    assert_ne!(before(&other, p.bath_min, p.through.slow, Units::default()).salt.when, "done");
+    assert_ne!(before(&other, p.bath_min, p.through.slow, Units::default()).salt.when, When::Done);
 }
 
 #[test]

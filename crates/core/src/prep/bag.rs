@@ -154,6 +154,15 @@ pub fn float(food: &Food, base: &str, food_g: Grams, air: &Air, bags: u8, bath_c
     balance(food_g, kg_m3 / 1000.0, pores(food, base).map_or(0.0, |p| p.value), air.ml, gas_ml, bags, bath_c)
 }
 
+/// Why a bath asks for a second bag.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Seams {
+    /// A day or more in the bath opens them.
+    LongBath,
+    /// Hot water softens them.
+    HotWater,
+}
+
 /// Bags one in the other that a bath asks for, and why.
 ///
 /// ```
@@ -162,11 +171,11 @@ pub fn float(food: &Food, base: &str, food_g: Grams, air: &Air, bags: u8, bath_c
 /// assert_eq!(seals_asked(Celsius::new(55.0), Minutes::from_hours(48.0)).0, 2);
 /// ```
 #[must_use]
-pub fn seals_asked(bath_c: Celsius, bath_min: Minutes) -> (u8, Option<&'static str>) {
+pub fn seals_asked(bath_c: Celsius, bath_min: Minutes) -> (u8, Option<Seams>) {
     if bath_min >= preparing().double_from_min.minutes() {
-        (2, Some("A day or more in the bath opens seams."))
+        (2, Some(Seams::LongBath))
     } else if bath_c >= preparing().double_from_c.celsius() {
-        (2, Some("Water this hot softens seams."))
+        (2, Some(Seams::HotWater))
     } else {
         (1, None)
     }

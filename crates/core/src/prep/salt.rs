@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 
 use super::{Prep, Salted, Salting};
 use crate::food::{Food, FoodClass};
-use crate::words::minutes;
+use crate::plan::PlanRequest;
 
 /// Gas constant, kJ/mol K.
 const GAS: f64 = 8.314_46e-3;
@@ -95,21 +95,67 @@ pub fn depth(half_m: f64, spread_m2: f64) -> Depth {
     Depth { half_mm: Length::from_mm(low * 1000.0), centre }
 }
 
+/// When a piece is salted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum When {
+    /// Hours before the bath.
+    Ahead,
+    /// Just before it.
+    Before,
+    /// After it.
+    After,
+    /// It is salted already.
+    Done,
+    /// Not at all.
+    Never,
+}
+
+impl When {
+    /// Whether there is salt to take.
+    #[must_use]
+    pub(crate) const fn salts(self) -> bool {
+        matches!(self, Self::Ahead | Self::Before | Self::After)
+    }
+}
+
+/// Why then; told by [`crate::words::before`].
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Because {
+    /// Nothing goes through a shell or a lid.
+    Shelled,
+    /// The piece is salted.
+    PieceSalted,
+    /// Its batch was, before it was frozen.
+    BatchSalted,
+    /// The cook wants none.
+    Unsalted,
+    /// The cook wants it, for a bath as short or as long as this.
+    Chosen {
+        /// Longer than salt should be in it.
+        long: bool,
+    },
+    /// By the length of the bath.
+    BathLength {
+        /// Longer than salt should be in it.
+        long: bool,
+    },
+}
+
 /// What is to be done about salt.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Advice {
-    /// When: `ahead`, `before`, `after`, `done`, `none`.
-    pub when: String,
-    /// Hours ahead.
+    /// When.
+    pub when: When,
+    /// Why then.
+    pub because: Because,
+    /// How long ahead.
     pub ahead_min: Minutes,
     /// Per cent by weight.
     pub percent: f64,
     /// Grams, where the weight is known.
     pub grams: Option<Grams>,
-    /// Why then.
-    pub reason: String,
-    /// What others hold.
-    pub school: String,
     /// How deep it will have gone by the pull.
     pub depth: Option<Depth>,
 }
@@ -148,10 +194,10 @@ pub fn is_salted(food: &Food) -> bool {
 /// ```
 /// # use hold_steady_core::{food::*, units::*};
 /// # let food = |id| catalogue().food(id).expect("in the catalogue");
-/// # use hold_steady_core::prep::{Prep, salt::advise};
+/// # use hold_steady_core::prep::{Prep, salt::{When, advise}};
 /// let (bath, through) = (Celsius::new(56.0), Minutes::new(110.0));
 /// let of = |hours| advise(&Prep::default(), food("beef-strip"), 0.016, bath, Minutes::from_hours(hours), through);
-/// assert_eq!((of(2.0).when.as_str(), of(24.0).when.as_str()), ("before", "after"));
+/// assert_eq!((of(2.0).when, of(24.0).when), (When::Before, When::After));
 /// ```
 #[must_use]
 pub fn advise(
@@ -165,79 +211,45 @@ pub fn advise(
     let percent = prep.salt_percent.unwrap_or_else(|| usual(food).value);
     let long = bath_min > preparing().salt_before_until_min.minutes();
     let ahead = match prep.salting {
-        Salting::Ahead(hours) => f64::from(hours) * 60.0,
-        _ => 0.0,
+        Salting::Ahead(hours) => Minutes::from_hours(f64::from(hours)),
+        _ => Minutes::ZERO,
     };
-    let (when, reason) = match (prep.salted, prep.salting) {
-        _ if !is_salted(food) => {
-            ("none", "Nothing is salted through a shell or a lid; season it when it is opened.".to_owned())
-        }
-        (Salted::Piece, _) => {
-            ("done", "This piece is salted already: no more, or it is salted twice.".to_owned())
-        }
-        (Salted::Batch, _) => {
-            let batch = if prep.batch.is_empty() {
-                "Its batch".to_owned()
-            } else {
-                format!("The batch “{}”", prep.batch)
-            };
-            ("done", format!("{batch} was salted before it was frozen: no more, or it is salted twice."))
-        }
-        (_, Salting::Never) => ("none", "Without salt, as you chose.".to_owned()),
-        (_, Salting::Ahead(_)) => (
-            "ahead",
-            format!(
-                "Salted {} ahead, uncovered in the refrigerator, it goes deeper and the outside dries.",
-                minutes(Minutes::new(ahead))
-            ),
-        ),
-        (_, Salting::Before) if long => (
-            "before",
-            format!(
-                "As you chose. In a bath of {} salt draws juice and firms the outside like ham.",
-                minutes(bath_min)
-            ),
-        ),
-        (_, Salting::Before) => ("before", "As you chose; in a bath this short it only seasons.".to_owned()),
-        (_, Salting::After) => ("after", "As you chose: it stays on the outside.".to_owned()),
-        (_, Salting::Auto) if long => (
-            "after",
-            format!(
-                "After a bath as long as {}: before it, salt would draw juice and firm the outside like ham.",
-                minutes(bath_min)
-            ),
-        ),
-        (_, Salting::Auto) => (
-            "before",
-            format!("Before a bath as short as {}: it seasons and draws little juice.", minutes(bath_min)),
-        ),
+    let (when, because) = match (prep.salted, prep.salting) {
+        _ if !is_salted(food) => (When::Never, Because::Shelled),
+        (Salted::Piece, _) => (When::Done, Because::PieceSalted),
+        (Salted::Batch, _) => (When::Done, Because::BatchSalted),
+        (_, Salting::Never) => (When::Never, Because::Unsalted),
+        (_, Salting::Ahead(_)) => (When::Ahead, Because::Chosen { long }),
+        (_, Salting::Before) => (When::Before, Because::Chosen { long }),
+        (_, Salting::After) => (When::After, Because::Chosen { long }),
+        (_, Salting::Auto) if long => (When::After, Because::BathLength { long }),
+        (_, Salting::Auto) => (When::Before, Because::BathLength { long }),
     };
-    let school = match when {
-        "before" => "Others salt a day ahead, or only after the sear.",
-        "after" => "Others salt before in spite of the juice, or a little both times.",
-        "ahead" => "Others salt just before or only after: quicker, and all of it outside.",
-        _ => "",
-    };
-    let cold = diffusion_m2_s(preparing().diffusion_given_c.celsius()) * ahead * 60.0;
+    let cold = diffusion_m2_s(preparing().diffusion_given_c.celsius()) * ahead.seconds();
     // While it warms, the middle between cold and hot; then the bath.
     let warming = through_min.min(bath_min);
     let warm = diffusion_m2_s(Celsius::new(0.5 * (preparing().diffusion_given_c.value + bath_c.value())))
-        * warming.value()
-        * 60.0
-        + diffusion_m2_s(bath_c) * (bath_min - warming).value() * 60.0;
+        * warming.seconds()
+        + diffusion_m2_s(bath_c) * (bath_min - warming).seconds();
     let spread = match when {
-        "ahead" => Some(cold + warm),
-        "before" => Some(warm),
+        When::Ahead => Some(cold + warm),
+        When::Before => Some(warm),
         _ => None,
     };
-    let salts = matches!(when, "ahead" | "before" | "after");
+    let salts = when.salts();
     Advice {
-        when: when.to_owned(),
-        ahead_min: Minutes::new(ahead),
+        when,
+        because,
+        ahead_min: ahead,
         percent: if salts { percent } else { 0.0 },
         grams: prep.weight_g.filter(|_| salts).map(|g| g * percent / 100.0),
-        reason,
-        school: school.to_owned(),
         depth: spread.map(|s| depth(half_m, s)),
     }
+}
+
+/// The same for the piece of a plan.
+#[must_use]
+pub(crate) fn advised(request: &PlanRequest, bath_min: Minutes, through_min: Minutes) -> Advice {
+    let half_m = request.shape(request.thickness_mm).thickness().metres() / 2.0;
+    advise(&request.prep, request.food(), half_m, request.bath_c, bath_min, through_min)
 }

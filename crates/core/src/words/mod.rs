@@ -4,6 +4,7 @@
 //! - [`told`]: a verdict with its reasons and its way out; [`headline`], [`why`]: the short of it;
 //! - [`caution`], [`advice`]: what a plan says besides; [`stop`]: what a pull at some minute means;
 //! - [`next`]: what to do next in a cook that runs;
+//! - [`before()`]: salt, the bag and what is in it; [`steps()`]: the checklist; [`trouble`]: when something goes wrong;
 //! - [`explain()`]: where each number of a plan comes from.
 //!
 //! Texts of the rules are data (`data/rules.json`) with their sources; the rest stands here.
@@ -15,14 +16,18 @@
 
 use crate::units::Minutes;
 
+mod before;
 mod cook;
 mod explain;
 mod plan;
+mod steps;
 mod verdict;
 
+pub use before::{BagSaid, Before, SaltSaid, aromatic_notes, before};
 pub use cook::next;
 pub use explain::{Explanation, explain};
 pub use plan::{advice, caution, stop};
+pub use steps::{ToldStep, steps, trouble};
 pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};
 
 /// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.

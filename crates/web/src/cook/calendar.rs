@@ -2,7 +2,7 @@
 //! a second download updates the first.
 
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::steps::Step;
+use hold_steady_core::words::ToldStep;
 use icalendar::{Alarm, Calendar, Component, Event, EventLike, Property, Trigger};
 use jiff::Timestamp;
 
@@ -20,7 +20,7 @@ fn plain(text: &str) -> String {
 }
 
 /// The calendar of a cook seen at `now`; `address` is the cook's page.
-pub fn calendar(record: &CookRecord, steps: &[Step], now: Timestamp, address: &str) -> String {
+pub fn calendar(record: &CookRecord, steps: &[ToldStep], now: Timestamp, address: &str) -> String {
     let mut all = Calendar::empty();
     all.append_property(Property::new("VERSION", "2.0"))
         .append_property(Property::new("PRODID", "-//Hold Steady//cook//EN"))

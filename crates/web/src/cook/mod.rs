@@ -175,7 +175,7 @@ async fn steps_ics(
     let units = reader_units(&request);
     let steps = bounded(|| {
         let s = Seen::of(&record, state.clock.now())?;
-        Ok::<_, PageError>(hold_steady_core::steps::steps(s.request, &s.plan, &s.stands, &s.live, units))
+        Ok::<_, PageError>(s.steps(units))
     })?;
     let address = format!("{}/cook/{}", print::network_address(&state, &request).0, record.id);
     let text = calendar::calendar(&record, &steps, state.clock.now(), &address);

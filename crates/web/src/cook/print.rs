@@ -2,7 +2,6 @@
 
 use actix_web::HttpRequest;
 use hold_steady_core::cook::Milestone;
-use hold_steady_core::steps as work;
 use hold_steady_core::words;
 use qrcode::render::svg;
 use qrcode::{EcLevel, QrCode};
@@ -49,9 +48,9 @@ impl PrintView {
             way_out: plan.caution.as_ref().map(|c| words::caution(c, food, units)),
             day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
             // On paper every time stands with its day where it is not the drop's.
-            checklist: checklist(&work::steps(request, plan, stands, live, units), dropped, zone),
+            checklist: checklist(&seen.steps(units), dropped, zone),
             guide: guided(http),
-            trouble: work::trouble(request),
+            trouble: words::trouble(request),
             qr: qr_svg(&address)?,
             address,
             reachable,

@@ -8,7 +8,6 @@ use hold_steady_core::figures::limits;
 use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest};
 use hold_steady_core::safety::{Level, Rule, Verdict};
-use hold_steady_core::steps as work;
 use hold_steady_core::units::{Celsius, Minutes, Units, trimmed};
 use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
@@ -86,6 +85,16 @@ impl<'a> Seen<'a> {
         let over = stands.when(Milestone::Eaten).or(stands.ended());
         let live = live(request, &plan, &stands, &record.water(&stands), over.unwrap_or(now))?;
         Ok(Self { record, request, plan, stands, live, over, now })
+    }
+
+    /// Its steps, told.
+    pub fn steps(&self, units: Units) -> Vec<words::ToldStep> {
+        words::steps(
+            self.request,
+            &self.plan,
+            &hold_steady_core::steps::steps(self.request, &self.plan, &self.stands, &self.live),
+            units,
+        )
     }
 }
 
@@ -409,14 +418,14 @@ impl CookView {
             face_s: finish.face_s.unwrap_or_default(),
             finish: finish.name.clone(),
 
-            checklist: checklist(&work::steps(request, plan, stands, live, units), now, zone),
+            checklist: checklist(&seen.steps(units), now, zone),
             salt_percent: trimmed(
-                work::before(request, plan.bath_min, plan.through.slow, units).salt.percent,
+                words::before(request, plan.bath_min, plan.through.slow, units).salt.percent,
                 3,
             ),
             guide: guided(http),
             in_bath: stage == Stage::InBath,
-            trouble: work::trouble(request),
+            trouble: words::trouble(request),
             afloat_most: stands
                 .when(Milestone::Dropped)
                 .map_or(0, |d| (Minutes::between(d, now) - stands.afloat_min()).value().max(0.0) as u32),
@@ -457,7 +466,7 @@ pub struct CheckLine {
 }
 
 /// The checklist of a cook, in the kitchen's time.
-pub fn checklist(steps: &[work::Step], now: Timestamp, zone: &TimeZone) -> Vec<CheckLine> {
+pub fn checklist(steps: &[words::ToldStep], now: Timestamp, zone: &TimeZone) -> Vec<CheckLine> {
     steps
         .iter()
         .map(|s| CheckLine {

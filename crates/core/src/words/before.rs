@@ -1,18 +1,20 @@
 //! What is to be said before the bath: about salt, the bag and what is in it.
 
+use super::minutes;
 use crate::figures::{preparing, routine};
 use crate::food::OwnFood;
 use crate::plan::PlanRequest;
-use crate::prep::bag::{self, Float};
-use crate::prep::salt::{self, Depth};
-use crate::prep::{Arrangement, Hold, aromatics};
+use crate::prep::aromatics::{self, Strength};
+use crate::prep::bag::{self, Float, Seams};
+use crate::prep::salt::{self, Because, Depth, When};
+use crate::prep::{Arrangement, Hold, Prep};
 use crate::units::{Celsius, Grams, Length, Minutes, Units, trimmed};
 
 /// What is said about salt.
 #[derive(Debug, Clone, PartialEq)]
 pub struct SaltSaid {
-    /// When: `ahead`, `before`, `after`, `done`, `none`.
-    pub when: String,
+    /// When.
+    pub when: When,
     /// How long ahead, minutes.
     pub ahead_min: Minutes,
     /// What to do, in the imperative.
@@ -75,7 +77,7 @@ pub struct Before {
 /// # let request = usual_request(strip, From::Refrigerator);
 /// # let now = "2026-11-25T16:00:00Z".parse()?;
 /// # let plan = plan(&request, now)?;
-/// # use hold_steady_core::steps::before;
+/// # use hold_steady_core::words::before;
 /// let said = before(&request, plan.bath_min, plan.through.slow, Units::default());
 /// assert!(said.bag.is_some() && said.jar.is_none());
 /// # Ok::<(), Box<dyn std::error::Error>>(())
@@ -86,7 +88,7 @@ pub fn before(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, un
     Before {
         salt: salt_said(request, bath_min, through_min, units),
         notes: if food.is_bagged() {
-            aromatics::notes(&request.prep.in_bag, request.bath_c, bath_min)
+            aromatic_notes(&request.prep.in_bag, request.bath_c, bath_min)
         } else {
             Vec::new()
         },
@@ -100,14 +102,89 @@ fn by_weight(units: Units) -> (&'static str, f64) {
     if units.length_symbol() == "mm" { ("kilogram", 1000.0) } else { ("pound", 453.592) }
 }
 
+fn why_then(advice: &salt::Advice, prep: &Prep, bath_min: Minutes) -> String {
+    let bath = minutes(bath_min);
+    match (&advice.because, advice.when) {
+        (Because::Shelled, _) => {
+            "Nothing is salted through a shell or a lid; season it when it is opened.".into()
+        }
+        (Because::PieceSalted, _) => "This piece is salted already: no more, or it is salted twice.".into(),
+        (Because::BatchSalted, _) => {
+            let batch = if prep.batch.is_empty() {
+                "Its batch".into()
+            } else {
+                format!("The batch “{}”", prep.batch)
+            };
+            format!("{batch} was salted before it was frozen: no more, or it is salted twice.")
+        }
+        (Because::Unsalted, _) => "Without salt, as you chose.".into(),
+        (Because::Chosen { .. }, When::Ahead) => format!(
+            "Salted {} ahead, uncovered in the refrigerator, it goes deeper and the outside dries.",
+            minutes(advice.ahead_min)
+        ),
+        (Because::Chosen { long: true }, When::Before) => {
+            format!("As you chose. In a bath of {bath} salt draws juice and firms the outside like ham.")
+        }
+        (Because::Chosen { .. }, When::Before) => {
+            "As you chose; in a bath this short it only seasons.".into()
+        }
+        (Because::Chosen { .. }, _) => "As you chose: it stays on the outside.".into(),
+        (Because::BathLength { long: true }, _) => format!(
+            "After a bath as long as {bath}: before it, salt would draw juice and firm the outside like ham."
+        ),
+        (Because::BathLength { .. }, _) => {
+            format!("Before a bath as short as {bath}: it seasons and draws little juice.")
+        }
+    }
+}
+
+const fn other_schools(when: When) -> &'static str {
+    match when {
+        When::Before => "Others salt a day ahead, or only after the sear.",
+        When::After => "Others salt before in spite of the juice, or a little both times.",
+        When::Ahead => "Others salt just before or only after: quicker, and all of it outside.",
+        When::Done | When::Never => "",
+    }
+}
+
+/// One line for every word that calls for one.
+///
+/// ```
+/// use hold_steady_core::{units::{Celsius, Minutes}, words::aromatic_notes};
+/// let lines = aromatic_notes(&["garlic".to_owned()], Celsius::new(55.0), Minutes::from_hours(2.0));
+/// assert!(lines.len() == 1 && lines[0].starts_with("garlic"));
+/// ```
+#[must_use]
+pub fn aromatic_notes(in_bag: &[String], bath_c: Celsius, bath_min: Minutes) -> Vec<String> {
+    let mut all: Vec<String> = Vec::new();
+    for word in in_bag {
+        let Some(a) = aromatics::find(word) else { continue };
+        let strength = aromatics::strength(a, bath_c, bath_min).map(|s| match s {
+            Strength::Harsh => {
+                format!("{word}: harsh after this long; leave it out, or put it in at the end.")
+            }
+            Strength::Strong => format!("{word}: strong after this long; half of what a pan would take."),
+            Strength::Clear => format!("{word}: clear after this long."),
+            Strength::Faint => format!("{word}: faint after this long."),
+        });
+        let mut line = strength.unwrap_or_else(|| format!("{word}:"));
+        if let Some(says) = &a.says {
+            line = format!("{line} {says}");
+        }
+        if !all.contains(&line) {
+            all.push(line);
+        }
+    }
+    all
+}
+
 fn salt_said(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, units: Units) -> SaltSaid {
-    let half_m = request.shape(request.thickness_mm).thickness().metres() / 2.0;
-    let a = salt::advise(&request.prep, request.food(), half_m, request.bath_c, bath_min, through_min);
+    let a = salt::advised(request, bath_min, through_min);
     let share = trimmed(a.percent, 2);
     let (by, g) = by_weight(units);
-    let words = match (a.when.as_str(), a.grams) {
-        ("done", _) => "No more salt".to_owned(),
-        ("none", _) => "No salt now".to_owned(),
+    let words = match (a.when, a.grams) {
+        (When::Done, _) => "No more salt".to_owned(),
+        (When::Never, _) => "No salt now".to_owned(),
         (_, Some(grams)) => format!("Salt it with {}, {share} % of its weight", units.weight(grams)),
         (_, None) => {
             format!(
@@ -133,8 +210,8 @@ fn salt_said(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, uni
         when: a.when,
         ahead_min: a.ahead_min,
         words,
-        reason: a.reason,
-        school: a.school,
+        reason: why_then(&a, &request.prep, bath_min),
+        school: other_schools(a.when).into(),
         depth_words,
         depth_source: {
             let d = &preparing().diffusion_m2_s;
@@ -158,6 +235,10 @@ fn bag_said(request: &PlanRequest, bath_min: Minutes, units: Units) -> BagSaid {
     let air = bag::air(&prep.air).unwrap_or(&bag::airs()[0]);
     let (asked, why) = bag::seals_asked(request.bath_c, bath_min);
     let seals = prep.seals.unwrap_or(asked);
+    let why = why.map(|seams| match seams {
+        Seams::LongBath => "A day or more in the bath opens seams.",
+        Seams::HotWater => "Water this hot softens seams.",
+    });
     let seals_words = match (seals < asked, why) {
         (true, Some(why)) => Some(format!("{why} Take a second bag, or seal it twice.")),
         (false, Some(why)) => Some(format!("{why} Hence the second bag.")),
