@@ -133,6 +133,11 @@ macro_rules! table {
         }
 
         $(#[$about])*
+        ///
+        /// ```
+        #[doc = concat!("let all = hold_steady_core::figures::", stringify!($get), "().all();")]
+        /// assert!(all.iter().all(|(_, figure)| !figure.source.is_empty()));
+        /// ```
         #[must_use]
         pub fn $get() -> &'static $table {
             static TABLE: LazyLock<$table> = LazyLock::new(|| {

@@ -1,4 +1,17 @@
-//! `hold-steady`: serve the pages, show a demonstration, calculate, export, import.
+//! `hold-steady`: the one program, and the only place where the other three crates meet.
+//!
+//! # From the simplest use to the rarest
+//!
+//! - `hold-steady demo` serves an invented kitchen from a folder of its own (`demo.rs` is that scenario, and nothing else
+//!   knows it); `hold-steady serve` the kitchen whose book lies in the data folder (`serve.rs`: address, zone, proxy,
+//!   clock, how it starts and ends).
+//! - `hold-steady calc heat < request.json` asks the core and no book; `--lines` asks it line by line, and a bad line
+//!   answers with its error.
+//! - `export`, `import`, `backup`, `restore`: the book as a file, taken out, brought in, copied, put back. They open it as
+//!   the server does, and wait for or refuse one that is served.
+//!
+//! What is typed on the command line is read in `cli.rs` and refused there. Whatever fails ends in one sentence on
+//! standard error: 2 for input that cannot be taken, 1 for everything else.
 
 mod cli;
 mod demo;
