@@ -177,8 +177,8 @@ pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitch
     let kitchen = store.kitchen(now, Some(name), Some(zone)).await?;
     let here =
         &store.in_kitchen(Actor { kitchen: kitchen.id, person: "demonstration".into(), role: Role::Program });
-    for standing in [CookPhase::UnderWay, CookPhase::Finished, CookPhase::Deleted] {
-        if here.cooks_that(standing, (0, 1)).await?.1 > 0 {
+    for phase in [CookPhase::UnderWay, CookPhase::Finished, CookPhase::Deleted] {
+        if here.cooks_that(phase, (0, 1)).await?.1 > 0 {
             return Ok(kitchen);
         }
     }

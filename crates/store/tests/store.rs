@@ -233,7 +233,7 @@ fn an_export_gives_the_same_book_in_an_empty_kitchen_and_twice_changes_nothing()
         assert_eq!((done.cooks_unchanged, done.cooks_extended, done.left_out.len()), (0, 1, 1), "{done:?}");
         assert_eq!(done.left_out[0].what, format!("cook {unfinished}"));
         assert!(done.left_out[0].reason.contains("under way"), "{done:?}");
-        assert!(other.cook(unfinished).await.expect("there").state().standing.len() == 1);
+        assert!(other.cook(unfinished).await.expect("there").state().entries.len() == 1);
         // And what came says where from.
         let origins = other.origins(finished).await.expect("there");
         assert_eq!(origins.len(), 7, "six with the first file, one with the second");

@@ -595,7 +595,7 @@ impl CookRecord {
     fn moves(&self, state: &CookState, bag: Uuid) -> Vec<(Uuid, Timestamp)> {
         let of_bag =
             |id: Uuid| self.events.iter().any(|e| e.event.id == id && e.subject == Subject::Bag(bag));
-        let moved = state.standing.iter().filter_map(|entry| match entry.event.kind {
+        let moved = state.entries.iter().filter_map(|entry| match entry.event.kind {
             EventKind::Moved { bath } if of_bag(entry.event.id) => Some((bath, entry.at)),
             _ => None,
         });

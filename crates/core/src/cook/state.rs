@@ -210,7 +210,7 @@ const AFLOAT_ROUNDING_MIN: Minutes = Minutes::new(1.0);
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct CookState {
     /// What happened and was not undone, by time of happening.
-    pub standing: Vec<Entry>,
+    pub entries: Vec<Entry>,
     /// What was undone and may be put back: the undoing event, and the entry as it stood.
     pub undone: Vec<(Uuid, Entry)>,
     /// Events of an older list that cannot have happened: shown, not counted.
@@ -305,7 +305,7 @@ impl CookState {
         if event.happened_at.duration_since(event.recorded_at) > CLOCK_SKEW {
             return Err(Refusal::Future(about));
         }
-        self.standing.sort_by_key(|s| (s.at, s.event.id));
+        self.entries.sort_by_key(|s| (s.at, s.event.id));
         self.check(about)
     }
 
@@ -317,20 +317,20 @@ impl CookState {
                 if let Some(i) = self.undone.iter().position(|(undo, _)| undo == target) {
                     let (_, entry) = self.undone.remove(i);
                     let about = name(&entry.event.kind);
-                    self.standing.push(entry);
+                    self.entries.push(entry);
                     return Ok(about);
                 }
-                let found = self.standing.iter().position(|s| s.event.id == *target);
+                let found = self.entries.iter().position(|s| s.event.id == *target);
                 let stays =
                     |kind: &EventKind| matches!(kind, EventKind::Started | EventKind::ClockSet { .. });
-                let i = found.filter(|i| !stays(&self.standing[*i].event.kind));
-                let entry = self.standing.remove(i.ok_or(Refusal::NoSuchEvent)?);
+                let i = found.filter(|i| !stays(&self.entries[*i].event.kind));
+                let entry = self.entries.remove(i.ok_or(Refusal::NoSuchEvent)?);
                 let about = name(&entry.event.kind);
                 self.undone.push((event.id, entry));
                 Ok(about)
             }
             EventKind::Corrected { event: target } => {
-                let entry = self.standing.iter_mut().find(|s| s.event.id == *target);
+                let entry = self.entries.iter_mut().find(|s| s.event.id == *target);
                 let entry = entry.filter(|e| e.event.kind.milestone().is_some());
                 let entry = entry.ok_or(Refusal::NoSuchEvent)?;
                 (entry.at, entry.corrected) = (event.happened_at, true);
@@ -340,10 +340,10 @@ impl CookState {
                 // Everything so far, put on the clock as it is now: the minutes between are those that passed.
                 let by = SignedDuration::try_from_secs_f64(*by_s).unwrap_or_default();
                 let undone = self.undone.iter_mut().map(|(_, entry)| entry);
-                for entry in self.standing.iter_mut().chain(undone) {
+                for entry in self.entries.iter_mut().chain(undone) {
                     entry.at = entry.at.checked_add(by).unwrap_or(entry.at);
                 }
-                self.standing.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
+                self.entries.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
                 Ok(about)
             }
             EventKind::Deleted => {
@@ -356,7 +356,7 @@ impl CookState {
             }
             EventKind::Restored => Err(Refusal::NoSuchEvent),
             _ => {
-                self.standing.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
+                self.entries.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
                 Ok(about)
             }
         }
@@ -365,13 +365,13 @@ impl CookState {
     /// Whether all that stands can have happened together. `about` is what the last event was about.
     fn check(&self, about: &'static str) -> Result<(), Refusal> {
         for once in ["started", "salted", "bagged", "leaked"] {
-            if self.standing.iter().filter(|s| s.event.kind.id() == once).count() > 1 {
+            if self.entries.iter().filter(|s| s.event.kind.id() == once).count() > 1 {
                 return Err(Refusal::Already(about));
             }
         }
         let mut before: Option<(Milestone, Timestamp)> = None;
         for milestone in Milestone::ALL {
-            let mut found = self.standing.iter().filter(|s| s.event.kind.milestone() == Some(milestone));
+            let mut found = self.entries.iter().filter(|s| s.event.kind.milestone() == Some(milestone));
             let Some(entry) = found.next() else { continue };
             if found.next().is_some() {
                 return Err(Refusal::Already(milestone.name()));
@@ -384,7 +384,7 @@ impl CookState {
             }
             before = Some((milestone, entry.at));
         }
-        let rated = self.standing.iter().any(|s| matches!(s.event.kind, EventKind::Rated(_)));
+        let rated = self.entries.iter().any(|s| matches!(s.event.kind, EventKind::Rated(_)));
         if rated && self.when(Milestone::Dropped).is_none() {
             return Err(Refusal::Needs { what: "A rating", needs: Milestone::Dropped.name() });
         }
@@ -397,7 +397,7 @@ impl CookState {
     fn check_in_bath(&self) -> Result<(), Refusal> {
         let dropped = self.when(Milestone::Dropped);
         let mut afloat = 0.0;
-        for entry in &self.standing {
+        for entry in &self.entries {
             let what = match entry.event.kind {
                 EventKind::Leaked => "The leak",
                 EventKind::Moved { .. } => "A move to another bath",
@@ -421,7 +421,7 @@ impl CookState {
     /// What is held hot is held hot between the pull and the end.
     fn check_hot(&self) -> Result<(), Refusal> {
         const WHAT: &str = "A reading of the hot hold";
-        for entry in self.standing.iter().filter(|s| matches!(s.event.kind, EventKind::HotChecked { .. })) {
+        for entry in self.entries.iter().filter(|s| matches!(s.event.kind, EventKind::HotChecked { .. })) {
             if self.when(Milestone::Pulled).is_none() {
                 return Err(Refusal::Needs { what: WHAT, needs: Milestone::Pulled.name() });
             }
@@ -461,7 +461,7 @@ impl CookState {
     /// ```
     #[must_use]
     pub fn when(&self, milestone: Milestone) -> Option<Timestamp> {
-        self.standing.iter().find(|s| s.event.kind.milestone() == Some(milestone)).map(|s| s.at)
+        self.entries.iter().find(|s| s.event.kind.milestone() == Some(milestone)).map(|s| s.at)
     }
 
     /// When something of a kind, by the word of records, happened.
@@ -479,7 +479,7 @@ impl CookState {
     /// ```
     #[must_use]
     pub fn when_done(&self, id: &str) -> Option<Timestamp> {
-        self.standing.iter().find(|s| s.event.kind.id() == id).map(|s| s.at)
+        self.entries.iter().find(|s| s.event.kind.id() == id).map(|s| s.at)
     }
 
     /// How far it has come.
@@ -532,7 +532,7 @@ impl CookState {
     /// ```
     #[must_use]
     pub fn rating(&self) -> Option<&Rating> {
-        self.standing
+        self.entries
             .iter()
             .filter_map(|s| match &s.event.kind {
                 EventKind::Rated(r) => Some((s.event.recorded_at, s.event.id, r)),
@@ -545,7 +545,7 @@ impl CookState {
     /// Seconds a face, if it was seared.
     #[must_use]
     pub(crate) fn sear_s(&self) -> Option<&[f64]> {
-        self.standing.iter().find_map(|s| match &s.event.kind {
+        self.entries.iter().find_map(|s| match &s.event.kind {
             EventKind::Seared { faces_s } => Some(faces_s.as_slice()),
             _ => None,
         })
@@ -564,7 +564,7 @@ impl CookState {
     /// ```
     #[must_use]
     pub fn afloat_min(&self) -> Minutes {
-        self.standing
+        self.entries
             .iter()
             .map(|s| match s.event.kind {
                 EventKind::Floated { afloat_min } => afloat_min,
@@ -586,7 +586,7 @@ impl CookState {
     /// ```
     #[must_use]
     pub fn clock_set(&self) -> Vec<(Timestamp, f64)> {
-        self.standing
+        self.entries
             .iter()
             .filter_map(|s| match s.event.kind {
                 EventKind::ClockSet { by_s } => Some((s.at, by_s)),
@@ -598,7 +598,7 @@ impl CookState {
     /// Readings of a hot hold, and when, by time.
     #[must_use]
     pub(crate) fn hot_checks(&self) -> Vec<(Timestamp, Celsius)> {
-        self.standing
+        self.entries
             .iter()
             .filter_map(|s| match s.event.kind {
                 EventKind::HotChecked { celsius } => Some((s.at, celsius)),
@@ -707,13 +707,13 @@ mod tests {
         events.push(event(5, 12, EventKind::Corrected { event: Uuid::from_u128(2) }));
         let s = CookState::of(&events);
         assert_eq!(s.when(Milestone::Dropped), Some(t(12)));
-        assert!(s.standing.iter().any(|s| s.corrected));
+        assert!(s.entries.iter().any(|s| s.corrected));
         assert_eq!(s.stage(), Stage::Pulled);
     }
 
     /// The state with one more event, written down at `now`.
     fn tried(s: &CookState, kind: EventKind, at: Timestamp, now: Timestamp) -> Result<CookState, Refusal> {
-        let id = Uuid::from_u128(9_000 + u128::from(s.standing.len() as u64 + s.undone.len() as u64));
+        let id = Uuid::from_u128(9_000 + u128::from(s.entries.len() as u64 + s.undone.len() as u64));
         s.apply(&Event { id, happened_at: at, recorded_at: now, by: "cook".into(), kind })
     }
 

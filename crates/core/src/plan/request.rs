@@ -377,7 +377,7 @@ impl PlanRequest {
         if let Some(fill) = self.fill_ml {
             return jar_shape(thickness_mm, fill);
         }
-        match self.prep.lying() {
+        match self.prep.arranged() {
             _ if !self.food().sizes.is_empty() => {}
             Arrangement::Apart => {}
             // No water between them: heat comes in from above and below only.
@@ -439,7 +439,7 @@ impl PlanRequest {
     #[must_use]
     pub(crate) fn spreads(&self) -> Spreads {
         let start = self.from.start();
-        let stacked = self.fill_ml.is_none() && self.prep.lying() == Arrangement::Stacked;
+        let stacked = self.fill_ml.is_none() && self.prep.arranged() == Arrangement::Stacked;
         Spreads {
             // Two pieces, each off by as much.
             thickness_mm: self.spread_mm() * if stacked { 2.0 } else { 1.0 },

@@ -123,7 +123,7 @@ impl PrepForm {
                 ),
             }
         }
-        prep.lie = match self.lie.as_str() {
+        prep.arrangement = match self.lie.as_str() {
             "touching" => Arrangement::Touching,
             "stacked" => Arrangement::Stacked,
             _ => Arrangement::Apart,

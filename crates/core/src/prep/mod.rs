@@ -99,7 +99,8 @@ pub struct Prep {
     /// Pieces in one bag.
     pub pieces: u32,
     /// How they lie.
-    pub lie: Arrangement,
+    #[serde(rename = "lie")]
+    pub arrangement: Arrangement,
     /// How it is kept under.
     pub hold: Hold,
 }
@@ -116,7 +117,7 @@ impl Default for Prep {
             air: bag::airs()[0].id.clone(),
             seals: None,
             pieces: 1,
-            lie: Arrangement::Apart,
+            arrangement: Arrangement::Apart,
             hold: Hold::Clip,
         }
     }
@@ -145,7 +146,7 @@ impl Prep {
 
     /// How several pieces lie: one piece lies apart.
     #[must_use]
-    pub(crate) fn lying(&self) -> Arrangement {
-        if self.pieces > 1 { self.lie } else { Arrangement::Apart }
+    pub(crate) fn arranged(&self) -> Arrangement {
+        if self.pieces > 1 { self.arrangement } else { Arrangement::Apart }
     }
 }

@@ -12,7 +12,7 @@ use crate::units::{Celsius, Grams, Length, Minutes, Units, trimmed};
 
 /// What is said about salt.
 #[derive(Debug, Clone, PartialEq)]
-pub struct SaltSaid {
+pub struct SaltWords {
     /// When.
     pub when: When,
     /// How long ahead, minutes.
@@ -37,7 +37,7 @@ pub struct SaltSaid {
 
 /// What is said about a bag.
 #[derive(Debug, Clone, PartialEq)]
-pub struct BagSaid {
+pub struct BagWords {
     /// What to do, in the imperative.
     pub what: String,
     /// How.
@@ -49,7 +49,7 @@ pub struct BagSaid {
     /// A remark on the seals.
     pub seals_words: Option<String>,
     /// A remark on how pieces lie.
-    pub lie_words: Option<String>,
+    pub arrangement_words: Option<String>,
     /// The balance, where the weight is known.
     pub float: Option<Float>,
     /// Whether it floats, in words.
@@ -60,11 +60,11 @@ pub struct BagSaid {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Before {
     /// About salt.
-    pub salt: SaltSaid,
+    pub salt: SaltWords,
     /// One line for each thing in the bag that calls for one.
     pub notes: Vec<String>,
     /// About the bag; none for what goes in without.
-    pub bag: Option<BagSaid>,
+    pub bag: Option<BagWords>,
     /// About jars.
     pub jar: Option<String>,
 }
@@ -178,7 +178,7 @@ pub fn aromatic_notes(in_bag: &[String], bath_c: Celsius, bath_min: Minutes) -> 
     all
 }
 
-fn salt_said(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, units: Units) -> SaltSaid {
+fn salt_said(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, units: Units) -> SaltWords {
     let a = salt::advised(request, bath_min, through_min);
     let share = trimmed(a.percent, 2);
     let (by, g) = by_weight(units);
@@ -206,7 +206,7 @@ fn salt_said(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, uni
             )
         }
     });
-    SaltSaid {
+    SaltWords {
         when: a.when,
         ahead_min: a.ahead_min,
         words,
@@ -229,7 +229,7 @@ fn salt_said(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, uni
     }
 }
 
-fn bag_said(request: &PlanRequest, bath_min: Minutes, units: Units) -> BagSaid {
+fn bag_said(request: &PlanRequest, bath_min: Minutes, units: Units) -> BagWords {
     let prep = &request.prep;
     let food = request.food();
     let air = bag::air(&prep.air).unwrap_or(&bag::airs()[0]);
@@ -246,7 +246,7 @@ fn bag_said(request: &PlanRequest, bath_min: Minutes, units: Units) -> BagSaid {
     };
     let pieces = if prep.pieces > 1 { format!("{} pieces", prep.pieces) } else { "it".into() };
     let length = |mm: Length| units.length(mm);
-    let lie_words = match prep.lying() {
+    let arrangement_words = match prep.arranged() {
         Arrangement::Apart => (prep.pieces > 1)
             .then(|| "In one layer, with water between them: each heats like one alone.".to_owned()),
         Arrangement::Touching => Some(format!(
@@ -304,13 +304,13 @@ fn bag_said(request: &PlanRequest, bath_min: Minutes, units: Units) -> BagSaid {
         }
     };
     let doubled = if seals > 1 { ", a second bag or seal round it" } else { "" };
-    BagSaid {
+    BagWords {
         what: format!("Bag {pieces}: air out {}{doubled}", how_named(air)),
         how: format!("Cuff the rim while you fill it, freezer-grade bags, one layer. {}", air.how),
         sink,
         seals,
         seals_words,
-        lie_words,
+        arrangement_words,
         float,
         float_words,
     }

@@ -23,7 +23,7 @@ mod plan;
 mod steps;
 mod verdict;
 
-pub use before::{BagSaid, Before, SaltSaid, aromatic_notes, before};
+pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use cook::next;
 pub use explain::{Explanation, explain};
 pub use plan::{advice, caution, stop};

@@ -327,7 +327,7 @@ impl CookView {
         let &Seen { record, request, ref plan, ref stands, ref live, now, .. } = seen;
         let finish = request.food().finish();
         let stage = stands.stage();
-        let log = stands.standing.iter().map(|s| {
+        let log = stands.entries.iter().map(|s| {
             let step = !matches!(
                 s.event.kind,
                 EventKind::Started
