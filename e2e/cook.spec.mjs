@@ -47,7 +47,11 @@ test("one steak from the refrigerator into the book", async ({ page, kitchen }) 
   await page.getByRole("button", { name: "Into the book" }).click();
   await expect(page).toHaveURL(/\/book$/);
   const entry = page.locator(".entry").first();
+  await expect(entry).toContainText("centre as wanted");
+  // A row opens: planned beside done, and all that happened.
+  await entry.locator("summary").click();
   await expect(entry).toContainText("Centre as wanted");
+  await expect(entry.locator(".entry-log")).toContainText("seared 45 + 50 s");
   await expect(entry).toContainText("Dry it longer");
   await expect(entry.locator("tr", { hasText: "Sear" })).toContainText("45 + 50 s");
   await accessible(page);
@@ -151,7 +155,7 @@ test("the book travels: JSON into an empty kitchen, twice; CSV for a table", asy
   const url = await kitchen.open({ demo: true });
   await page.goto(`${url}/book`);
   await expect(page.locator(".entry")).toHaveCount(16);
-  const titles = await page.locator(".entry h2").allTextContents();
+  const titles = await page.locator(".entry-title").allTextContents();
   const download = async (name) => {
     const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name }).click()]);
     return file.path();
@@ -170,7 +174,7 @@ test("the book travels: JSON into an empty kitchen, twice; CSV for a table", asy
   };
   await bring();
   await expect(page.getByRole("status")).toContainText("17 new");
-  expect(await page.locator(".entry h2").allTextContents()).toEqual(titles);
+  expect(await page.locator(".entry-title").allTextContents()).toEqual(titles);
   await bring();
   await expect(page.getByRole("status")).toContainText("0 new, 0 with further records, 17 already here");
   await expect(page.locator(".entry")).toHaveCount(16);
@@ -186,4 +190,30 @@ test("lost pages say where to go", async ({ page, kitchen }) => {
   await page.goto(`${url}/cook`);
   await expect(page.locator(".empty")).toContainText("Nothing is under way");
   await accessible(page);
+});
+
+test("the book is looked through, and a cook of it is planned again", async ({ page, kitchen }) => {
+  const url = await kitchen.open({ demo: true });
+  await page.goto(`${url}/book`);
+  const all = await page.locator(".entry").count();
+  expect(all).toBeGreaterThan(2);
+  await accessible(page);
+  const first = (await page.locator(".entry-title").first().textContent()).split(",")[0];
+  await page.getByLabel("Food or title").fill(first);
+  await page.getByRole("button", { name: "Look" }).click();
+  for (const title of await page.locator(".entry-title").allTextContents()) expect(title).toContain(first);
+  await page.locator(".entry summary").first().click();
+  await expect(page.locator(".entry-log").first()).toContainText("dropped");
+  await accessible(page);
+  await page.getByRole("link", { name: "Cook again" }).first().click();
+  await expect(page).toHaveURL(/\/plan\?/);
+  await expect(page.locator("#f-food")).toHaveValue(new RegExp(first, "i"));
+  // What is about that piece is asked anew.
+  await page.goto(`${url}/book?food=zzz`);
+  await expect(page.locator("main")).toContainText("Nothing in the book is like that");
+  await page.goto(`${url}/book?from=last+week`);
+  await expect(page.getByRole("alert")).toContainText("From: “last week” is not a day");
+  await expect(page.locator(".entry")).toHaveCount(all);
+  await page.goto(`${url}/book?verdict=refused`);
+  for (const level of await page.locator(".entry-level").allTextContents()) expect(level).toBe("not safe");
 });

@@ -376,4 +376,6 @@ table! {
     raw_egg_above_k,
     /// Surroundings colder than this are taken for ice water, °C.
     ice_c,
+    /// How far the bath is moved for each mark a centre was off the last time, K.
+    last_time_step_k,
 }

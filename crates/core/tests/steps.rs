@@ -128,7 +128,9 @@ fn pieces_that_touch_heat_as_a_slab_and_stacked_as_one_twice_as_thick() {
         let (request, p) = read(&form(food, prep), &Pantry::default());
         (
             p.through.slow,
-            before(&request, p.bath_min, p.through.slow, Units::default()).bag.and_then(|b| b.arrangement_words),
+            before(&request, p.bath_min, p.through.slow, Units::default())
+                .bag
+                .and_then(|b| b.arrangement_words),
         )
     };
     let (apart, _) = bath("carrot", "", "6");

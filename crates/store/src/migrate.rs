@@ -11,10 +11,10 @@ use rusqlite_migration::{HookResult, M, Migrations};
 use uuid::Uuid;
 
 use crate::cook::load_events;
-use crate::{CookPhase, StoreError};
+use crate::{CookPhase, StoreError, phase};
 
 /// Migrations there are.
-pub(crate) const SCHEMA_VERSION: i64 = 5;
+pub(crate) const SCHEMA_VERSION: i64 = 6;
 
 pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
@@ -23,6 +23,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up(include_str!("../migrations/0003_imports.sql")),
         M::up_with_hook(include_str!("../migrations/0004_whole_kitchen.sql"), stand).foreign_key_check(),
         M::up(include_str!("../migrations/0005_people.sql")),
+        M::up_with_hook(include_str!("../migrations/0006_book.sql"), look_through),
     ])
 });
 
@@ -42,12 +43,27 @@ pub(crate) fn functions(c: &Connection) -> rusqlite::Result<()> {
     c.create_scalar_function("derived", 2, flags, |c| Ok(derived_id(c.get::<Uuid>(0)?, &c.get::<String>(1)?)))
 }
 
+/// When each cook ended and how it came out, read off its events.
+fn look_through(tx: &Transaction<'_>) -> HookResult {
+    let ids: Vec<Uuid> = tx
+        .prepare("SELECT id FROM cook WHERE standing = 'finished'")?
+        .query_map([], |r| r.get(0))?
+        .collect::<Result<_, _>>()?;
+    let failed = |e: StoreError| rusqlite_migration::HookError::Hook(e.to_string());
+    for id in ids {
+        let events = load_events(tx, id).map_err(failed)?;
+        let events: Vec<Event> = events.into_iter().map(|e| e.event).collect();
+        phase::keep(tx, id, &CookState::of(&events)).map_err(failed)?;
+    }
+    Ok(())
+}
+
 /// Where each cook stands, read off its events.
 fn stand(tx: &Transaction<'_>) -> HookResult {
     let ids: Vec<Uuid> =
         tx.prepare("SELECT id FROM cook")?.query_map([], |r| r.get(0))?.collect::<Result<_, _>>()?;
     for id in ids {
-        let standing = match load_events(tx, id) {
+        let phase = match load_events(tx, id) {
             Ok(events) => {
                 let events: Vec<Event> = events.into_iter().map(|e| e.event).collect();
                 CookPhase::of(&CookState::of(&events)).id()
@@ -55,7 +71,7 @@ fn stand(tx: &Transaction<'_>) -> HookResult {
             Err(StoreError::Record(_)) => "unreadable",
             Err(e) => return Err(rusqlite_migration::HookError::Hook(e.to_string())),
         };
-        tx.execute("UPDATE cook SET standing = ?2 WHERE id = ?1", (id, standing))?;
+        tx.execute("UPDATE cook SET standing = ?2 WHERE id = ?1", (id, phase))?;
     }
     Ok(())
 }

@@ -6,6 +6,7 @@ use hold_steady_core::cook::CookState;
 use rusqlite::Connection;
 use uuid::Uuid;
 
+use crate::time::At;
 use crate::{InKitchen, StoreError, cook};
 
 /// Where a cook stands.
@@ -95,8 +96,13 @@ pub(crate) fn count(c: &Connection, kitchen: Uuid, phase: CookPhase) -> Result<u
 /// Keeps beside a cook what its events say now; in their transaction.
 pub(crate) fn keep(c: &Connection, cook: Uuid, state: &CookState) -> Result<(), StoreError> {
     c.execute(
-        "UPDATE cook SET standing = ?2 WHERE id = ?1 AND standing <> ?2",
-        (cook, CookPhase::of(state).id()),
+        "UPDATE cook SET standing = ?2, ended_at = ?3, centre = ?4, level = NULL WHERE id = ?1",
+        (
+            cook,
+            CookPhase::of(state).id(),
+            state.ended().map(At),
+            state.rating().and_then(|rating| rating.centre),
+        ),
     )?;
     Ok(())
 }

@@ -8,8 +8,8 @@ use hold_steady_core::food::{OwnFood, OwnForm, Pantry, Preset, catalogue};
 use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, plan};
 use hold_steady_core::units::{Celsius, Length, Units};
 use hold_steady_store::{
-    Actor, AtHand, CookPhase, Imported, InKitchen, Kitchen, NewCook, NewEvent, Role, Store, StoreError,
-    new_id,
+    Actor, AtHand, CookPhase, Imported, InKitchen, Kitchen, NewCook, NewEvent, Role, Search, Store,
+    StoreError, new_id,
 };
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
@@ -368,15 +368,50 @@ fn the_pantry_travels_with_the_book_and_what_is_here_stays() {
 }
 
 #[test]
+fn a_verdict_is_kept_for_what_was_done_and_worked_out_anew_for_what_was_done_since() {
+    let place = place();
+    run(async {
+        let (store, kitchen) = open(&place).await;
+        let cook = a_finished_cook(&store, &kitchen).await;
+        let with = |level: Option<&str>| Search { level: level.map(str::to_owned), ..Search::default() };
+        let waiting = store.not_judged(9).await.expect("reads");
+        assert_eq!(waiting.iter().map(|c| c.id).collect::<Vec<_>>(), [cook]);
+        let events = waiting[0].events.len();
+        // Worked out from the cook as it was before its last entry: not kept.
+        store.keep_levels(vec![(cook, events - 1, "refused")]).await.expect("writes");
+        assert_eq!(store.not_judged(9).await.expect("reads").len(), 1);
+        store.keep_levels(vec![(cook, events, "serve-now")]).await.expect("writes");
+        assert_eq!(store.not_judged(9).await.expect("reads").len(), 0);
+        assert_eq!(store.finished(with(Some("serve-now")), (0, 9)).await.expect("reads").all, 1);
+        assert_eq!(store.finished(with(Some("refused")), (0, 9)).await.expect("reads").all, 0);
+        // By time: planned before it was.
+        let until = Search { until: Some(t(-1)), ..Search::default() };
+        assert_eq!(store.finished(until, (0, 9)).await.expect("reads").all, 0);
+        let eaten = store
+            .cook(cook)
+            .await
+            .expect("there")
+            .events
+            .iter()
+            .find(|e| e.event.kind == EventKind::Eaten)
+            .map(|e| e.event.id);
+        tap(&store, cook, 250, EventKind::Undone { event: eaten.expect("eaten") }).await.expect("undone");
+        assert_eq!(store.finished(with(None), (0, 9)).await.expect("reads").cooks[0].level, None);
+    });
+}
+
+#[test]
 fn every_database_that_was_ever_written_is_carried_on() {
     // A regression check against our own files: `golden/schema-2.db` was written by version 0.1.0 on 25 November
     // 2026, `schema-3.db` by the first that marked imports, `schema-4.db` by the
-    // first with bags and baths, `schema-5.db` by the first with people. They are never changed.
+    // first with bags and baths, `schema-5.db` by the first with people, `schema-6.db` by the first
+    // whose book is looked through. They are never changed.
     for (name, bytes) in [
         ("schema-2.db", &include_bytes!("golden/schema-2.db")[..]),
         ("schema-3.db", &include_bytes!("golden/schema-3.db")[..]),
         ("schema-4.db", &include_bytes!("golden/schema-4.db")[..]),
         ("schema-5.db", &include_bytes!("golden/schema-5.db")[..]),
+        ("schema-6.db", &include_bytes!("golden/schema-6.db")[..]),
     ] {
         let place = place();
         std::fs::create_dir_all(place.file.parent().expect("a folder")).expect("made");
@@ -406,6 +441,13 @@ fn every_database_that_was_ever_written_is_carried_on() {
                 "{name}"
             );
             assert_eq!(export.kitchen.removed.presets.len(), 1, "what was removed is exported too");
+            // It is looked through, whichever version wrote it.
+            let search = |text: &str| Search { text: text.into(), ..Search::default() };
+            let found = store.finished(search("strip"), (0, 9)).await.expect("reads");
+            assert_eq!((found.all, found.cooks[0].cook.id), (1, export.cooks[0].id), "{name}");
+            assert_eq!(store.finished(search("str_p"), (0, 9)).await.expect("reads").all, 0, "{name}");
+            let last = store.last_of("beef-strip".into()).await.expect("reads");
+            assert_eq!(last.map(|c| c.id), Some(export.cooks[0].id), "{name}");
             tap(&store, export.cooks[1].id, 310, EventKind::Pulled).await.expect("and it goes on");
             let (under_way, all, unreadable) =
                 store.cooks_that(CookPhase::UnderWay, (0, 9)).await.expect("reads");

@@ -6,6 +6,7 @@
 mod entry;
 mod file;
 mod incoming;
+mod last;
 mod out;
 mod records;
 mod upgrade;
@@ -16,6 +17,7 @@ pub use file::{
     read_presets_file,
 };
 pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, read_export};
+pub use last::LastTime;
 pub use out::{CsvWriter, ExportWriter};
 pub use records::{
     BagRecord, BathRecord, Change, ChangeRecord, CookRecord, EventRecord, Export, Immersion,

@@ -109,8 +109,15 @@ pub(super) const RAW: &str = "raw";
 impl PlanForm {
     /// The same plan for another piece and other guests: what was said of this one is left open, and is asked
     /// anew.
+    ///
+    /// ```
+    /// use hold_steady_core::plan::PlanForm;
+    /// let typed = PlanForm { bath: "56 °C".into(), intact: "whole".into(), ..PlanForm::default() };
+    /// let again = typed.for_another_piece();
+    /// assert_eq!((again.bath.as_str(), again.intact.as_str()), ("56 °C", ""));
+    /// ```
     #[must_use]
-    pub(crate) fn for_another_piece(&self) -> Self {
+    pub fn for_another_piece(&self) -> Self {
         let open = String::new;
         Self {
             thickness: open(),

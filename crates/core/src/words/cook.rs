@@ -1,6 +1,7 @@
 //! What to do next in a cook, in words.
 
 use super::{minutes, why};
+use crate::book::LastTime;
 use crate::cook::{Next, Pull};
 use crate::figures::{cooling, limits};
 use crate::safety::Rule;
@@ -112,4 +113,26 @@ fn pulled(pull: Pull) -> (String, String) {
         Pull::NeverThrough => ("Pull it", "It has not heated through by the simulation.".into()),
     };
     (what.to_owned(), why)
+}
+
+/// What centres are called against what was wanted, by their mark.
+pub const CENTRES: [(i8, &str); 5] =
+    [(-2, "far too rare"), (-1, "a little rare"), (0, "as wanted"), (1, "a little far"), (2, "far too done")];
+
+/// How a food came out the last time, and what follows, in a sentence.
+///
+/// ```
+/// use hold_steady_core::{book::LastTime, units::*, words::last_time};
+/// let last = LastTime {
+///     centre: 1,
+///     bath_c: Celsius::new(57.5),
+///     try_c: Some(Celsius::new(56.5)),
+///     next_time: String::new(),
+/// };
+/// assert_eq!(last_time(&last, Units::default()), "Last time, in a bath of 57.5 °C, its centre came out a little far.");
+/// ```
+#[must_use]
+pub fn last_time(last: &LastTime, units: Units) -> String {
+    let how = CENTRES.iter().find(|c| c.0 == last.centre).map_or("as it was", |c| c.1);
+    format!("Last time, in a bath of {}, its centre came out {how}.", units.temperature(last.bath_c))
 }

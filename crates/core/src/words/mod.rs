@@ -24,7 +24,7 @@ mod steps;
 mod verdict;
 
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
-pub use cook::next;
+pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
 pub use plan::{advice, caution, stop};
 pub use steps::{ToldStep, steps, trouble};

@@ -1,5 +1,9 @@
 //! Taking the whole kitchen out, and bringing one in.
 
+mod through;
+
+pub use through::{Finished, Found, Search};
+
 use std::io::{self, Write};
 
 use hold_steady_core::book::{

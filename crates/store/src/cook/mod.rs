@@ -214,10 +214,11 @@ pub(crate) fn insert(
     import: Option<Uuid>,
 ) -> Result<usize, StoreError> {
     let k = actor.kitchen;
+    let food = cook.plan_record().map_or("", |plan| plan.request.food().id.as_str());
     let mut written = c.execute(
-        "INSERT INTO cook (id, kitchen_id, title, created_at, created_by, import_id, standing)
-         VALUES (?1, ?2, ?3, ?4, ?5, ?6, 'under-way') ON CONFLICT (id) DO NOTHING",
-        (cook.id, k, &cook.title, At(cook.created_at), &actor.person, import),
+        "INSERT INTO cook (id, kitchen_id, title, created_at, created_by, import_id, standing, food)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, 'under-way', ?7) ON CONFLICT (id) DO NOTHING",
+        (cook.id, k, &cook.title, At(cook.created_at), &actor.person, import, food),
     )?;
     for piece in &cook.pieces {
         written += c.execute(

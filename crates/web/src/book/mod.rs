@@ -6,15 +6,21 @@ use actix_multipart::Multipart;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::book::{BookEntry, LeftOut, read_export};
-use hold_steady_store::{CookPhase, Unreadable};
-use serde::Deserialize;
+use hold_steady_core::units::shortened;
+use hold_steady_store::{Search, Unreadable};
+use jiff::ToSpan;
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
 
-use crate::app::{self, AppState, PageError, Place, Shell, bounded, html_for, reader_units};
-use view::EntryView;
+use crate::app::{self, AppState, PageError, Place, Shell, bounded, html, html_for, reader_units};
+use view::{EntryView, Row, level_of};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
         .service(web::resource("/book").route(app::get(page)))
+        .service(web::resource("/book/entry/{id}").route(app::get(entry)))
         .service(web::resource("/book/export.json").route(app::get(export_json)))
         .service(web::resource("/book/export.csv").route(app::get(export_csv)))
         .service(web::resource("/book/import").route(web::post().to(import)));
@@ -24,11 +30,20 @@ pub fn configure(config: &mut web::ServiceConfig) {
 #[template(path = "book/page.html")]
 struct BookPage {
     shell: Shell,
-    entries: Vec<EntryView>,
+    rows: Vec<Row>,
+    sought: Sought,
+    levels: [(&'static str, &'static str, bool); 4],
     page: usize,
     pages: usize,
+    all: usize,
     said: Remarks,
     unreadable: Vec<Unreadable>,
+}
+
+#[derive(Template)]
+#[template(path = "book/entry.html")]
+struct EntryFragment {
+    entry: EntryView,
 }
 
 /// What the page says besides.
@@ -39,50 +54,128 @@ struct Remarks {
     left_out: Vec<LeftOut>,
 }
 
-#[derive(Deserialize, Default)]
-struct PageTurn {
+/// What is looked for, as typed, and the page of it.
+#[derive(Deserialize, Serialize, Default)]
+#[serde(default)]
+struct Sought {
+    #[serde(skip_serializing_if = "String::is_empty")]
+    food: String,
+    #[serde(skip_serializing_if = "String::is_empty")]
+    verdict: String,
+    #[serde(skip_serializing_if = "String::is_empty")]
+    from: String,
+    #[serde(skip_serializing_if = "String::is_empty")]
+    until: String,
+    #[serde(skip_serializing)]
     page: Option<usize>,
 }
 
-/// Entries on a page: each costs a simulation of what was done.
-const PER_PAGE: usize = 24;
+impl Sought {
+    fn any(&self) -> bool {
+        [&self.food, &self.verdict, &self.from, &self.until].into_iter().any(|t| !t.is_empty())
+    }
+
+    /// The address of a page of the same.
+    fn address(&self, page: usize) -> String {
+        let sought = serde_urlencoded::to_string(self).unwrap_or_default();
+        let and = if sought.is_empty() { "" } else { "&" };
+        format!("/book?{sought}{and}page={page}")
+    }
+
+    /// What the store is asked; a date that is none is said and left out.
+    fn search(&self, zone: &TimeZone) -> (Search, Option<String>) {
+        let mut wrong = None;
+        let mut day = |name: &str, text: &str, after: i64| {
+            if text.trim().is_empty() {
+                return None;
+            }
+            let date = text.trim().parse::<Date>().and_then(|d| d.checked_add(after.days()));
+            let at = date.and_then(|d| d.to_zoned(zone.clone())).map(|z| z.timestamp());
+            if at.is_err() {
+                wrong = Some(format!(
+                    "{name}: “{}” is not a day. Type one such as 2026-11-25.",
+                    shortened(text.trim())
+                ));
+            }
+            at.ok()
+        };
+        let search = Search {
+            text: self.food.clone(),
+            level: Some(self.verdict.clone()).filter(|v| !v.is_empty()),
+            since: day("From", &self.from, 0),
+            // To the end of that day.
+            until: day("Until", &self.until, 1),
+        };
+        (search, wrong)
+    }
+}
+
+/// Rows on a page.
+const PER_PAGE: usize = 40;
+
+/// Verdicts worked out for one request that asks for them, at most: each costs a simulation.
+const MOST_JUDGED: usize = 100;
 
 async fn page(
     state: web::Data<AppState>,
     request: HttpRequest,
-    turn: web::Query<PageTurn>,
+    sought: web::Query<Sought>,
 ) -> Result<HttpResponse, PageError> {
-    show(&state, &request, turn.page.unwrap_or(1), Remarks::default()).await
+    show(&state, &request, sought.into_inner(), Remarks::default()).await
+}
+
+/// Works out the verdicts of what was done that nobody has yet; how many are still to come is not known.
+async fn judge(state: &AppState) -> Result<(), PageError> {
+    let waiting = state.here().not_judged(MOST_JUDGED).await?;
+    let levels = bounded(|| waiting.iter().map(|c| (c.id, c.events.len(), level_of(c))).collect());
+    Ok(state.here().keep_levels(levels).await?)
 }
 
 async fn show(
     state: &AppState,
     request: &HttpRequest,
-    page: usize,
-    said: Remarks,
+    sought: Sought,
+    mut said: Remarks,
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(request);
+    judge(state).await?;
+    let (search, wrong) = sought.search(&state.kitchen().zone);
+    said.problem = said.problem.or(wrong);
     let at = |page: usize| ((page.max(1) - 1).saturating_mul(PER_PAGE), PER_PAGE);
-    let finished = async |page| state.here().cooks_that(CookPhase::Finished, at(page)).await;
-    let (mut cooks, all, mut unreadable) = finished(page).await?;
-    let pages = all.div_ceil(PER_PAGE).max(1);
+    let page = sought.page.unwrap_or(1);
+    let mut found = state.here().finished(search.clone(), at(page)).await?;
+    let pages = found.all.div_ceil(PER_PAGE).max(1);
     if page > pages {
-        (cooks, _, unreadable) = finished(pages).await?;
+        found = state.here().finished(search, at(pages)).await?;
     }
-    let page = page.clamp(1, pages);
-    let mut entries = Vec::new();
-    bounded(|| {
-        for cook in &cooks {
-            match BookEntry::of(cook) {
-                Ok(Some(entry)) => entries.push(EntryView::new(cook, &entry, &state.kitchen().zone, units)),
-                Ok(None) => {}
-                Err(e) => unreadable.push(Unreadable { id: cook.id.to_string(), reason: e.to_string() }),
-            }
-        }
-    });
+    let zone = &state.kitchen().zone;
+    let rows = found.cooks.iter().filter_map(|f| Row::new(f, zone, units)).collect();
     let shell = Shell::new(state, request, Place::Book, "Book").await?;
     let refused = said.problem.is_some();
-    html_for(&BookPage { shell, entries, page, pages, said, unreadable }, refused)
+    let chosen = |id: &str| sought.verdict == id;
+    let levels = [
+        ("pasteurized", "pasteurised"),
+        ("serve-now", "served at once"),
+        ("refused", "not safe"),
+        ("none", "not judged"),
+    ]
+    .map(|(id, words)| (id, words, chosen(id)));
+    let (page, all, unreadable) = (page.clamp(1, pages), found.all, found.unreadable);
+    html_for(&BookPage { shell, rows, sought, levels, page, pages, all, said, unreadable }, refused)
+}
+
+/// A row, opened: planned beside done, and all that happened.
+async fn entry(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageError> {
+    let cook = state.here().cook(*id).await?;
+    let origins = state.here().origins(*id).await?;
+    let units = reader_units(&request);
+    let (now, kitchen) = (state.clock.now(), state.kitchen());
+    let entry = bounded(|| BookEntry::of(&cook))?.ok_or(PageError::NoSuchCook)?;
+    html(&EntryFragment { entry: EntryView::new(&cook, &entry, &origins, (now, &kitchen.zone), units)? })
 }
 
 async fn export_json(state: web::Data<AppState>) -> HttpResponse {
@@ -127,5 +220,5 @@ async fn import(
         }
         Err(problem) => Remarks { problem: Some(problem), ..Remarks::default() },
     };
-    show(&state, &request, 1, said).await
+    show(&state, &request, Sought::default(), said).await
 }

@@ -1,14 +1,20 @@
 //! One entry of the book as it is shown.
 
-use hold_steady_core::book::{BookEntry, CookRecord};
+use std::collections::HashMap;
 
-use hold_steady_core::safety::{Level, Verdict};
+use hold_steady_core::book::{BookEntry, CookRecord};
+use hold_steady_core::calc::MOST_EFFORT;
+use hold_steady_core::heat::Effort;
 use hold_steady_core::units::Units;
+use hold_steady_core::words;
+use hold_steady_store::{Finished, Origin};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use uuid::Uuid;
 
-use crate::app::{clock_time, day_and_time, duration};
-use crate::cook::CENTRE_WORDS;
+use crate::app::{PageError, clock_time, day_and_time, duration};
+use crate::cook::LogLine;
+use crate::plan;
 
 /// A line of planned beside done.
 pub struct Pair {
@@ -26,8 +32,10 @@ pub struct Stars {
 
 pub struct EntryView {
     pub href: String,
-    pub title: String,
-    pub day: String,
+    /// The same planned for another piece.
+    pub again: String,
+    /// All that happened.
+    pub log: Vec<LogLine>,
     pub sentence: String,
     pub pairs: Vec<Pair>,
     pub level: &'static str,
@@ -44,16 +52,61 @@ pub struct EntryView {
     pub given_by: Option<String>,
 }
 
-fn level_words(verdict: &Verdict) -> &'static str {
-    match verdict.level {
-        Level::Pasteurized | Level::Exempt => "pasteurised",
-        Level::ServeNow => "served at once",
-        Level::Refused => "not safe",
+/// The word of what was done; `none` where nothing says so, or it cannot be worked out any more.
+pub fn level_of(cook: &CookRecord) -> &'static str {
+    let entry = Effort::of(MOST_EFFORT).within(|| BookEntry::of(cook));
+    entry.ok().flatten().and_then(|e| e.verdict_done).map_or("none", |v| v.level.id())
+}
+
+fn level_words(id: &str) -> &'static str {
+    match id {
+        "pasteurized" | "exempt" => "pasteurised",
+        "serve-now" => "served at once",
+        "refused" => "not safe",
+        _ => "not judged: no pull noted",
     }
 }
 
+/// A finished cook in one line.
+pub struct Row {
+    pub id: Uuid,
+    pub title: String,
+    pub day: String,
+    pub level: String,
+    pub verdict: &'static str,
+    pub centre: Option<&'static str>,
+    pub next_time: String,
+}
+
+impl Row {
+    pub fn new(finished: &Finished, zone: &TimeZone, units: Units) -> Option<Self> {
+        let (cook, state) = (&finished.cook, finished.cook.state());
+        let level = finished.level.clone().unwrap_or_else(|| "none".into());
+        let rating = state.rating();
+        Some(Self {
+            id: cook.id,
+            title: cook.plan_record()?.request.title(units),
+            day: day_and_time(state.ended().unwrap_or(cook.created_at), zone),
+            verdict: level_words(&level),
+            level,
+            centre: rating.and_then(|r| r.centre).and_then(centre_words),
+            next_time: rating.map_or_else(String::new, |r| r.next_time.clone()),
+        })
+    }
+}
+
+fn centre_words(mark: i8) -> Option<&'static str> {
+    words::CENTRES.iter().find(|c| c.0 == mark).map(|c| c.1)
+}
+
 impl EntryView {
-    pub fn new(cook: &CookRecord, entry: &BookEntry, zone: &TimeZone, units: Units) -> Self {
+    pub fn new(
+        cook: &CookRecord,
+        entry: &BookEntry,
+        origins: &HashMap<Uuid, Origin>,
+        (now, zone): (Timestamp, &TimeZone),
+        units: Units,
+    ) -> Result<Self, PageError> {
         let p = &entry.plan;
         let time = |t: Option<Timestamp>| t.map_or_else(|| "not noted".to_owned(), |t| clock_time(t, zone));
         let pair = |what, planned: String, done: String| Pair { what, planned, done };
@@ -78,10 +131,13 @@ impl EntryView {
             Some(pair("Serve", clock_time(p.times.serve, zone), time(entry.eaten))),
         ];
         let pairs = pairs.into_iter().flatten().collect();
-        Self {
+        let level = entry.verdict_done.as_ref().map_or("none", |v| v.level.id());
+        let again = cook.plan_record().map(|p| p.typed.for_another_piece()).unwrap_or_default();
+        let line = |e| LogLine::of(e, origins.get(&e.event.id), now, zone, units);
+        Ok(Self {
             href: format!("/cook/{}", cook.id),
-            title: cook.title.clone(),
-            day: day_and_time(entry.eaten.unwrap_or(entry.planned_at), zone),
+            again: format!("/plan?{}", plan::encoded(&again)?),
+            log: cook.state().entries.iter().map(line).collect(),
             sentence: format!(
                 "{}; {} ± {}",
                 request.conditions(),
@@ -89,9 +145,9 @@ impl EntryView {
                 units.length(request.spread_mm()),
             ),
             pairs,
-            level: entry.verdict_done.as_ref().map_or("waiting", |v| v.level.id()),
-            verdict: entry.verdict_done.as_ref().map_or("not judged: no pull noted", level_words),
-            centre: rating.centre.and_then(|c| CENTRE_WORDS.iter().find(|w| w.0 == c)).map(|w| w.1),
+            level,
+            verdict: level_words(level),
+            centre: rating.centre.and_then(centre_words),
             marks: [
                 star("Tenderness", rating.tenderness),
                 star("Crust", rating.crust),
@@ -109,6 +165,6 @@ impl EntryView {
                 .colour(entry.centre_at_pull_c.map_or(request.bath_c.value(), |c| c.1.value()), 1.0),
             given_by: entry.given_by.clone(),
             centre_c: entry.centre_at_pull_c.map(|(slow, _)| units.temperature(slow)),
-        }
+        })
     }
 }

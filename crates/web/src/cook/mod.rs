@@ -4,7 +4,7 @@ mod calendar;
 mod print;
 mod view;
 
-pub use view::CENTRE_WORDS;
+pub use view::LogLine;
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};

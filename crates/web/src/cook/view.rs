@@ -3,7 +3,7 @@
 use actix_web::HttpRequest;
 use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieTime};
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{CookState, EventKind, Live, Milestone, Rating, Stage, live};
+use hold_steady_core::cook::{CookState, Entry, EventKind, Live, Milestone, Rating, Stage, live};
 use hold_steady_core::figures::limits;
 use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest};
@@ -228,6 +228,77 @@ pub struct LogLine {
     pub typed: String,
 }
 
+impl LogLine {
+    /// An entry, with where it came from if it was not written down here.
+    pub fn of(entry: &Entry, origin: Option<&Origin>, now: Timestamp, zone: &TimeZone, units: Units) -> Self {
+        let kind = &entry.event.kind;
+        let may_correct = !matches!(
+            kind,
+            EventKind::Started
+                | EventKind::Rated(_)
+                | EventKind::Salted { .. }
+                | EventKind::Bagged
+                | EventKind::Floated { .. }
+                | EventKind::HotChecked { .. }
+                | EventKind::Leaked
+                | EventKind::Moved { .. }
+                | EventKind::ClockSet { .. }
+        );
+        Self {
+            id: entry.event.id,
+            what: event_word(kind).into(),
+            at: near_time(entry.at, now, zone),
+            note: notes(entry, origin, now, zone, units).join("; "),
+            may_correct,
+            may_undo: !matches!(kind, EventKind::Started | EventKind::ClockSet { .. }),
+            typed: String::new(),
+        }
+    }
+}
+
+/// What is to be said of an entry besides what and when.
+fn notes(
+    entry: &Entry,
+    origin: Option<&Origin>,
+    now: Timestamp,
+    zone: &TimeZone,
+    units: Units,
+) -> Vec<String> {
+    let (event, written) = (&entry.event, entry.event.recorded_at);
+    let mut notes = Vec::new();
+    if entry.corrected {
+        notes.push(format!("corrected from {}", near_time(event.happened_at, now, zone)));
+    } else if written.duration_since(event.happened_at).as_secs() > 90 {
+        notes.push(format!("written down at {}", near_time(written, now, zone)));
+    }
+    match &event.kind {
+        EventKind::Seared { faces_s } => {
+            let turns: Vec<String> = faces_s.iter().map(|f| format!("{f:.0}")).collect();
+            notes.push(format!("{} s", turns.join(" + ")));
+        }
+        EventKind::Salted { percent } => notes.push(format!("{} %", trimmed(*percent, 2))),
+        EventKind::Floated { afloat_min } => {
+            notes.push(format!("up to {} not counted as cooking", duration(*afloat_min)));
+        }
+        EventKind::HotChecked { celsius } => notes.push(degrees(*celsius, units)),
+        EventKind::ClockSet { by_s } => notes.push(set_words(*by_s)),
+        _ => {}
+    }
+    // Who it was, where a device says so.
+    if !NOBODY.contains(&event.by.as_str()) {
+        notes.push(format!("by {}", event.by));
+    }
+    if let Some(origin) = origin {
+        notes.push(format!(
+            "not written down here: imported {} by {} from the file {}…",
+            day_and_time(origin.at, zone),
+            origin.by,
+            &origin.sha256[..12.min(origin.sha256.len())]
+        ));
+    }
+    notes
+}
+
 /// A mark of the rating with its choices: value, words, whether it is chosen.
 pub struct MarkRow {
     pub name: &'static str,
@@ -327,63 +398,9 @@ impl CookView {
         let &Seen { record, request, ref plan, ref stands, ref live, now, .. } = seen;
         let finish = request.food().finish();
         let stage = stands.stage();
-        let log = stands.entries.iter().map(|s| {
-            let step = !matches!(
-                s.event.kind,
-                EventKind::Started
-                    | EventKind::Rated(_)
-                    | EventKind::Salted { .. }
-                    | EventKind::Bagged
-                    | EventKind::Floated { .. }
-                    | EventKind::HotChecked { .. }
-                    | EventKind::Leaked
-                    | EventKind::Moved { .. }
-                    | EventKind::ClockSet { .. }
-            );
-            let written = s.event.recorded_at;
-            let mut notes = Vec::new();
-            if s.corrected {
-                notes.push(format!("corrected from {}", near_time(s.event.happened_at, now, zone)));
-            } else if written.duration_since(s.event.happened_at).as_secs() > 90 {
-                notes.push(format!("written down at {}", near_time(written, now, zone)));
-            }
-            if let EventKind::Seared { faces_s } = &s.event.kind {
-                let turns: Vec<String> = faces_s.iter().map(|f| format!("{f:.0}")).collect();
-                notes.push(format!("{} s", turns.join(" + ")));
-            }
-            if let EventKind::Salted { percent } = s.event.kind {
-                notes.push(format!("{} %", trimmed(percent, 2)));
-            }
-            if let EventKind::Floated { afloat_min } = s.event.kind {
-                notes.push(format!("up to {} not counted as cooking", duration(afloat_min)));
-            }
-            if let EventKind::HotChecked { celsius } = s.event.kind {
-                notes.push(degrees(celsius, units));
-            }
-            if let EventKind::ClockSet { by_s } = s.event.kind {
-                notes.push(set_words(by_s));
-            }
-            // Who it was, where a device says so.
-            if !NOBODY.contains(&s.event.by.as_str()) {
-                notes.push(format!("by {}", s.event.by));
-            }
-            if let Some(origin) = origins.get(&s.event.id) {
-                notes.push(format!(
-                    "not written down here: imported {} by {} from the file {}…",
-                    day_and_time(origin.at, zone),
-                    origin.by,
-                    &origin.sha256[..12.min(origin.sha256.len())]
-                ));
-            }
-            LogLine {
-                id: s.event.id,
-                what: event_word(&s.event.kind).into(),
-                at: near_time(s.at, now, zone),
-                note: notes.join("; "),
-                may_correct: step,
-                may_undo: !matches!(s.event.kind, EventKind::Started | EventKind::ClockSet { .. }),
-                typed: if typed.about == Some(s.event.id) { typed.when.clone() } else { String::new() },
-            }
+        let log = stands.entries.iter().map(|entry| {
+            let typed = if typed.about == Some(entry.event.id) { typed.when.clone() } else { String::new() };
+            LogLine { typed, ..LogLine::of(entry, origins.get(&entry.event.id), now, zone, units) }
         });
         let undone = stands.undone.iter().map(|(undo, e)| LogLine {
             id: *undo,
@@ -536,10 +553,6 @@ pub fn sentence(request: &PlanRequest, units: Units) -> String {
     )
 }
 
-/// What the marks of a rating are called, in the order of the form.
-pub const CENTRE_WORDS: [(i8, &str); 5] =
-    [(-2, "far too rare"), (-1, "a little rare"), (0, "as wanted"), (1, "a little far"), (2, "far too done")];
-
 fn marks(rating: &Rating, seared: bool) -> Vec<MarkRow> {
     let row = |name, label, words: [&'static str; 5], chosen: Option<u8>| MarkRow {
         name,
@@ -553,7 +566,7 @@ fn marks(rating: &Rating, seared: bool) -> Vec<MarkRow> {
     let centre = MarkRow {
         name: "centre",
         label: "Centre, against what was wanted",
-        choices: CENTRE_WORDS.into_iter().map(|(v, w)| (v, w, rating.centre == Some(v))).collect(),
+        choices: words::CENTRES.into_iter().map(|(v, w)| (v, w, rating.centre == Some(v))).collect(),
     };
     let tender =
         row("tenderness", "Tenderness", ["tough", "chewy", "fair", "tender", "melting"], rating.tenderness);

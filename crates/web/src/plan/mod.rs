@@ -288,7 +288,7 @@ async fn ours(
     Ok(see_other(&format!("/plan?{}", encoded(&reading.form)?)))
 }
 
-fn encoded(form: &PlanForm) -> Result<String, PageError> {
+pub fn encoded(form: &PlanForm) -> Result<String, PageError> {
     serde_urlencoded::to_string(form).map_err(|e| PageError::Request(e.to_string()))
 }
 
