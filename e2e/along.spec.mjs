@@ -32,7 +32,7 @@ test("season and bag: each blank answers at once", async ({ page, kitchen }) => 
   await thickness.press("Tab");
   await expect(pull).not.toHaveText(usual);
   const before = await pull.textContent();
-  await page.getByLabel("Pieces in one bag").fill("2");
+  await page.getByLabel("How many pieces").fill("2");
   await page.getByLabel("How they lie").selectOption("stacked");
   await expect(pull).not.toHaveText(before);
   await expect(says).toContainText("Better: one layer");
@@ -73,6 +73,7 @@ test("the steps are ticked, and guidance stays away once dismissed", async ({ pa
   await page.getByRole("button", { name: "Dropped" }).click();
   const pull = page.locator("#step-pull .step-at");
   const before = await pull.textContent();
+  await page.getByRole("button", { name: "Something’s wrong" }).click();
   await page.getByText("It floats", { exact: true }).click();
   await page.getByLabel("Up for at most").fill("15 min");
   await page.getByRole("button", { name: "It is under again" }).click();

@@ -176,6 +176,9 @@ test("the point on the map is dragged by a finger", async ({ browser, kitchen })
   const context = await browser.newContext({ viewport: phone, hasTouch: true, isMobile: true });
   const page = await context.newPage();
   await page.goto(`${url}/plan?intact=whole`);
+  // Folded until somebody unfolds it; then it is drawn, and remembered.
+  await expect(page.locator(".map")).toHaveCount(0);
+  await page.getByText("Explore").click();
   await expect(page.locator("#map-words")).toContainText("55 °C");
   await page.evaluate(() => document.querySelector(".map-narrow").scrollIntoView({ block: "center", behavior: "instant" }));
   const dot = await page.locator(".map-narrow .map-dot").boundingBox();

@@ -61,6 +61,8 @@ export const test = base.extend({
   // The kitchen is asked for so that it outlives the page: else the last request of a page is cut off.
   // eslint-disable-next-line no-unused-vars
   page: async ({ page, kitchen }, use) => {
+    // The second depth is open where a test does not say otherwise.
+    await page.context().addCookies([{ name: "depths", value: "explore.prepare.why.steps.log", domain: "127.0.0.1", path: "/" }]);
     const errors = [];
     page.on("console", (m) => {
       // A refused form answers 422 and a lost page 404, and the browser says so; a request overtaken by a

@@ -149,7 +149,10 @@ test("units are switched anywhere and remembered", async ({ page, kitchen }) => 
   await page.getByRole("textbox", { name: "Thickness" }).fill("2");
   await expect(page).toHaveURL(/thickness=2&/);
   await page.getByRole("button", { name: /Switch to °C and millimetres/ }).click();
-  await expect(page.getByRole("textbox", { name: "Thickness" })).toHaveValue("50.8 mm");
+  await expect(page.getByRole("textbox", { name: "Thickness" })).toHaveValue("51 mm");
+  // Shown whole, it is two inches still.
+  await page.getByRole("button", { name: /Switch to °F and inches/ }).click();
+  await expect(page.getByRole("textbox", { name: "Thickness" })).toHaveValue("2 in");
 });
 
 test("on a phone it fits, and the places sit under the thumb", async ({ page, kitchen }) => {

@@ -38,12 +38,14 @@ const shots = [
 const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
 for (const [name, path, viewport, colorScheme, at, then] of shots) {
   const page = await browser.newPage({ viewport, colorScheme });
+  const depths = { name: "depths", value: at || name === "plan" ? "explore.prepare" : "", url };
+  await page.context().addCookies([depths]);
   await page.goto(url + path);
   await page.evaluate(() => document.fonts.ready);
   if (then) await page.goto(page.url() + then);
   if (at) await page.evaluate((selector) => document.querySelector(selector).scrollIntoView({ behavior: "instant" }), at);
   // The map comes after the answer.
-  if (path.startsWith("/plan")) await page.locator(".map:visible").waitFor();
+  if (path.startsWith("/plan") && depths.value) await page.locator(".map:visible").waitFor();
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
   await page.close();
 }

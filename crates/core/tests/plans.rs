@@ -4,6 +4,7 @@ use hold_steady_core::food::FoodClass;
 use hold_steady_core::plan::{
     Advice, Caution, KitchenRules, Plan, PlanForm, PlanRequest, Setting, StretchKind, plan,
 };
+use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{EggUse, Level};
 use hold_steady_core::units::{Celsius, Kelvin, Length, LengthUnit, Minutes, TemperatureUnit, Units};
 use hold_steady_core::words;
@@ -263,4 +264,45 @@ proptest! {
         }
         prop_assert!(p.frames.iter().all(|f| f.celsius.len() == f.colours.len()));
     }
+}
+
+#[test]
+fn a_length_shown_in_other_units_means_the_same_until_another_is_typed() {
+    let (zone, rules) = (TimeZone::UTC, KitchenRules::default());
+    let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    let read = |form: &PlanForm, units| form.read(&Setting::new(units, now(), &zone, &rules));
+    let typed = PlanForm { thickness: "1 1/4 in".into(), intact: "whole".into(), ..PlanForm::default() };
+    // In millimetres it is shown whole, and stays an inch and a quarter.
+    let metric = read(&PlanForm { typed_in: "f-in".into(), ..typed }, Units::default());
+    let (form, request) = (metric.form, metric.request.expect("understood"));
+    assert_eq!((form.thickness.as_str(), request.thickness_mm.mm()), ("32 mm", 31.75));
+    let back = read(&form, american);
+    assert_eq!(
+        (back.form.thickness.as_str(), back.request.expect("understood").thickness_mm.mm()),
+        ("1 1/4 in", 31.75)
+    );
+    // Another that is typed is what counts, also where it looks the same in other units.
+    let other = read(&PlanForm { thickness: "33 mm".into(), ..form }, Units::default());
+    assert_eq!(other.request.expect("understood").thickness_mm.mm(), 33.0);
+    // What is offered to who reads Fahrenheit is whole degrees, and means them.
+    let f = read(
+        &PlanForm { food: "beef-ribeye".into(), intact: "whole".into(), ..PlanForm::default() },
+        american,
+    );
+    assert_eq!(f.form.bath, "135 °F");
+    assert!((f.request.expect("understood").bath_c.fahrenheit() - 135.0).abs() < 1e-9);
+}
+
+#[test]
+fn a_hot_bath_saves_the_heating_and_several_pieces_are_named() {
+    let steak = |heated: &str, pieces: &str| PlanForm {
+        heated: heated.into(),
+        prep: PrepForm { pieces: pieces.into(), ..PrepForm::default() },
+        ..form("beef-ribeye", "32 mm", "57 °C")
+    };
+    let (cold, hot) = (planned(&steak("", "")), planned(&steak("hot", "2")));
+    assert_eq!(Minutes::between(hot.earliest_ready, cold.earliest_ready), Minutes::new(30.0));
+    let (zone, rules) = (TimeZone::UTC, KitchenRules::default());
+    let request = steak("hot", "2").read(&Setting::new(Units::default(), now(), &zone, &rules)).request;
+    assert_eq!(request.expect("understood").title(Units::default()), "2 ribeyes, 32 mm, 57 °C");
 }

@@ -57,7 +57,9 @@ fn every_step_is_taken_and_wrong_ones_are_refused_with_what_was_typed() {
     let rated =
         server.post(&format!("{cook}/rating"), &[("centre", "-1"), ("crust", "4"), ("note", "<i>good</i>")]);
     assert_eq!((rated.status, rated.location.as_str()), (303, "/book"));
-    let book = server.get("/book").body;
+    let id = cook.trim_start_matches("/cook/");
+    assert!(server.get("/book").body.contains("a little rare"));
+    let book = server.get(&format!("/book/entry/{id}")).body;
     assert!(
         book.contains("a little rare") && book.contains("&#60;i&#62;good") || book.contains("&lt;i&gt;good")
     );

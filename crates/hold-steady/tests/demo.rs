@@ -43,7 +43,7 @@ fn it_has_a_plan_a_running_cook_and_a_book_and_is_seeded_once() {
     let demo = Demo::start(folder.path(), &[]);
     let book = demo.get("/book");
     assert_eq!(book.matches("class=\"entry\"").count(), 16);
-    assert!(book.contains("Demonstration, invented data") && book.contains("Next time"));
+    assert!(book.contains("Demonstration, invented data") && book.contains("next time"));
     assert!(demo.get("/cook").contains("estimated centre now"));
     let export = |d: &Demo| -> serde_json::Value {
         serde_json::from_str::<serde_json::Value>(&d.get("/book/export.json")).expect("JSON")["cooks"].clone()

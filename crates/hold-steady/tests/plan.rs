@@ -89,7 +89,7 @@ fn units_are_switched_anywhere_and_remembered() {
     );
     let cookie = reply.cookie.split(';').next().expect("a pair").to_owned();
     let page = server.get_with("/plan?intact=whole", &[("Cookie", &cookie)]);
-    assert!(page.body.contains("1.26 in") && page.body.contains("131 °F"));
+    assert!(page.body.contains("1 1/4 in") && page.body.contains("131 °F"));
     // An address without units is first given those of its reader, so that it keeps its meaning.
     let bare = server.get("/plan?thickness=38.1&intact=whole");
     assert_eq!(bare.status, 303);

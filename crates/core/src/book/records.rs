@@ -5,7 +5,7 @@
 //! other. What happened has a subject: the cook, a piece, a bag or a bath. Where a cook stands follows from what
 //! happened and is stored nowhere.
 
-use crate::units::Celsius;
+use crate::units::{Celsius, Units};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -543,6 +543,21 @@ impl CookRecord {
                 .map_or(Some(Subject::Cook), |e| Some(e.subject)),
             _ => piece.map(Subject::Piece),
         }
+    }
+
+    /// What it is called, in a reader's units; as it was written down where it has no plan.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let export = read_export(EXPORT, "2026-12-01T12:00:00Z".parse()?)?.export;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// assert_eq!(export.cooks[0].title_in(american), "Strip steak, 1 1/4 in, 131 °F");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn title_in(&self, units: Units) -> String {
+        self.plan_record().map_or_else(|| self.title.clone(), |plan| plan.request.title(units))
     }
 
     /// The plan that is being cooked: the first one of the first piece.

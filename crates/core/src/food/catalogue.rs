@@ -125,7 +125,8 @@ fn rank(food: &Food, words: &str) -> Option<u8> {
 pub(super) fn search<'a>(foods: impl Iterator<Item = &'a Food>, typed: &str) -> Vec<&'a Food> {
     let words = plain(typed);
     let mut ranked: Vec<(u8, &Food)> = foods.filter_map(|f| Some((rank(f, &words)?, f))).collect();
-    ranked.sort_by_key(|r| r.0);
+    // Of those that answer alike, whole cuts before what is made of them.
+    ranked.sort_by_key(|(rank, food)| (*rank, food.class.is_mixed_through()));
     ranked.into_iter().map(|r| r.1).collect()
 }
 
@@ -182,6 +183,7 @@ mod tests {
     fn any_part_of_a_name_or_synonym_finds() {
         assert_eq!(names("strip steak")[0], "strip steak");
         assert!(names("chick").contains(&"chicken breast") && names("chick").contains(&"whole chicken leg"));
+        assert_eq!(names("chick")[0], "chicken breast");
         assert!(names("shrimp").contains(&"prawns"));
         assert!(names("crème caramel").contains(&"egg custard in a jar"));
         assert!(names("rib pork").contains(&"pork ribs"));

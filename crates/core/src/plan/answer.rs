@@ -305,7 +305,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
         other => other,
     };
 
-    let preheat = routine().preheat_min.minutes();
+    let preheat = if request.hot { Minutes::ZERO } else { routine().preheat_min.minutes() };
     let to_serve = bath_min + finish_min;
     // Salted a day ahead, it goes in a day later.
     let lead = preheat.max(request.prep.ahead_min());

@@ -13,7 +13,7 @@ use crate::prep::PrepForm;
 use crate::safety::{EggUse, Parasites};
 use crate::units::{
     Celsius, Kelvin, Length, LengthUnit, Minutes, QuantityError, TemperatureUnit, Thickness, Units,
-    parse_length, parse_millilitres, parse_minutes, parse_temperature, parse_thickness, shortened,
+    parse_length, parse_millilitres, parse_minutes, parse_temperature, parse_thickness, shortened, trimmed,
 };
 use crate::words::minutes;
 
@@ -76,6 +76,16 @@ pub struct PlanForm {
     pub guests: String,
     /// When it should be ready.
     pub ready: String,
+    /// `hot` where the bath is hot already.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub heated: String,
+    /// The thickness as it was shown, and exactly, in millimetres: shown in other units it is rounded, and means the
+    /// same until somebody types another.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub thickness_shown: String,
+    /// See `thickness_shown`.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub thickness_exact: String,
     /// [`Units::code`] of the units bare numbers were typed in; empty for the reader's own.
     pub typed_in: String,
     /// The work before the bath.
@@ -121,6 +131,8 @@ impl PlanForm {
         let open = String::new;
         Self {
             thickness: open(),
+            thickness_shown: open(),
+            thickness_exact: open(),
             width: open(),
             length: open(),
             size: open(),
@@ -198,6 +210,7 @@ impl PlanForm {
         let at_risk = r.at_risk();
         r.begin_with_habits();
         let prep = r.form.prep.read(units, &mut r.errors);
+        let hot = r.hot();
         let ready = resolve_ready(&r.form.ready, setting.now, setting.zone);
         let ready = r.kept("ready", ready.map_err(|e| e.to_string()));
         r.form.food_was.clone_from(&known.id);
@@ -225,6 +238,7 @@ impl PlanForm {
                 time_min: time,
                 intact,
                 at_risk,
+                hot,
                 ready_at: match ready {
                     Ready::Soonest => None,
                     Ready::At(t) => Some(t),
@@ -322,21 +336,30 @@ impl<'a> Reader<'a> {
         }
         let units = self.setting.units;
         let checked = |text: &str, unit| check_thickness(text, food, unit, units);
-        let possible = checked(&self.form.thickness, self.typed_in.length).is_ok();
+        let meant = |form: &PlanForm| {
+            let as_shown = !form.thickness_exact.is_empty() && form.thickness == form.thickness_shown;
+            if as_shown { form.thickness_exact.clone() } else { form.thickness.clone() }
+        };
+        let possible = checked(&meant(&self.form), self.typed_in.length).is_ok();
         let was = self.food_before().map(|f| f.thickness_mm.usual);
         if self.starts_anew(&self.form.thickness, was.map(Length::mm), possible) {
             self.form.thickness = units.length(usual);
+            self.form.thickness_exact.clear();
             self.typed_in.length = units.length;
         }
-        let result = checked(&self.form.thickness, self.typed_in.length).map_err(|e| e.to_string());
+        let result = checked(&meant(&self.form), self.typed_in.length).map_err(|e| e.to_string());
         let thickness = self.kept("thickness", result);
-        if let Some(t) = thickness.filter(|_| self.typed_in.length != units.length) {
+        if let Some(t) = thickness {
             let about = if t.unsure { "about " } else { "" };
-            self.form.thickness = if t.thin < t.thick {
-                format!("{about}{} to {}", units.length(t.thin), units.length(t.thick))
-            } else {
-                format!("{about}{}", units.length(t.thick))
+            let written = |length: &dyn Fn(Length) -> String| {
+                let thin = if t.thin < t.thick { format!("{} to ", length(t.thin)) } else { String::new() };
+                format!("{about}{thin}{}", length(t.thick))
             };
+            if self.typed_in.length != units.length {
+                self.form.thickness = written(&|l| units.length(l));
+            }
+            self.form.thickness_shown.clone_from(&self.form.thickness);
+            self.form.thickness_exact = written(&|l| format!("{} mm", trimmed(l.mm(), 4)));
         }
         thickness
     }
@@ -551,10 +574,10 @@ impl<'a> Reader<'a> {
     fn bath(&mut self, food: &Food) -> Option<Celsius> {
         let units = self.setting.units;
         let dialled = self.setting.pantry.dialled_c(food);
-        let usual = dialled.unwrap_or_else(|| food.usual_doneness().c);
+        let usual = dialled.unwrap_or_else(|| units.settable(food.usual_doneness().c));
         let level = |id: &str| match id {
             DIALLED => dialled,
-            id => food.doneness(id).map(|d| d.c),
+            id => food.doneness(id).map(|d| units.settable(d.c)),
         };
         let form = &mut self.form;
         let first_time = form.done_was.is_empty();
@@ -573,6 +596,9 @@ impl<'a> Reader<'a> {
             (!keep).then(|| named.unwrap_or(usual))
         } else if doneness_changed {
             level(&form.done)
+        } else if self.typed_in.temperature != units.temperature && form.done != DIALLED {
+            // A named doneness is what this reader would set: whole degrees Fahrenheit.
+            level(&form.done)
         } else {
             None
         };
@@ -588,7 +614,7 @@ impl<'a> Reader<'a> {
         if let Ok(t) = &result {
             let nearest = food.nearest_doneness(*t);
             let near = |c: Celsius| (c - *t).abs() <= SAME_K;
-            form.done = if near(nearest.c) {
+            form.done = if near(nearest.c) || near(units.settable(nearest.c)) {
                 nearest.id.clone()
             } else if dialled.is_some_and(near) {
                 DIALLED.into()
@@ -653,6 +679,16 @@ impl<'a> Reader<'a> {
                 typed.clone_from(usual);
             }
         }
+    }
+
+    /// Whether the bath is hot already.
+    fn hot(&mut self) -> bool {
+        match self.form.heated.as_str() {
+            "" | "cold" => self.form.heated.clear(),
+            "hot" => return true,
+            _ => self.fault("heated", "Say whether the bath is hot already."),
+        }
+        false
     }
 
     fn at_risk(&mut self) -> bool {

@@ -149,6 +149,9 @@ pub struct PlanRequest {
     pub intact: Option<bool>,
     /// A guest is at risk.
     pub at_risk: bool,
+    /// The bath is hot already.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub hot: bool,
     /// When it should be ready; `None` for as soon as it can be.
     pub ready_at: Option<Timestamp>,
     /// What the kitchen had settled.
@@ -253,7 +256,11 @@ impl PlanRequest {
     pub fn title(&self, units: Units) -> String {
         let food = self.food();
         let bath = units.temperature(self.bath_c);
-        format!("{}, {}, {bath}", capitalised(&food.name), self.how_big(units))
+        let what = match self.prep.pieces {
+            0 | 1 => capitalised(&food.name),
+            pieces => format!("{pieces} {}", food.plural),
+        };
+        format!("{what}, {}, {bath}", self.how_big(units))
     }
 
     /// How big it is, in the words its food is measured in.

@@ -130,7 +130,10 @@ type Due = (Work, Timestamp);
 fn until_the_drop(request: &PlanRequest, plan: &Plan, salt: &salt::Advice) -> Vec<Due> {
     let drop = plan.times.drop_by;
     let bagging = preparing().bagging_min.minutes();
-    let mut all = vec![(Work::Preheat, plan.times.preheat_by)];
+    let mut all = Vec::new();
+    if !request.hot {
+        all.push((Work::Preheat, plan.times.preheat_by));
+    }
     match salt.when {
         When::Ahead => all.push((Work::Salt, moved(drop, -salt.ahead_min))),
         When::Before => {

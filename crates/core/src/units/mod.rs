@@ -13,7 +13,6 @@ pub use parse::{
 pub use quantity::{Celsius, Ends, Grams, Kelvin, Length, Minutes};
 
 use jiff::{SignedDuration, Timestamp};
-use quantity::MM_PER_INCH;
 use serde::{Deserialize, Serialize};
 
 /// The scale a cook reads temperatures in.
@@ -106,24 +105,40 @@ impl Units {
     pub fn temperature(self, t: Celsius) -> String {
         match self.temperature {
             TemperatureUnit::C => format!("{} °C", trimmed(t.value(), 1)),
-            TemperatureUnit::F => format!("{} °F", trimmed(t.fahrenheit(), 1)),
+            TemperatureUnit::F => format!("{} °F", whole_or_tenth(t.fahrenheit())),
         }
     }
 
-    /// A temperature with its unit, always with the tenth, so that a running value does not jump.
+    /// The nearest temperature a cook of this kitchen would set: whole degrees Fahrenheit, as they are in Celsius.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// assert_eq!(american.temperature(american.settable(Celsius::new(56.0))), "133 °F");
+    /// assert_eq!(Units::default().settable(Celsius::new(56.2)), Celsius::new(56.2));
+    /// ```
+    #[must_use]
+    pub fn settable(self, t: Celsius) -> Celsius {
+        match self.temperature {
+            TemperatureUnit::C => t,
+            TemperatureUnit::F => Celsius::from_fahrenheit(t.fahrenheit().round()),
+        }
+    }
+
+    /// A temperature with its unit, so that a running value does not jump: always with the tenth in Celsius, whole in Fahrenheit.
     ///
     /// ```
     /// use hold_steady_core::units::*;
     /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
     /// let metric = Units::default();
     /// let c = Celsius::new(55.0);
-    /// assert_eq!((metric.temperature_fixed(c), american.temperature_fixed(c)), ("55.0 °C".into(), "131.0 °F".into()));
+    /// assert_eq!((metric.temperature_fixed(c), american.temperature_fixed(c)), ("55.0 °C".into(), "131 °F".into()));
     /// ```
     #[must_use]
     pub fn temperature_fixed(self, t: Celsius) -> String {
         match self.temperature {
             TemperatureUnit::C => format!("{:.1} °C", t.value()),
-            TemperatureUnit::F => format!("{:.1} °F", t.fahrenheit()),
+            TemperatureUnit::F => format!("{:.0} °F", t.fahrenheit()),
         }
     }
 
@@ -161,18 +176,19 @@ impl Units {
         }
     }
 
-    /// A length with its unit: whole millimetres (or a tenth), or inches and sixteenths.
+    /// A length with its unit: whole millimetres, or inches and sixteenths; what is small to a tenth or hundredth.
     ///
     /// ```
     /// use hold_steady_core::units::*;
     /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
     /// let metric = Units::default();
     /// let l = Length::from_mm(31.75);
-    /// assert_eq!((metric.length(l), american.length(l)), ("31.8 mm".into(), "1 1/4 in".into()));
+    /// assert_eq!((metric.length(l), american.length(l)), ("32 mm".into(), "1 1/4 in".into()));
     /// ```
     #[must_use]
     pub fn length(self, l: Length) -> String {
         match self.length {
+            LengthUnit::Mm if l.mm().abs() >= WHOLE_FROM_MM => format!("{} mm", trimmed(l.mm(), 0)),
             LengthUnit::Mm => format!("{} mm", trimmed(l.mm(), 1)),
             LengthUnit::In => format!("{} in", inches(l.inches())),
         }
@@ -209,7 +225,7 @@ impl Units {
         if self.temperature == TemperatureUnit::C {
             return text.to_owned();
         }
-        let degrees = |c: f64| trimmed(self.degrees(Celsius::new(c)), 1).replace('-', "−");
+        let degrees = |c: f64| whole_or_tenth(self.degrees(Celsius::new(c))).replace('-', "−");
         let mut out = String::with_capacity(text.len());
         let mut rest = text;
         while let Some(at) = rest.find(MARK) {
@@ -326,11 +342,21 @@ pub fn trimmed(value: f64, places: usize) -> String {
     if text == "-0" { "0".into() } else { text.into() }
 }
 
-/// Inches as a whole number and a fraction in sixteenths where that is within 0.1 mm, else to a
-/// hundredth of an inch.
+/// Lengths from here on are shown in whole millimetres.
+const WHOLE_FROM_MM: f64 = 10.0;
+
+/// A tenth of a degree is said only where it is one: 129.9 is 130.
+fn whole_or_tenth(degrees: f64) -> String {
+    const WHOLE: f64 = 0.101;
+    let tenth = (degrees * 10.0).round() / 10.0;
+    if (tenth - tenth.round()).abs() < WHOLE { trimmed(tenth, 0) } else { trimmed(tenth, 1) }
+}
+
+/// Inches as a kitchen's ruler has them, to the sixteenth; less than a quarter to a hundredth.
 fn inches(value: f64) -> String {
+    const QUARTER: f64 = 0.25;
     let sixteenths = (value * 16.0).round();
-    if (value * 16.0 - sixteenths).abs() * MM_PER_INCH / 16.0 > 0.1 {
+    if value.abs() < QUARTER && (value * 16.0 - sixteenths).abs() > 0.01 {
         return trimmed(value, 2);
     }
     let whole = (sixteenths / 16.0).floor();
@@ -376,8 +402,9 @@ mod tests {
         assert_eq!(inches(1.25), "1 1/4");
         assert_eq!(inches(0.75), "3/4");
         assert_eq!(inches(2.0), "2");
-        assert_eq!(inches(25.0 / 25.4), "0.98");
-        assert_eq!(inches(32.0 / 25.4), "1.26");
+        assert_eq!(inches(25.0 / 25.4), "1");
+        assert_eq!(inches(32.0 / 25.4), "1 1/4");
+        assert_eq!(inches(2.0 / 25.4), "0.08");
     }
 
     #[test]

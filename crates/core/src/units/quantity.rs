@@ -384,7 +384,7 @@ quantity! {
 amount!(Length);
 
 /// Millimetres in an inch, exact since 1959.
-pub(super) const MM_PER_INCH: f64 = 25.4;
+const MM_PER_INCH: f64 = 25.4;
 
 impl Length {
     /// Takes millimetres.

@@ -27,7 +27,7 @@ pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
 pub use plan::{advice, caution, stop};
-pub use steps::{ToldStep, steps, trouble};
+pub use steps::{ToldStep, steps, trouble, wrong};
 pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};
 
 /// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.

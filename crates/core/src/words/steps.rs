@@ -3,6 +3,8 @@
 use jiff::Timestamp;
 
 use super::{Before, before};
+use crate::cook::{Live, Stage};
+use crate::figures::limits;
 use crate::food::{FinishStep, FoodClass};
 use crate::plan::{Plan, PlanRequest};
 use crate::prep::Hold;
@@ -149,4 +151,65 @@ pub fn trouble(request: &PlanRequest) -> [(&'static str, String); 2] {
             "Clip its mouth above the water, or move everything into a new bag. Heat goes on as before and the verdict stands, but taste has gone into the water and raw juice with it: change the water, and let no other bag be opened over it.".into(),
         ),
     ]
+}
+
+/// What else can be wrong with a cook before the pull, and what to do; `clock` shows an instant as this kitchen does.
+///
+/// ```
+/// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::{From, plan}, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// # let now = "2026-11-25T16:00:00Z".parse()?;
+/// # let plan = plan(&request, now)?;
+/// # use hold_steady_core::{bath::BathHistory, cook::{CookState, live}, words::wrong};
+/// let live = live(&request, &plan, &CookState::default(), &BathHistory::default(), now)?;
+/// let all = wrong(&plan, &live, Units::default(), |t| t.to_string());
+/// assert!(all.iter().any(|(what, _)| *what == "The guests are late"));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn wrong(
+    plan: &Plan,
+    live: &Live,
+    units: Units,
+    clock: impl Fn(Timestamp) -> String,
+) -> Vec<(&'static str, String)> {
+    let late = "Tap it as it is, with the time it really happened in “happened at”: 19:05, or 10 min ago. Everything after moves by as much, and so does the verdict.";
+    let (safe, best, refused) = match live.stage {
+        Stage::Waiting => (None, Some(plan.times.best_until.from), None),
+        _ => (live.pasteurised_at, live.best_until, live.clock_out),
+    };
+    let holds = match (refused, best) {
+        (Some(out), _) => format!(
+            "It may not wait: take it out by {}; after that it has been where bacteria grow for too long. Chill it in ice within that time, or serve it to others.",
+            clock(out)
+        ),
+        (None, Some(best)) => {
+            format!("Leave it in the bath: it is at its best until {}, and as safe after it.", clock(best))
+        }
+        (None, None) => "Leave it in the bath; it waits.".into(),
+    };
+    let early = match safe {
+        Some(at) if plan.must_pasteurise => format!("Put it back at once and write nothing down: it must be pasteurised, which it is at {}. If it was out for long, tap “Pulled” and heed the verdict.", clock(at)),
+        _ => "If it goes back at once, write nothing down. If it stays out, tap “Pulled”: the verdict says how it may be served, and to whom.".into(),
+    };
+    let mut all = vec![(
+        "The bath is off, or colder than it was set",
+        format!(
+            "Lid on, heat on, hot water in; stir, and read the coldest place. While it is below {} nothing counts towards safe, and bacteria may grow. If it was off for longer than half an hour and you have no readings, take the cook’s times for nothing: pasteurise anew, or throw it away where a guest is at risk.",
+            units.temperature(limits().lowest_hold_c.celsius())
+        ),
+    )];
+    if live.stage == Stage::Waiting {
+        all.push(("It went in late", late.into()));
+    } else {
+        all.push((
+            "It went in at another time",
+            "Unfold “What happened” below and correct the time it was dropped: all that follows moves."
+                .into(),
+        ));
+        all.push(("It was pulled too early", early));
+    }
+    all.push(("The guests are late", holds));
+    all
 }

@@ -205,7 +205,7 @@ impl NextStep {
     fn of(running: &Running, units: Units, now: Timestamp, zone: &TimeZone) -> Self {
         Self {
             what: words::next(&running.live.next, units).0,
-            title: running.record.title.clone(),
+            title: running.record.title_in(units),
             href: format!("/cook/{}", running.record.id),
             at: running.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
         }

@@ -85,7 +85,7 @@ impl Row {
         let rating = state.rating();
         Some(Self {
             id: cook.id,
-            title: cook.plan_record()?.request.title(units),
+            title: cook.title_in(units),
             day: day_and_time(state.ended().unwrap_or(cook.created_at), zone),
             verdict: level_words(&level),
             level,

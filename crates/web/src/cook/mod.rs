@@ -4,7 +4,7 @@ mod calendar;
 mod print;
 mod view;
 
-pub use view::LogLine;
+pub use view::{LogLine, unfolded};
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
@@ -36,8 +36,8 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/cook/{id}/print").route(app::get(print)))
         .service(web::resource("/cook/{id}/steps.ics").route(app::get(steps_ics)))
         .service(web::resource("/guide").route(web::post().to(guide)))
-        .service(web::resource("/cook/{id}/event").route(web::post().to(add_event)))
-        .service(web::resource("/cook/{id}/rating").route(web::post().to(add_rating)));
+        .service(web::resource("/cook/{id}/event").route(web::post().to(add_event)).route(app::get(back)))
+        .service(web::resource("/cook/{id}/rating").route(web::post().to(add_rating)).route(app::get(back)));
 }
 
 #[derive(Template)]
@@ -65,7 +65,7 @@ struct CookPage {
 }
 
 #[derive(Template)]
-#[template(path = "cook/live.html")]
+#[template(path = "cook/again.html")]
 struct LiveFragment {
     live: LiveView,
 }
@@ -95,7 +95,7 @@ async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
             href: format!("/cook/{}", r.record.id),
             centre: r.live.centre_c.map(|(slow, _)| view::degrees(slow, units)),
             at: r.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
-            title: r.record.title,
+            title: r.record.title_in(units),
             next: words::next(&r.live.next, units).0,
         })
         .collect();
@@ -121,7 +121,8 @@ async fn show(
     typed: Typed,
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(id).await?;
-    let shell = Shell::new(state, request, Place::Cook, record.title.clone()).await?;
+    let title = record.title_in(reader_units(request));
+    let shell = Shell::new(state, request, Place::Cook, title).await?;
     if record.state().deleted {
         let mut gone = html(&GonePage { shell, title: record.title, id })?;
         *gone.status_mut() = StatusCode::GONE;
@@ -137,6 +138,11 @@ async fn show(
     html_for(&CookPage { shell, cook, live }, refused)
 }
 
+/// A refused tap reloaded, or its address kept: back to the cook.
+async fn back(id: web::Path<String>) -> Result<HttpResponse, PageError> {
+    Ok(see_other(&format!("/cook/{}", parse_id(&id)?)))
+}
+
 async fn live_fragment(
     state: web::Data<AppState>,
     request: HttpRequest,
@@ -144,7 +150,7 @@ async fn live_fragment(
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(parse_id(&id)?).await?;
     let live = bounded(|| LiveView::new(&state, &request, &Seen::of(&record, state.clock.now())?))?;
-    html(&LiveFragment { live })
+    html(&LiveFragment { live: LiveView { again: true, ..live } })
 }
 
 #[derive(Template)]

@@ -41,7 +41,7 @@ impl PrintView {
         let food = request.food();
         let dropped = stands.when(Milestone::Dropped).unwrap_or(plan.times.drop_by);
         Ok(Self {
-            title: record.title.clone(),
+            title: record.title_in(units),
             sentence: sentence(request, units),
             verdict: words::headline(&plan.verdict, food.class).into(),
             reason: words::why(&plan.verdict, units),

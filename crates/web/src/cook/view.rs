@@ -62,6 +62,10 @@ pub struct LiveView {
     pub level: &'static str,
     pub verdict: Option<(String, String)>,
     pub ribbon: String,
+    /// How many events there are: another number than the page was made with means other buttons.
+    pub events: usize,
+    /// Fetched anew: the part further down is put in its place.
+    pub again: bool,
     /// That the clock was set meanwhile.
     pub clock_set: Vec<String>,
 }
@@ -142,6 +146,8 @@ impl LiveView {
                 (verdict_words(v, request.food().class, l.stage, warming), words::why(v, units))
             }),
             ribbon: ribbons(&ribbon(l, stands, now, zone))?,
+            events: record.events.len(),
+            again: false,
             clock_set: stands
                 .clock_set()
                 .into_iter()
@@ -326,6 +332,12 @@ pub struct CookView {
     pub salt_percent: String,
     pub guide: bool,
     pub in_bath: bool,
+    pub waiting: bool,
+    pub events: usize,
+    pub steps_open: bool,
+    pub log_open: bool,
+    /// What else can be wrong, and what to do.
+    pub wrong: Vec<(&'static str, String)>,
     pub trouble: [(&'static str, String); 2],
     /// Longest it can have been afloat, whole minutes.
     pub afloat_most: u32,
@@ -416,7 +428,7 @@ impl CookView {
         Ok(Self {
             id: record.id,
             now,
-            title: record.title.clone(),
+            title: record.title_in(units),
             sentence: sentence(request, units),
             planned: format!(
                 "Planned: drop by {}, {} in the bath, serve {}.",
@@ -442,6 +454,11 @@ impl CookView {
             ),
             guide: guided(http),
             in_bath: stage == Stage::InBath,
+            waiting: stage == Stage::Waiting,
+            events: record.events.len(),
+            steps_open: unfolded(http, "steps"),
+            log_open: unfolded(http, "log") || typed.about.is_some(),
+            wrong: words::wrong(plan, live, units, |t| near_time(t, now, zone)),
             trouble: words::trouble(request),
             afloat_most: stands
                 .when(Milestone::Dropped)
@@ -468,6 +485,11 @@ impl CookView {
             next_time: rating.next_time,
         })
     }
+}
+
+/// Whether a fold was left open on this device.
+pub fn unfolded(http: &HttpRequest, name: &str) -> bool {
+    http.cookie("depths").is_some_and(|c| c.value().split('.').any(|open| open == name))
 }
 
 /// A line of the checklist.

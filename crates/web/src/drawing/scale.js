@@ -15,7 +15,8 @@ const follow = () => {
   const c = Number(answer.dataset.c);
   const value = dial.dataset.unit === "°F" ? c * 1.8 + 32 : c;
   dial.value = value;
-  dial.setAttribute("aria-valuetext", `${number(value)} ${dial.dataset.unit}`);
+  const done = answer.dataset.done ? `, ${answer.dataset.done}` : "";
+  dial.setAttribute("aria-valuetext", `${number(value)} ${dial.dataset.unit}${done}`);
 };
 
 document.addEventListener("input", (e) => { if (e.target.id === "dial") dialled(e.target); });

@@ -1,5 +1,6 @@
 //! The answer: times, verdict, pictures and reasons, in words.
 
+use hold_steady_core::book::LastTime;
 use hold_steady_core::food::{Food, FoodClass, Pantry};
 use hold_steady_core::plan::{OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, plan};
 use hold_steady_core::prep::PrepForm;
@@ -40,6 +41,10 @@ pub struct Answer {
     pub map_query: String,
     /// Temperatures side by side for a tough cut.
     pub tender: Vec<Tender>,
+    /// How this food came out last.
+    pub last: Option<CameOut>,
+    /// What the temperature is called, where it is a level of the food.
+    pub done: Option<String>,
     /// A line on how it looks and how it is finished.
     pub looks: String,
     pub finish: String,
@@ -95,6 +100,14 @@ pub struct AskedAnswer {
     pub href: String,
 }
 
+/// How a food came out last, and what would be nearer.
+pub struct CameOut {
+    pub text: String,
+    /// Bath and address of the same plan with it.
+    pub nearer: Option<(String, String)>,
+    pub next_time: String,
+}
+
 /// One of the temperatures set side by side.
 pub struct Tender {
     pub bath: String,
@@ -127,6 +140,7 @@ impl Answer {
         form: &PlanForm,
         request: &PlanRequest,
         pantry: &Pantry,
+        last: Option<&LastTime>,
         now: Timestamp,
     ) -> Result<Self, PageError> {
         let plan = plan(request, now)?;
@@ -165,6 +179,8 @@ impl Answer {
             map_key: map.0,
             map_query: map.1,
             tender: tender(request, form, units)?,
+            last: last.map(|last| came_out(last, request, form, units)).transpose()?,
+            done: food.doneness.iter().find(|d| d.id == form.done).map(|d| d.name.clone()),
             looks: units.sentence(&food.looks.text),
             finish: food.finish().name.clone(),
             allergens: food.allergens.list.join(", "),
@@ -367,23 +383,43 @@ fn map_address(form: &PlanForm, request: &PlanRequest, plan: &Plan) -> Result<(S
     Ok((format!("{hash:016x}"), query))
 }
 
+/// The same sentence with a bath of its own.
+fn with_bath(form: &PlanForm, bath: &str) -> Result<String, PageError> {
+    let with = PlanForm {
+        bath: bath.to_owned(),
+        done: OWN_TEMPERATURE.into(),
+        done_was: OWN_TEMPERATURE.into(),
+        time: String::new(),
+        ..form.clone()
+    };
+    Ok(format!("/plan?{}", super::encoded(&with)?))
+}
+
+fn came_out(
+    last: &LastTime,
+    request: &PlanRequest,
+    form: &PlanForm,
+    units: Units,
+) -> Result<CameOut, PageError> {
+    let nearer = last.try_c.map(|c| units.settable(c)).filter(|c| !request.has_chosen(*c));
+    let nearer = nearer.map(|c| units.temperature(c));
+    Ok(CameOut {
+        text: words::last_time(last, units),
+        nearer: nearer.map(|bath| Ok::<_, PageError>((bath.clone(), with_bath(form, &bath)?))).transpose()?,
+        next_time: last.next_time.clone(),
+    })
+}
+
 fn tender(request: &PlanRequest, form: &PlanForm, units: Units) -> Result<Vec<Tender>, PageError> {
     let food = request.food();
     food.texture
         .side_by_side()
         .map(|r| {
-            let bath = units.temperature(r.c);
-            let with = PlanForm {
-                bath: bath.clone(),
-                done: OWN_TEMPERATURE.into(),
-                done_was: OWN_TEMPERATURE.into(),
-                time: String::new(),
-                ..form.clone()
-            };
+            let bath = units.temperature(units.settable(r.c));
             Ok(Tender {
                 window: format!("{} to {}", duration(r.from_min), duration(r.until_min)),
                 gives: r.gives.clone().unwrap_or_default(),
-                href: format!("/plan?{}", super::encoded(&with)?),
+                href: with_bath(form, &bath)?,
                 chosen: request.has_chosen(r.c),
                 bath,
             })

@@ -189,7 +189,7 @@ async fn preset(
                 anew.into_inner();
             let piece = preset.form(&thickness, &weight);
             let form = PlanForm { from, guests, size, intact, parasites, prepared, ..piece };
-            Ok(see_other(&format!("/plan?{}", encoded(&form)?)))
+            Ok(see_other(&format!("/plan?{}#answer", encoded(&form)?)))
         }
         None if anew.removed => {
             show(&state, &request, &PlanForm::default(), Remarks { removed: Some(*id), ..Remarks::default() })

@@ -7,6 +7,7 @@ mod sentence;
 use actix_web::http::header::{CACHE_CONTROL, HeaderName};
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
+use hold_steady_core::book::LastTime;
 use hold_steady_core::food::Pantry;
 use hold_steady_core::piece::LONGEST_MIN;
 use hold_steady_core::plan::{PlanForm, PlanRequest, Reading, Setting, envelope, plan, way_out};
@@ -18,6 +19,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html, reader_units, see_other};
+use crate::cook::unfolded;
 use crate::drawing::{Map, maps};
 use crate::food::{Group, Line, grouped};
 use answer::Answer;
@@ -47,6 +49,21 @@ struct PlanPage {
     removed: Option<Uuid>,
     notice: Option<String>,
     problem: Option<String>,
+    depths: Depths,
+}
+
+/// What of the second depth is unfolded: the page's script remembers it.
+struct Depths {
+    explore: bool,
+    prepare: bool,
+    why: bool,
+}
+
+impl Depths {
+    fn of(request: &HttpRequest) -> Self {
+        let open = |name| unfolded(request, name);
+        Self { explore: open("explore"), prepare: open("prepare"), why: open("why") }
+    }
 }
 
 /// The fragment that follows every change: the answer, and the fields the core filled in.
@@ -55,6 +72,7 @@ struct PlanPage {
 struct Fragment {
     sentence: Sentence,
     answer: Option<Answer>,
+    depths: Depths,
 }
 
 async fn page(
@@ -99,7 +117,8 @@ async fn show(
     let units = reader_units(request);
     let presets = pantry.presets.iter().map(|p| PresetView::new(p, &pantry, units)).collect();
     let Remarks { removed, notice, problem } = said;
-    html(&PlanPage { shell, sentence, answer, presets, removed, notice, problem })
+    let depths = Depths::of(request);
+    html(&PlanPage { shell, sentence, answer, presets, removed, notice, problem, depths })
 }
 
 async fn answer(
@@ -112,7 +131,11 @@ async fn answer(
     let (_, sentence, answer) = understand(&state, &request, pantry, typed.0.clone()).await?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
-    let mut response = html(&Fragment { sentence: sentence.after(&typed, on_page.out.is_some()), answer })?;
+    let mut response = html(&Fragment {
+        sentence: sentence.after(&typed, on_page.out.is_some()),
+        answer,
+        depths: Depths::of(&request),
+    })?;
     let value = address.parse().map_err(|_| PageError::Request("unprintable text".into()))?;
     response.headers_mut().insert(HeaderName::from_static("hx-replace-url"), value);
     Ok(response)
@@ -146,9 +169,16 @@ async fn understand(
     let reading = read(state, request, &pantry, &typed);
     let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().zone.clone());
     let water = state.kitchen().rules.water;
+    let last = match &reading.request {
+        Some(understood) => state.here().last_of(understood.food().id.clone()).await?,
+        None => None,
+    };
+    let last = last.as_ref().and_then(LastTime::of);
     compute(state, request, move || {
         let answer = match &reading.request {
-            Some(understood) => Some(Answer::new((units, &zone), &reading.form, understood, &pantry, now)?),
+            Some(understood) => {
+                Some(Answer::new((units, &zone), &reading.form, understood, &pantry, last.as_ref(), now)?)
+            }
             None => None,
         };
         let sentence = Sentence::new(reading, &pantry, water, units)?;

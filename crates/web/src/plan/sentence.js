@@ -1,5 +1,5 @@
 // The sentence: what is set for the cook is announced as if it had been typed.
-import { byId, words } from "../app/page.js";
+import { byId, whenReady, words } from "../app/page.js";
 
 export const say = (id, value) => {
   const field = byId(id);
@@ -39,5 +39,13 @@ document.addEventListener("click", (e) => {
     e.preventDefault();
     byId("f-time").value = "";
     say("f-bath", tender.dataset.bath);
+  }
+});
+
+// A wrong blank is marked itself; its message describes it.
+whenReady(() => {
+  for (const note of document.querySelectorAll("#sentence-errors .field-error")) {
+    const field = byId(note.id.replace("e-", "f-"));
+    if (field) field.setAttribute("aria-invalid", String(!note.hidden));
   }
 });

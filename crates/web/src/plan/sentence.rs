@@ -64,6 +64,8 @@ pub struct Sentence {
     pub water: Vec<Choice>,
     pub doneness: Vec<Choice>,
     pub guests: Vec<Choice>,
+    /// Whether the bath is hot already.
+    pub heated: Vec<Choice>,
     /// Said at once when the food is chosen.
     pub says: Option<String>,
     pub hints: Vec<String>,
@@ -161,11 +163,17 @@ impl Sentence {
         let known = pantry.food(&form.food);
         let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(&catalogue().foods[0]);
         let bath = reading.request.as_ref().map_or(food.usual_doneness().c, |r| r.bath_c);
+        let several = form.prep.pieces.trim().parse::<u32>().is_ok_and(|n| n > 1);
         let dialled = pantry.dialled_c(food);
         let scale = Scale { food, dialled_c: dialled.map(Celsius::value), units };
         let name_of = |id: &String| pantry.food(id).map(|f| (f.name.clone(), format!("/plan?food={}", f.id)));
         Ok(Self {
-            food_name: known.map_or_else(|| form.food.clone(), |f| f.name.clone()),
+            food_name: known.map_or_else(
+                || form.food.clone(),
+                |f| {
+                    if several { f.plural.clone() } else { f.name.clone() }
+                },
+            ),
             food_href: known.map(|f| format!("/foods/{}", f.id)),
             could_be: reading.could_be.iter().filter_map(name_of).collect(),
             blanks: blanks(food, &form),
@@ -175,11 +183,18 @@ impl Sentence {
             water: water_choices(water),
             doneness: doneness(food, dialled.map(Celsius::value), &form, units),
             guests: question("whom, this time?", &GUESTS, &form.guests),
+            heated: [("", "to be heated first"), ("hot", "hot already")]
+                .map(|(v, t)| choice(v, t, &form.heated))
+                .into(),
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
             hints: hints(food, units),
             scale: scales(&scale)?,
             no_table_below: food.no_table_below_c().map(|c| units.temperature(c)),
-            schools: food.schools.iter().map(|s| (units.temperature(s.c), s.says.clone())).collect(),
+            schools: food
+                .schools
+                .iter()
+                .map(|s| (units.temperature(units.settable(s.c)), s.says.clone()))
+                .collect(),
             slider: slider(food, bath.value(), units),
             prep: PrepBlanks::new(food, &form),
             errors: reading.errors,
@@ -220,7 +235,7 @@ impl Sentence {
     }
 
     /// Every field with what a reader calls it, in the order of the sentence.
-    pub fn fields(&self) -> [(&'static str, &'static str); 21] {
+    pub fn fields(&self) -> [(&'static str, &'static str); 22] {
         [
             ("food", "Food"),
             ("thickness", "Size"),
@@ -240,6 +255,7 @@ impl Sentence {
             ("prepared", "Before"),
             ("guests", "Guests"),
             ("ready", "Ready at"),
+            ("heated", "Bath now"),
             ("weight", "Weight"),
             ("salt", "Salt"),
             ("pieces", "Pieces"),
@@ -260,7 +276,8 @@ pub fn asked_anew(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
     all
 }
 
-const GUESTS: [(&str, &str); 2] = [("well", "guests not at risk"), ("at-risk", "a guest at risk")];
+const GUESTS: [(&str, &str); 2] =
+    [("well", "guests not at risk"), ("at-risk", "someone pregnant, very young, old or ill")];
 
 /// Where a food may come from.
 fn starts(food: &Food) -> Vec<(&'static str, &'static str)> {
