@@ -491,7 +491,7 @@ impl<'a> Reader<'a> {
         });
         let glass = self.kept("glass", glass.map_err(|e| e.to_string()));
         if let Some(t) = glass.filter(|_| unit != units.temperature) {
-            self.form.glass = units.temperature(t);
+            self.form.glass = units.temperature_exact(t);
         }
         Some((fill?, glass?))
     }
@@ -573,7 +573,7 @@ impl<'a> Reader<'a> {
     /// was changed last, and reads the temperature.
     fn bath(&mut self, food: &Food) -> Option<Celsius> {
         let units = self.setting.units;
-        let dialled = self.setting.pantry.dialled_c(food);
+        let dialled = self.setting.pantry.dialled_c(food).map(|c| units.settable(c));
         let usual = dialled.unwrap_or_else(|| units.settable(food.usual_doneness().c));
         let level = |id: &str| match id {
             DIALLED => dialled,
@@ -604,7 +604,7 @@ impl<'a> Reader<'a> {
         };
         let mut unit = self.typed_in.temperature;
         if let Some(c) = fill {
-            form.bath = units.temperature(c);
+            form.bath = units.temperature_exact(c);
             unit = units.temperature;
         }
         let result = parse_temperature(&form.bath, unit)
@@ -627,7 +627,7 @@ impl<'a> Reader<'a> {
         form.done_was.clone_from(&form.done);
         let bath = self.kept("bath", result);
         if let Some(t) = bath.filter(|_| unit != units.temperature) {
-            self.form.bath = units.temperature(t);
+            self.form.bath = units.temperature_exact(t);
         }
         bath
     }
@@ -761,7 +761,7 @@ fn check_temperature(
         return Ok(t);
     }
     Err(QuantityError::OutOfRange {
-        shown: units.temperature(t),
+        shown: units.temperature_exact(t),
         low: units.temperature(range.0),
         high: units.temperature(range.1),
         hint: hint.into(),

@@ -92,7 +92,8 @@ impl Units {
             .find(|u| u.code() == code)
     }
 
-    /// A temperature with its unit, to a tenth of a degree, without a trailing zero.
+    /// A temperature with its unit as a cook reads it: to a tenth of a degree Celsius without a trailing zero, in whole
+    /// degrees Fahrenheit.
     ///
     /// ```
     /// use hold_steady_core::units::*;
@@ -105,7 +106,32 @@ impl Units {
     pub fn temperature(self, t: Celsius) -> String {
         match self.temperature {
             TemperatureUnit::C => format!("{} °C", trimmed(t.value(), 1)),
+            TemperatureUnit::F => format!("{} °F", trimmed(t.fahrenheit(), 0)),
+        }
+    }
+
+    /// The same where a tenth of a degree Fahrenheit counts too: what somebody typed, a rule's own figure.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// assert_eq!(american.temperature_exact(Celsius::new(56.2)), "133.2 °F");
+    /// ```
+    #[must_use]
+    pub fn temperature_exact(self, t: Celsius) -> String {
+        match self.temperature {
+            TemperatureUnit::C => self.temperature(t),
             TemperatureUnit::F => format!("{} °F", whole_or_tenth(t.fahrenheit())),
+        }
+    }
+
+    /// A temperature that is to be reached at least: whole degrees Fahrenheit are rounded up.
+    #[must_use]
+    pub(crate) fn temperature_at_least(self, t: Celsius) -> String {
+        const DUST: f64 = 1e-6;
+        match self.temperature {
+            TemperatureUnit::C => self.temperature(t),
+            TemperatureUnit::F => format!("{} °F", trimmed((t.fahrenheit() - DUST).ceil(), 0)),
         }
     }
 
@@ -191,6 +217,16 @@ impl Units {
             LengthUnit::Mm if l.mm().abs() >= WHOLE_FROM_MM => format!("{} mm", trimmed(l.mm(), 0)),
             LengthUnit::Mm => format!("{} mm", trimmed(l.mm(), 1)),
             LengthUnit::In => format!("{} in", inches(l.inches())),
+        }
+    }
+
+    /// A length that must not be more: never rounded up.
+    #[must_use]
+    pub(crate) fn length_at_most(self, l: Length) -> String {
+        const DUST: f64 = 1e-9;
+        match self.length {
+            LengthUnit::Mm => format!("{} mm", trimmed((l.mm() * 10.0 + DUST).floor() / 10.0, 1)),
+            LengthUnit::In => format!("{} in", inches((l.inches() * 16.0 + DUST).floor() / 16.0)),
         }
     }
 
@@ -405,6 +441,16 @@ mod tests {
         assert_eq!(inches(25.0 / 25.4), "1");
         assert_eq!(inches(32.0 / 25.4), "1 1/4");
         assert_eq!(inches(2.0 / 25.4), "0.08");
+    }
+
+    #[test]
+    fn what_is_offered_for_safety_is_never_rounded_to_the_unsafe_side() {
+        let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+        let c = |c: f64| american.temperature_at_least(Celsius::new(c));
+        assert_eq!((c(56.3), c(55.0), c(54.4)), ("134 °F".into(), "131 °F".into(), "130 °F".into()));
+        let thin = |units: Units, mm: f64| units.length_at_most(Length::from_mm(mm));
+        assert_eq!(thin(Units::default(), 23.5), "23.5 mm");
+        assert_eq!((thin(american, 23.5), thin(american, 25.4)), ("7/8 in".into(), "1 in".into()));
     }
 
     #[test]

@@ -75,7 +75,7 @@ struct Opened<'a> {
 
 impl Opened<'_> {
     fn degrees(&self, c: Celsius) -> String {
-        self.units.temperature(c)
+        self.units.temperature_exact(c)
     }
 
     /// What the piece is, and where it lies.

@@ -16,7 +16,7 @@ use crate::units::{Celsius, Minutes, Units};
 /// ```
 #[must_use]
 pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
-    let degrees = |c: Celsius| units.temperature(c);
+    let degrees = |c: Celsius| units.temperature_exact(c);
     let after = &food.texture.after;
     match caution {
         Caution::TooWideToChill => {
@@ -82,7 +82,7 @@ pub fn advice(advice: &Advice, units: Units) -> String {
         Advice::WarmerBath { short_k, c } => format!(
             "{} more, {}, is where a longer hold begins to pasteurise.",
             units.temperature_difference(*short_k),
-            units.temperature(*c)
+            units.temperature_exact(*c)
         ),
         Advice::Written(text) => text.clone(),
     }

@@ -211,7 +211,7 @@ impl Teller<'_> {
 
     fn value(&self, name: &str) -> String {
         let (f, l) = (self.facts, limits());
-        let degrees = |c: Celsius| self.units.temperature(c);
+        let degrees = |c: Celsius| self.units.temperature_exact(c);
         match name {
             "set" => degrees(f.set_c),
             "short" => self.units.temperature_difference(l.lowest_hold_c.celsius() - f.set_c),
@@ -240,7 +240,7 @@ impl Teller<'_> {
         let found = limits().all().into_iter().find(|(n, _)| *n == name);
         let Some((_, limit)) = found else { return format!("{{{name}}}") };
         match name.rsplit('_').next() {
-            Some("c") => self.units.temperature(limit.celsius()),
+            Some("c") => self.units.temperature_exact(limit.celsius()),
             Some("k") => self.units.temperature_difference(limit.kelvin()),
             Some("min") => minutes(limit.minutes()),
             Some("s") if limit.value == 60.0 => "a minute".into(),
@@ -266,7 +266,7 @@ pub fn way_out(way_out: &WayOut, units: Units) -> String {
 }
 
 fn way(way: &Way, units: Units) -> String {
-    let (l, degrees) = (limits(), |c: Celsius| units.temperature(c));
+    let (l, degrees) = (limits(), |c: Celsius| units.temperature_exact(c));
     match way {
         Way::Boil => format!(
             "Soak the beans, boil them hard for {}, and throw the water away; then they may go into the bath.",
@@ -286,7 +286,7 @@ fn way(way: &Way, units: Units) -> String {
         }
         Way::HeatBivalves { bath_c, min } => format!(
             "Set the bath to {} and leave them in for {}; or steam or boil them.",
-            degrees(*bath_c),
+            units.temperature_at_least(*bath_c),
             minutes(*min)
         ),
         Way::UnderPressure => {
@@ -332,7 +332,7 @@ fn way(way: &Way, units: Units) -> String {
 }
 
 fn remedies(by: &[Remedy], units: Units) -> String {
-    let degrees = |c: Celsius| units.temperature(c);
+    let degrees = |c: Celsius| units.temperature_at_least(c);
     let told = by.iter().map(|remedy| match *remedy {
         Remedy::Longer { min } => format!("leave it in this bath for {} in all", minutes(min)),
         Remedy::Bath { c } => format!("set the bath to {}", degrees(c)),
@@ -343,7 +343,7 @@ fn remedies(by: &[Remedy], units: Units) -> String {
             format!("set the bath to {} and pull it after {} as now", degrees(c), minutes(min))
         }
         Remedy::Thinner { mm } => {
-            format!("take a piece no thicker than {}", units.length(mm))
+            format!("take a piece no thicker than {}", units.length_at_most(mm))
         }
     });
     told.collect::<Vec<_>>().join("; or ")

@@ -16,11 +16,17 @@ export const minutes = (min) => {
 };
 
 // A blank is entered to be overwritten; Escape puts back what stood in it.
+const blankOrFood = (el) => el.matches?.("input.blank-text");
 const blank = (el) => el.matches?.("input.blank-text") && el.id !== "f-food";
 document.addEventListener("focusin", (e) => {
   if (!blank(e.target)) return;
   e.target.dataset.stood = e.target.value;
   e.target.select();
+});
+// Where nothing was changed, Escape leaves it: single keys count again.
+document.addEventListener("keydown", (e) => {
+  if (e.key !== "Escape" || !e.target.matches?.("input.blank-text")) return;
+  if (e.target.id === "f-food" || e.target.value === e.target.dataset.stood) e.target.blur();
 });
 document.addEventListener("keydown", (e) => {
   if (e.key !== "Escape" || !blank(e.target) || e.target.value === e.target.dataset.stood) return;
@@ -48,4 +54,14 @@ whenReady(() => {
     const field = byId(note.id.replace("e-", "f-"));
     if (field) field.setAttribute("aria-invalid", String(!note.hidden));
   }
+});
+
+// What is being typed is never put in anew by the answer to what was typed before.
+let sentAt = 0;
+const typedAt = new WeakMap();
+document.addEventListener("htmx:beforeRequest", (e) => { if (e.target.id === "sentence") sentAt = performance.now(); });
+document.addEventListener("input", (e) => { if (blankOrFood(e.target)) typedAt.set(e.target, performance.now()); });
+document.addEventListener("htmx:oobBeforeSwap", (e) => {
+  const at = document.activeElement;
+  if (at && (e.detail.target === at || e.detail.target.contains?.(at)) && (typedAt.get(at) ?? 0) > sentAt) e.detail.shouldSwap = false;
 });

@@ -164,7 +164,7 @@ impl Sentence {
         let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(&catalogue().foods[0]);
         let bath = reading.request.as_ref().map_or(food.usual_doneness().c, |r| r.bath_c);
         let several = form.prep.pieces.trim().parse::<u32>().is_ok_and(|n| n > 1);
-        let dialled = pantry.dialled_c(food);
+        let dialled = pantry.dialled_c(food).map(|c| units.settable(c));
         let scale = Scale { food, dialled_c: dialled.map(Celsius::value), units };
         let name_of = |id: &String| pantry.food(id).map(|f| (f.name.clone(), format!("/plan?food={}", f.id)));
         Ok(Self {
