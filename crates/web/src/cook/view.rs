@@ -6,9 +6,9 @@ use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{CookState, Entry, EventKind, Live, Milestone, Rating, Stage, live};
 use hold_steady_core::figures::limits;
 use hold_steady_core::food::{Finish, FoodClass};
-use hold_steady_core::plan::{Plan, PlanRequest};
+use hold_steady_core::plan::{Plan, PlanRequest, Stretch};
 use hold_steady_core::safety::{Level, Rule, Verdict};
-use hold_steady_core::units::{Celsius, Minutes, Units, trimmed};
+use hold_steady_core::units::{Celsius, Minutes, Units, moved, trimmed};
 use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
 use jiff::Timestamp;
@@ -210,7 +210,14 @@ pub fn ribbon<'a>(live: &'a Live, stands: &CookState, now: Timestamp, zone: &'a 
         curve: &[],
         marks,
         horizon_min: live.ribbon.horizon_min,
-        summary: format!("Ribbon of this cook from {}.", clock_time(drop, zone)),
+        summary: {
+            let part = |b: &Stretch| {
+                format!("{} until {}", b.kind.words(), clock_time(moved(drop, b.until_min), zone))
+            };
+            let parts: Vec<String> = live.ribbon.bands.iter().map(part).collect();
+            let now = if in_bath { format!(" It is {} now.", clock_time(now, zone)) } else { String::new() };
+            format!("From the drop at {}: {}.{now}", clock_time(drop, zone), parts.join("; "))
+        },
     }
 }
 

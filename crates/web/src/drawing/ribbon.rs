@@ -7,7 +7,7 @@ use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
 use super::{NARROW, WIDE, px};
-use crate::app::{PageError, clock_time};
+use crate::app::PageError;
 
 /// Something marked on a ribbon.
 #[derive(Debug, Clone)]
@@ -175,7 +175,9 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
     const STEPS_MIN: [i64; 9] = [5, 15, 30, 60, 120, 180, 360, 720, 1440];
     const LEAST_APART: f64 = 84.0;
     let per_min = width / ribbon.horizon_min.value();
-    let step = STEPS_MIN.into_iter().find(|s| *s as f64 * per_min >= LEAST_APART).unwrap_or(1440 * 2);
+    let long = ribbon.horizon_min > Minutes::from_hours(24.0);
+    let apart = if long { LEAST_APART * 1.4 } else { LEAST_APART };
+    let step = STEPS_MIN.into_iter().find(|s| *s as f64 * per_min >= apart).unwrap_or(1440 * 2);
     let local = ribbon.drop.to_zoned(ribbon.zone.clone());
     let since_midnight = i64::from(local.hour()) * 60 + i64::from(local.minute());
     let seconds = f64::from(local.second()) / 60.0;
@@ -187,7 +189,13 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
             return all;
         }
         let at = ribbon.drop.checked_add(SignedDuration::from_secs((min * 60.0).round() as i64));
-        let label = at.map(|t| clock_time(t, ribbon.zone)).unwrap_or_default();
+        // Over more than a day a bare time would be any day's.
+        let label = at.map(|t| {
+            let there = t.to_zoned(ribbon.zone.clone());
+            let format = if long { "%a %H:%M" } else { "%H:%M" };
+            there.strftime(format).to_string()
+        });
+        let label = label.unwrap_or_default();
         let x = min * per_min;
         // A label half outside the picture is pulled in.
         let anchor = if x > width - 20.0 {
