@@ -73,6 +73,7 @@ test("the steps are ticked, and guidance stays away once dismissed", async ({ pa
   await page.getByRole("button", { name: "Dropped" }).click();
   const pull = page.locator("#step-pull .step-at");
   const before = await pull.textContent();
+  await expect(page.getByRole("button", { name: "Pulled", exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Something’s wrong" }).click();
   await page.getByText("It floats", { exact: true }).click();
   await page.getByLabel("Up for at most").fill("15 min");

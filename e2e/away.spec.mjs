@@ -141,6 +141,7 @@ test("a tap whose answer was lost is one event", async ({ page, kitchen }) => {
     await route.fetch({ maxRedirects: 0 });
     return route.abort("connectionreset");
   });
+  await expect(page.getByRole("button", { name: "Pulled", exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Something’s wrong" }).click();
   await page.getByText("It floats").click();
   await page.getByLabel("Up for at most").fill("0 min");

@@ -53,6 +53,7 @@ test("headline, list, ribbon and steps say one pull after a bag has floated", as
   const address = await started(page, url, "intact=whole&ready=20:30");
   await later(kitchen, page, address, "2026-11-25T18:30:00Z");
   await tap(page, "Dropped", "18:00");
+  await expect(page.getByRole("button", { name: "Pulled", exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Something’s wrong" }).click();
   await page.getByText("It floats").click();
   await page.getByLabel("Up for at most").fill("20 min");

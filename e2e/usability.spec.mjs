@@ -9,7 +9,6 @@ const counted = (page) => {
   return {
     tap: async (locator) => {
       taps += 1;
-      await locator.scrollIntoViewIfNeeded();
       await locator.click();
     },
     choose: async (locator, value) => {
