@@ -2,9 +2,9 @@
 
 use jiff::Timestamp;
 
-use super::{Before, before};
+use super::{Before, before, minutes};
 use crate::cook::{Live, Stage};
-use crate::figures::limits;
+use crate::figures::{cooling, limits};
 use crate::food::{FinishStep, FoodClass};
 use crate::plan::{Plan, PlanRequest};
 use crate::prep::Hold;
@@ -193,11 +193,13 @@ pub fn wrong(
         Some(at) if plan.must_pasteurise => format!("Put it back at once and write nothing down: it must be pasteurised, which it is at {}. If it was out for long, tap “Pulled” and heed the verdict.", clock(at)),
         _ => "If it goes back at once, write nothing down. If it stays out, tap “Pulled”: the verdict says how it may be served, and to whom.".into(),
     };
+    let low = units.temperature(limits().lowest_hold_c.celsius());
     let mut all = vec![(
         "The bath is off, or colder than it was set",
         format!(
-            "Lid on, heat on, hot water in; stir, and read the coldest place. While it is below {} nothing counts towards safe, and bacteria may grow. If it was off for longer than half an hour and you have no readings, take the cook’s times for nothing: pasteurise anew, or throw it away where a guest is at risk.",
-            units.temperature(limits().lowest_hold_c.celsius())
+            "Lid on, heat on, hot water in; stir, and read the coldest place. While it is below {low} nothing counts towards safe, and bacteria may grow. If it was off for longer than {} and nobody read it, the times here are too good: do not serve it to a guest at risk, and throw it away if it may have been below {low} for {} or more. Heating it again does not make it good.",
+            minutes(cooling().log_gap_min.minutes()),
+            minutes(limits().warm_limit_min.minutes())
         ),
     )];
     if live.stage == Stage::Waiting {

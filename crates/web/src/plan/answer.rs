@@ -155,7 +155,8 @@ impl Answer {
         let (stop_headline, stop_text) = words::stop(shown, food, units);
         let slice = Slice {
             frames: &plan.frames,
-            shown: plan.frames.len() * 2 / 7,
+            // At the pull.
+            shown: plan.frames.iter().rposition(|f| f.min <= plan.bath_min).unwrap_or(0),
             thickness_mm: request.shape(request.thickness_mm).thickness().mm(),
             round: matches!(food.shape.as_str(), "cylinder" | "sphere"),
             bath_c: request.bath_c.value(),

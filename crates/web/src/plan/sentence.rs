@@ -277,7 +277,7 @@ pub fn asked_anew(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
 }
 
 const GUESTS: [(&str, &str); 2] =
-    [("well", "guests not at risk"), ("at-risk", "someone pregnant, very young, old or ill")];
+    [("well", "guests not at risk"), ("at-risk", "someone pregnant, under 5, old or ill")];
 
 /// Where a food may come from.
 fn starts(food: &Food) -> Vec<(&'static str, &'static str)> {
