@@ -181,7 +181,7 @@ pub fn wrong(
     };
     let holds = match (refused, best) {
         (Some(out), _) => format!(
-            "It may not wait: take it out by {}; after that it has been where bacteria grow for too long. Chill it in ice within that time, or serve it to others.",
+            "It may not wait: take it out by {}; after that it has been where bacteria grow for too long, and neither chilling nor heating makes it good.",
             clock(out)
         ),
         (None, Some(best)) => {
