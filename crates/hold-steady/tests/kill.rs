@@ -101,6 +101,10 @@ fn client(number: u64, port: u16, over: &AtomicBool, tally: &Tally) {
             }
             tally.acknowledged.lock().expect("whole").push(tap);
         }
+        // The run ended before one of them was answered: what follows would be refused with reason.
+        if over.load(Ordering::Relaxed) {
+            return;
+        }
         let tap = fresh();
         if send(&format!("/cook/{cook}/event"), &[("tap", &tap), ("what", "eaten")]) {
             tally.acknowledged.lock().expect("whole").push(tap);
