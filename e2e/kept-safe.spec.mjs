@@ -43,7 +43,7 @@ test("a pulled piece counts down, and is then to be thrown away", async ({ page,
   await later(kitchen, page, address, "2026-11-26T12:40:00Z");
   await expect(page.locator(".verdict h2")).toContainText("Not safe to serve");
   await expect(page.locator(".live-what")).toContainText("Throw it away");
-  await expect(page.locator(".verdict")).toContainText("Heating it again does not make it good");
+  await expect(page.locator(".verdict-means")).toContainText("Heating it again does not make it good");
   await page.locator(".act").getByRole("button", { name: "Thrown away" }).click();
   await expect(page.locator(".live-what")).toContainText("Thrown away");
 });

@@ -30,6 +30,7 @@ test("phone: two ribeyes, frozen, a pregnant guest, 19:30, °F, started within n
   await expect(page.getByRole("button", { name: /Switch to °C/ })).toBeVisible();
   await hand.tap(page.getByLabel("How many pieces"));
   await page.keyboard.type("2");
+  await expect(page.locator("#f-food")).toHaveValue("strip steaks");
   await hand.tap(page.locator("#f-food"));
   await page.keyboard.press("ControlOrMeta+a");
   await page.keyboard.type("ribeye");
