@@ -30,6 +30,8 @@ test("phone: two ribeyes, frozen, a pregnant guest, 19:30, °F, started within n
   await expect(page.getByRole("button", { name: /Switch to °C/ })).toBeVisible();
   await hand.tap(page.getByLabel("How many pieces"));
   await page.keyboard.type("2");
+  await page.keyboard.press("Enter");
+  await page.getByLabel("How many pieces").blur();
   await expect(page.locator("#f-food")).toHaveValue("strip steaks");
   await hand.tap(page.locator("#f-food"));
   await page.keyboard.press("ControlOrMeta+a");
