@@ -282,8 +282,22 @@ fn a_length_shown_in_other_units_means_the_same_until_another_is_typed() {
         ("1 1/4 in", 31.75)
     );
     // Another that is typed is what counts, also where it looks the same in other units.
-    let other = read(&PlanForm { thickness: "33 mm".into(), ..form }, Units::default());
+    let other = read(&PlanForm { thickness: "33 mm".into(), ..form.clone() }, Units::default());
     assert_eq!(other.request.expect("understood").thickness_mm.mm(), 33.0);
+    // An exact thickness that is not what stands in the sentence, from a link or a file, counts for nothing.
+    for (shown, exact, mm) in
+        [("60 mm", "20 mm", 60.0), ("about 32 mm", "31.75 mm", 32.0), ("20 to 32 mm", "25 to 32 mm", 32.0)]
+    {
+        let typed = PlanForm { thickness: shown.into(), thickness_exact: exact.into(), ..form.clone() };
+        let request = read(&typed, Units::default()).request.expect("understood");
+        assert_eq!(request.thickness_mm.mm(), mm, "{shown}, {exact}");
+        assert_eq!(request.unsure, shown.starts_with("about"), "{shown}, {exact}");
+        assert_eq!(
+            request.thin_mm.map(Length::mm),
+            shown.contains("to ").then_some(20.0),
+            "{shown}, {exact}"
+        );
+    }
     // What is offered to who reads Fahrenheit is whole degrees, and means them.
     let f = read(
         &PlanForm { food: "beef-ribeye".into(), intact: "whole".into(), ..PlanForm::default() },

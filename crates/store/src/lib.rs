@@ -60,7 +60,7 @@ use uuid::{ContextV7, Uuid};
 use migrate::MIGRATIONS;
 
 pub use actor::{Actor, InKitchen, Role};
-pub use book::{Finished, Found, Imported, Origin, Search};
+pub use book::{Found, Imported, Origin, Search};
 pub use cook::{AtHand, NewCook, NewEvent};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};
 pub use kitchen::Kitchen;

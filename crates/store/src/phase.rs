@@ -68,22 +68,36 @@ impl InKitchen {
             let mut rows = c.prepare_cached(
                 "SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = ?2 ORDER BY created_at DESC, id DESC LIMIT ?4 OFFSET ?3",
             )?;
-            let most = |n: usize| i64::try_from(n).unwrap_or(i64::MAX);
             let ids: Vec<Uuid> = rows
                 .query_map((actor.kitchen, phase.id(), most(skip), most(take)), |r| r.get(0))?
                 .collect::<Result<_, _>>()?;
-            let (mut cooks, mut unreadable) = (Vec::with_capacity(ids.len()), Vec::new());
-            for id in ids {
-                match cook::load(c, actor.kitchen, id) {
-                    Ok(found) => cooks.extend(found),
-                    Err(StoreError::Record(reason)) => unreadable.push(Unreadable { id: id.to_string(), reason }),
-                    Err(e) => return Err(e),
-                }
-            }
+            let (cooks, unreadable) = load_each(c, actor.kitchen, &ids)?;
             Ok((cooks, all, unreadable))
         })
         .await
     }
+}
+
+/// A number of rows as SQLite counts them.
+pub(crate) fn most(n: usize) -> i64 {
+    i64::try_from(n).unwrap_or(i64::MAX)
+}
+
+/// The cooks of a list, and which of them cannot be read: one that cannot takes no other with it.
+pub(crate) fn load_each(
+    c: &Connection,
+    kitchen: Uuid,
+    ids: &[Uuid],
+) -> Result<(Vec<CookRecord>, Vec<Unreadable>), StoreError> {
+    let (mut cooks, mut unreadable) = (Vec::with_capacity(ids.len()), Vec::new());
+    for id in ids {
+        match cook::load(c, kitchen, *id) {
+            Ok(found) => cooks.extend(found),
+            Err(StoreError::Record(reason)) => unreadable.push(Unreadable { id: id.to_string(), reason }),
+            Err(e) => return Err(e),
+        }
+    }
+    Ok((cooks, unreadable))
 }
 
 /// How many cooks stand so.

@@ -98,7 +98,7 @@ impl BookEntry {
     /// ```
     #[must_use]
     pub fn bath_min_done(&self) -> Option<Minutes> {
-        Some(Minutes::new(self.pulled?.duration_since(self.dropped?).as_secs_f64() / 60.0))
+        Some(Minutes::between(self.dropped?, self.pulled?))
     }
 }
 

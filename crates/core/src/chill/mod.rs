@@ -84,7 +84,7 @@ pub struct Chilled {
 }
 
 /// Longest cooling that is followed, minutes.
-pub const LONGEST_COOLING_MIN: Minutes = Minutes::new(24.0 * 60.0);
+pub const LONGEST_COOLING_MIN: Minutes = Minutes::from_hours(24.0);
 
 fn reason(limit: &Figure, rule: &str, text: String) -> Reason {
     Reason { rule: rule.into(), text, source: limit.source.clone(), basis: limit.basis }

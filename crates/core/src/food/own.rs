@@ -83,7 +83,7 @@ const GROUP: &str = "This kitchen's own";
 const LONGEST_NAME: usize = 60;
 const MOST_ROWS: usize = 12;
 /// Longest time of a window, minutes.
-const LONGEST_WINDOW_MIN: Minutes = Minutes::new(96.0 * 60.0);
+const LONGEST_WINDOW_MIN: Minutes = Minutes::from_hours(96.0);
 
 /// Why a kitchen's own food cannot be taken: by field, in whole sentences.
 pub type OwnFoodError = BTreeMap<&'static str, String>;

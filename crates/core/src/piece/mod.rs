@@ -21,7 +21,7 @@ use crate::safety::{Case, CodeProfile, Coldest, GrowthWatch, Rules, Timeline, or
 use crate::units::{Celsius, Kelvin, Length, Minutes};
 
 /// Longest cook that is simulated, minutes: 96 h.
-pub const LONGEST_MIN: Minutes = Minutes::new(96.0 * 60.0);
+pub const LONGEST_MIN: Minutes = Minutes::from_hours(96.0);
 
 /// Where a piece was before the bath and will be after it: minutes that count where bacteria grow.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]

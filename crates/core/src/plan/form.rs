@@ -79,11 +79,9 @@ pub struct PlanForm {
     /// `hot` where the bath is hot already.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub heated: String,
-    /// The thickness as it was shown, and exactly, in millimetres: shown in other units it is rounded, and means the
-    /// same until somebody types another.
-    #[serde(skip_serializing_if = "String::is_empty")]
-    pub thickness_shown: String,
-    /// See `thickness_shown`.
+    /// The thickness exactly, in millimetres: shown in other units it is rounded, and means the same until somebody
+    /// types another. Counts only where it is written as what stands in `thickness`, so that no link can show one
+    /// thickness and plan another.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub thickness_exact: String,
     /// [`Units::code`] of the units bare numbers were typed in; empty for the reader's own.
@@ -131,7 +129,6 @@ impl PlanForm {
         let open = String::new;
         Self {
             thickness: open(),
-            thickness_shown: open(),
             thickness_exact: open(),
             width: open(),
             length: open(),
@@ -337,8 +334,13 @@ impl<'a> Reader<'a> {
         let units = self.setting.units;
         let checked = |text: &str, unit| check_thickness(text, food, unit, units);
         let meant = |form: &PlanForm| {
-            let as_shown = !form.thickness_exact.is_empty() && form.thickness == form.thickness_shown;
-            if as_shown { form.thickness_exact.clone() } else { form.thickness.clone() }
+            let shown = |t: Thickness| {
+                [LengthUnit::Mm, LengthUnit::In]
+                    .into_iter()
+                    .any(|length| t.written(&|l| Units { length, ..units }.length(l)) == form.thickness)
+            };
+            let exact = parse_thickness(&form.thickness_exact, LengthUnit::Mm).is_ok_and(shown);
+            if exact { form.thickness_exact.clone() } else { form.thickness.clone() }
         };
         let possible = checked(&meant(&self.form), self.typed_in.length).is_ok();
         let was = self.food_before().map(|f| f.thickness_mm.usual);
@@ -350,16 +352,10 @@ impl<'a> Reader<'a> {
         let result = checked(&meant(&self.form), self.typed_in.length).map_err(|e| e.to_string());
         let thickness = self.kept("thickness", result);
         if let Some(t) = thickness {
-            let about = if t.unsure { "about " } else { "" };
-            let written = |length: &dyn Fn(Length) -> String| {
-                let thin = if t.thin < t.thick { format!("{} to ", length(t.thin)) } else { String::new() };
-                format!("{about}{thin}{}", length(t.thick))
-            };
             if self.typed_in.length != units.length {
-                self.form.thickness = written(&|l| units.length(l));
+                self.form.thickness = t.written(&|l| units.length(l));
             }
-            self.form.thickness_shown.clone_from(&self.form.thickness);
-            self.form.thickness_exact = written(&|l| format!("{} mm", trimmed(l.mm(), 4)));
+            self.form.thickness_exact = t.written(&|l| format!("{} mm", trimmed(l.mm(), 4)));
         }
         thickness
     }
@@ -536,7 +532,7 @@ impl<'a> Reader<'a> {
 
     /// Minutes out of the refrigerator, where it was and somebody said.
     fn out(&mut self, from: From) -> Option<Minutes> {
-        const LONGEST_MIN: Minutes = Minutes::new(24.0 * 60.0);
+        const LONGEST_MIN: Minutes = Minutes::from_hours(24.0);
         if !from.start().out {
             self.form.out.clear();
         }

@@ -12,7 +12,7 @@ use crate::heat::{Detail, HeatError, Shape};
 use crate::piece::{Around, Piece, Spreads, slow_and_fast, slowest};
 use crate::prep::{Arrangement, Prep};
 use crate::safety::{Case, EggUse, FoodState, Parasites};
-use crate::units::{Celsius, Kelvin, Length, Minutes, Units, capitalised, shortened};
+use crate::units::{Celsius, Kelvin, Length, Minutes, Thickness, Units, capitalised, shortened};
 
 /// The food of a plan, found once: a value of this type always has one. An unknown identifier is refused
 /// where a record or a sentence is read.
@@ -283,11 +283,8 @@ impl PlanRequest {
         if let Some(ml) = self.fill_ml {
             return format!("{} in a jar {} across", units.volume(ml), length(self.thickness_mm));
         }
-        let about = if self.unsure { "about " } else { "" };
-        let thick = match self.thin_mm {
-            Some(thin) => format!("{about}{} to {}", length(thin), length(self.thickness_mm)),
-            None => format!("{about}{}", length(self.thickness_mm)),
-        };
+        let (thin, unsure) = (self.thin_mm.unwrap_or(self.thickness_mm), self.unsure);
+        let thick = Thickness { thin, thick: self.thickness_mm, unsure }.written(&length);
         match (self.width_mm, self.length_mm) {
             (Some(w), Some(l)) => format!("{thick} × {} × {}", length(w), length(l)),
             _ => thick,

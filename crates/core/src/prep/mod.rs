@@ -139,7 +139,7 @@ impl Prep {
     #[must_use]
     pub fn ahead_min(&self) -> Minutes {
         match (self.salted, self.salting) {
-            (Salted::No, Salting::Ahead(hours)) => Minutes::new(f64::from(hours) * 60.0),
+            (Salted::No, Salting::Ahead(hours)) => Minutes::from_hours(f64::from(hours)),
             _ => Minutes::new(0.0),
         }
     }

@@ -160,6 +160,15 @@ pub struct Thickness {
     pub unsure: bool,
 }
 
+impl Thickness {
+    /// As a cook gives it, its lengths as `length` writes them.
+    pub(crate) fn written(self, length: &dyn Fn(Length) -> String) -> String {
+        let about = if self.unsure { "about " } else { "" };
+        let thin = if self.thin < self.thick { format!("{} to ", length(self.thin)) } else { String::new() };
+        format!("{about}{thin}{}", length(self.thick))
+    }
+}
+
 /// Reads a thickness: `32 mm`, `about 1 1/4 in`, `25 to 32 mm`, `25-32mm`.
 ///
 /// # Errors

@@ -2,7 +2,7 @@
 
 mod through;
 
-pub use through::{Finished, Found, Search};
+pub use through::{Found, Search};
 
 use std::io::{self, Write};
 

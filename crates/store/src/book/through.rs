@@ -1,12 +1,15 @@
 //! The book looked through: what is finished, by food, verdict and time; and how a food came out last.
 
+use std::collections::HashMap;
+
 use hold_steady_core::book::CookRecord;
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, named_params};
 use uuid::Uuid;
 
+use crate::phase::{load_each, most};
 use crate::time::At;
-use crate::{CookPhase, InKitchen, StoreError, Unreadable, cook};
+use crate::{CookPhase, InKitchen, StoreError, Unreadable};
 
 /// What is looked for in the book.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -21,20 +24,13 @@ pub struct Search {
     pub until: Option<Timestamp>,
 }
 
-/// A finished cook.
-#[derive(Debug, Clone)]
-pub struct Finished {
-    /// The cook.
-    pub cook: CookRecord,
-    /// The verdict of what was done, as its word; `None` while nobody worked it out.
-    pub level: Option<String>,
-}
-
 /// A page of what was found.
 #[derive(Debug, Clone, Default)]
 pub struct Found {
     /// The cooks, newest first.
-    pub cooks: Vec<Finished>,
+    pub cooks: Vec<CookRecord>,
+    /// The verdict of what was done, as its word; of those where somebody worked it out.
+    pub levels: HashMap<Uuid, String>,
     /// How many there are in all.
     pub all: usize,
     /// What cannot be read.
@@ -63,62 +59,44 @@ impl InKitchen {
     /// # Errors
     /// When the database fails.
     pub async fn finished(&self, search: Search, (skip, take): (usize, usize)) -> Result<Found, StoreError> {
-        let most = |n: usize| i64::try_from(n).unwrap_or(i64::MAX);
         self.with(move |c, actor| {
-            let text = like(&search.text);
+            let (text, phase) = (like(&search.text), CookPhase::Finished.id());
             let (since, until) = (search.since.map(At), search.until.map(At));
+            let sought = named_params! {
+                ":kitchen": actor.kitchen, ":phase": phase, ":text": text, ":level": search.level,
+                ":since": since, ":until": until,
+            };
             let mut count = c.prepare_cached(&format!("SELECT count(*) FROM cook WHERE {WHERE}"))?;
-            let phase = CookPhase::Finished.id();
-            let all: i64 = count.query_row(
-                named_params! {":kitchen": actor.kitchen, ":phase": phase, ":text": text, ":level": search.level, ":since": since, ":until": until},
-                |r| r.get(0),
-            )?;
+            let all: i64 = count.query_row(sought, |r| r.get(0))?;
+            let (skip, take) = (most(skip), most(take));
+            let page = [sought, named_params! {":take": take, ":skip": skip}].concat();
             let mut rows = c.prepare_cached(&format!(
                 "SELECT id, level FROM cook WHERE {WHERE} ORDER BY created_at DESC, id DESC LIMIT :take OFFSET :skip"
             ))?;
-            let ids: Vec<(Uuid, Option<String>)> = rows
-                .query_map(
-                    named_params! {":kitchen": actor.kitchen, ":phase": phase, ":text": text, ":level": search.level, ":since": since, ":until": until,
-                        ":take": most(take), ":skip": most(skip)},
-                    |r| Ok((r.get(0)?, r.get(1)?)),
-                )?
+            let rows: Vec<(Uuid, Option<String>)> = rows
+                .query_map(page.as_slice(), |r| Ok((r.get(0)?, r.get(1)?)))?
                 .collect::<Result<_, _>>()?;
-            let mut found = Found { all: usize::try_from(all).unwrap_or(0), ..Found::default() };
-            for (id, level) in ids {
-                match cook::load(c, actor.kitchen, id) {
-                    Ok(cook) => found.cooks.extend(cook.map(|cook| Finished { cook, level })),
-                    Err(StoreError::Record(reason)) => {
-                        found.unreadable.push(Unreadable { id: id.to_string(), reason });
-                    }
-                    Err(e) => return Err(e),
-                }
-            }
-            Ok(found)
+            let ids: Vec<Uuid> = rows.iter().map(|row| row.0).collect();
+            let (cooks, unreadable) = load_each(c, actor.kitchen, &ids)?;
+            let levels = rows.into_iter().filter_map(|(id, level)| Some((id, level?))).collect();
+            Ok(Found { cooks, levels, all: usize::try_from(all).unwrap_or(0), unreadable })
         })
         .await
     }
 
-    /// Finished cooks whose verdict nobody has worked out yet, newest first, at most `most`.
+    /// Finished cooks whose verdict nobody has worked out yet, newest first, `at_most` so many.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn not_judged(&self, most: usize) -> Result<Vec<CookRecord>, StoreError> {
+    pub async fn not_judged(&self, at_most: usize) -> Result<Vec<CookRecord>, StoreError> {
         self.with(move |c, actor| {
             let mut rows = c.prepare_cached(
                 "SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = ?2 AND level IS NULL ORDER BY created_at DESC LIMIT ?3",
             )?;
             let ids: Vec<Uuid> = rows
-                .query_map((actor.kitchen, CookPhase::Finished.id(), i64::try_from(most).unwrap_or(i64::MAX)), |r| r.get(0))?
+                .query_map((actor.kitchen, CookPhase::Finished.id(), most(at_most)), |r| r.get(0))?
                 .collect::<Result<_, _>>()?;
-            let mut all = Vec::with_capacity(ids.len());
-            for id in ids {
-                match cook::load(c, actor.kitchen, id) {
-                    Ok(found) => all.extend(found),
-                    Err(StoreError::Record(_)) => {}
-                    Err(e) => return Err(e),
-                }
-            }
-            Ok(all)
+            Ok(load_each(c, actor.kitchen, &ids)?.0)
         })
         .await
     }
@@ -138,17 +116,18 @@ impl InKitchen {
                  AND (SELECT count(*) FROM event WHERE cook_id = ?1) = ?2",
             )?;
             for (id, events, level) in &levels {
-                keep.execute((id, i64::try_from(*events).unwrap_or(i64::MAX), level, actor.kitchen))?;
+                keep.execute((id, most(*events), level, actor.kitchen))?;
             }
             Ok(())
         })
         .await
     }
 
-    /// The last finished cook of a food that somebody said of how its centre came out.
+    /// The last finished cook of a food that somebody said of how its centre came out; none where its record cannot
+    /// be read.
     ///
     /// # Errors
-    /// When the database fails, or the record cannot be read.
+    /// When the database fails.
     pub async fn last_of(&self, food: String) -> Result<Option<CookRecord>, StoreError> {
         self.with(move |c, actor| {
             let mut last = c.prepare_cached(
@@ -158,7 +137,7 @@ impl InKitchen {
             let id: Option<Uuid> = last
                 .query_row((actor.kitchen, &food, CookPhase::Finished.id()), |r| r.get(0))
                 .optional()?;
-            id.map_or(Ok(None), |id| cook::load(c, actor.kitchen, id))
+            Ok(load_each(c, actor.kitchen, id.as_slice())?.0.pop())
         })
         .await
     }

@@ -1,12 +1,12 @@
 // Every page's scripts: each looks for its own part and does nothing where that is not.
 import "./away.js";
+import "./depth.js";
 import "./keys.js";
 import "../plan/sentence.js";
 import "../plan/foods.js";
 import "../plan/late.js";
 import "../plan/stale.js";
 import "../plan/open.js";
-import "../plan/depth.js";
 import "../drawing/slice.js";
 import "../drawing/scale.js";
 import "../drawing/map.js";

@@ -3,6 +3,7 @@
 mod assets;
 mod body;
 mod clock;
+mod depth;
 mod error;
 mod files;
 mod guard;
@@ -16,6 +17,7 @@ mod work;
 pub use assets::version as asset_version;
 pub use body::body;
 pub use clock::{Clock, ClockWatch};
+pub use depth::unfolded;
 pub use error::{PageError, no_such_page};
 pub use files::{attachment, json_file, streamed, uploaded_text};
 pub use guard::{authority, guard, headers, scheme};

@@ -5,17 +5,17 @@ mod view;
 use actix_multipart::Multipart;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::book::{BookEntry, LeftOut, read_export};
+use hold_steady_core::book::{BookEntry, CookRecord, LeftOut, read_export};
 use hold_steady_core::units::shortened;
 use hold_steady_store::{Search, Unreadable};
 use jiff::ToSpan;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
-use uuid::Uuid;
 
-use crate::app::{self, AppState, PageError, Place, Shell, bounded, html, html_for, reader_units};
-use view::{EntryView, Row, level_of};
+use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html, html_for, reader_units};
+use crate::cook::parse_id;
+use view::{EntryView, LEVELS, NOT_JUDGED, Row, level_of};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -32,7 +32,7 @@ struct BookPage {
     shell: Shell,
     rows: Vec<Row>,
     sought: Sought,
-    levels: [(&'static str, &'static str, bool); 4],
+    levels: [(&'static str, &'static str, bool); LEVELS.len()],
     page: usize,
     pages: usize,
     all: usize,
@@ -125,10 +125,13 @@ async fn page(
 }
 
 /// Works out the verdicts of what was done that nobody has yet; how many are still to come is not known.
-async fn judge(state: &AppState) -> Result<(), PageError> {
+async fn judge(state: &AppState, request: &HttpRequest) -> Result<(), PageError> {
     let waiting = state.here().not_judged(MOST_JUDGED).await?;
-    let levels = bounded(|| waiting.iter().map(|c| (c.id, c.events.len(), level_of(c))).collect());
-    Ok(state.here().keep_levels(levels).await?)
+    if waiting.is_empty() {
+        return Ok(());
+    }
+    let judged = move || waiting.iter().map(|c| (c.id, c.events.len(), level_of(c))).collect();
+    Ok(state.here().keep_levels(compute(state, request, judged).await?).await?)
 }
 
 async fn show(
@@ -138,7 +141,7 @@ async fn show(
     mut said: Remarks,
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(request);
-    judge(state).await?;
+    judge(state, request).await?;
     let (search, wrong) = sought.search(&state.kitchen().zone);
     said.problem = said.problem.or(wrong);
     let at = |page: usize| ((page.max(1) - 1).saturating_mul(PER_PAGE), PER_PAGE);
@@ -149,17 +152,11 @@ async fn show(
         found = state.here().finished(search, at(pages)).await?;
     }
     let zone = &state.kitchen().zone;
-    let rows = found.cooks.iter().filter_map(|f| Row::new(f, zone, units)).collect();
+    let level = |cook: &CookRecord| found.levels.get(&cook.id).map_or(NOT_JUDGED, String::as_str);
+    let rows = found.cooks.iter().map(|cook| Row::new(cook, level(cook), zone, units)).collect();
     let shell = Shell::new(state, request, Place::Book, "Book").await?;
     let refused = said.problem.is_some();
-    let chosen = |id: &str| sought.verdict == id;
-    let levels = [
-        ("pasteurized", "pasteurised"),
-        ("serve-now", "served at once"),
-        ("refused", "not safe"),
-        ("none", "not judged"),
-    ]
-    .map(|(id, words)| (id, words, chosen(id)));
+    let levels = LEVELS.map(|(id, words)| (id, words, sought.verdict == id));
     let (page, all, unreadable) = (page.clamp(1, pages), found.all, found.unreadable);
     html_for(&BookPage { shell, rows, sought, levels, page, pages, all, said, unreadable }, refused)
 }
@@ -168,10 +165,11 @@ async fn show(
 async fn entry(
     state: web::Data<AppState>,
     request: HttpRequest,
-    id: web::Path<Uuid>,
+    id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
-    let cook = state.here().cook(*id).await?;
-    let origins = state.here().origins(*id).await?;
+    let id = parse_id(&id)?;
+    let cook = state.here().cook(id).await?;
+    let origins = state.here().origins(id).await?;
     let units = reader_units(&request);
     let (now, kitchen) = (state.clock.now(), state.kitchen());
     let entry = bounded(|| BookEntry::of(&cook))?.ok_or(PageError::NoSuchCook)?;

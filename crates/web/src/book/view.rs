@@ -7,7 +7,7 @@ use hold_steady_core::calc::MOST_EFFORT;
 use hold_steady_core::heat::Effort;
 use hold_steady_core::units::Units;
 use hold_steady_core::words;
-use hold_steady_store::{Finished, Origin};
+use hold_steady_store::Origin;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use uuid::Uuid;
@@ -52,19 +52,26 @@ pub struct EntryView {
     pub given_by: Option<String>,
 }
 
-/// The word of what was done; `none` where nothing says so, or it cannot be worked out any more.
+/// The word of what nothing says how it was.
+pub const NOT_JUDGED: &str = "none";
+
+/// The verdicts of what was done, by their words, as the book calls them.
+pub const LEVELS: [(&str, &str); 5] = [
+    ("pasteurized", "pasteurised"),
+    ("serve-now", "served at once"),
+    ("refused", "not safe"),
+    ("exempt", "no target applies"),
+    (NOT_JUDGED, "not judged: no pull noted"),
+];
+
+/// The word of what was done; [`NOT_JUDGED`] where nothing says so, or it cannot be worked out any more.
 pub fn level_of(cook: &CookRecord) -> &'static str {
     let entry = Effort::of(MOST_EFFORT).within(|| BookEntry::of(cook));
-    entry.ok().flatten().and_then(|e| e.verdict_done).map_or("none", |v| v.level.id())
+    entry.ok().flatten().and_then(|e| e.verdict_done).map_or(NOT_JUDGED, |v| v.level.id())
 }
 
 fn level_words(id: &str) -> &'static str {
-    match id {
-        "pasteurized" | "exempt" => "pasteurised",
-        "serve-now" => "served at once",
-        "refused" => "not safe",
-        _ => "not judged: no pull noted",
-    }
+    LEVELS.iter().find(|level| level.0 == id).map_or("", |level| level.1)
 }
 
 /// A finished cook in one line.
@@ -79,19 +86,18 @@ pub struct Row {
 }
 
 impl Row {
-    pub fn new(finished: &Finished, zone: &TimeZone, units: Units) -> Option<Self> {
-        let (cook, state) = (&finished.cook, finished.cook.state());
-        let level = finished.level.clone().unwrap_or_else(|| "none".into());
+    pub fn new(cook: &CookRecord, level: &str, zone: &TimeZone, units: Units) -> Self {
+        let state = cook.state();
         let rating = state.rating();
-        Some(Self {
+        Self {
             id: cook.id,
             title: cook.title_in(units),
             day: day_and_time(state.ended().unwrap_or(cook.created_at), zone),
-            verdict: level_words(&level),
-            level,
+            verdict: level_words(level),
+            level: level.to_owned(),
             centre: rating.and_then(|r| r.centre).and_then(centre_words),
             next_time: rating.map_or_else(String::new, |r| r.next_time.clone()),
-        })
+        }
     }
 }
 
@@ -131,7 +137,7 @@ impl EntryView {
             Some(pair("Serve", clock_time(p.times.serve, zone), time(entry.eaten))),
         ];
         let pairs = pairs.into_iter().flatten().collect();
-        let level = entry.verdict_done.as_ref().map_or("none", |v| v.level.id());
+        let level = entry.verdict_done.as_ref().map_or(NOT_JUDGED, |v| v.level.id());
         let again = cook.plan_record().map(|p| p.typed.for_another_piece()).unwrap_or_default();
         let line = |e| LogLine::of(e, origins.get(&e.event.id), now, zone, units);
         Ok(Self {

@@ -4,7 +4,7 @@ mod calendar;
 mod print;
 mod view;
 
-pub use view::{LogLine, unfolded};
+pub use view::LogLine;
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
@@ -102,7 +102,8 @@ async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
     html(&ListPage { shell, cooks, unreadable })
 }
 
-fn parse_id(text: &str) -> Result<Uuid, PageError> {
+/// The cook an address names.
+pub fn parse_id(text: &str) -> Result<Uuid, PageError> {
     text.parse().map_err(|_| PageError::NoSuchCook)
 }
 
@@ -300,7 +301,7 @@ fn understand(
         "eaten" => EventKind::Eaten,
         "chilled" => EventKind::Chilled,
         "discarded" => EventKind::Discarded,
-        "hot-checked" => EventKind::HotChecked { celsius: Celsius::new(core_c(&tap.core, units)?) },
+        "hot-checked" => EventKind::HotChecked { celsius: core(&tap.core, units)? },
         "corrected" => EventKind::Corrected { event: named()? },
         "undone" => return Ok((EventKind::Undone { event: named()? }, now)),
         "deleted" => return Ok((EventKind::Deleted, now)),
@@ -331,9 +332,8 @@ fn percent(text: &str) -> Result<f64, String> {
 }
 
 /// `61`, `61 °C`, `142 f`: at the core.
-fn core_c(text: &str, units: Units) -> Result<f64, String> {
-    let read = parse_temperature(text, units.temperature);
-    read.map(Celsius::value).map_err(|e| format!("Core temperature: {e}"))
+fn core(text: &str, units: Units) -> Result<Celsius, String> {
+    parse_temperature(text, units.temperature).map_err(|e| format!("Core temperature: {e}"))
 }
 
 /// `45 + 45`, `45, 45, 20`, `1 min + 45 s`.

@@ -16,7 +16,9 @@ use jiff::tz::TimeZone;
 use std::collections::HashMap;
 use uuid::Uuid;
 
-use crate::app::{AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units};
+use crate::app::{
+    AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units, unfolded,
+};
 use crate::drawing::{Mark, Ribbon, ribbons};
 
 /// What was typed and could not be taken, to be shown again.
@@ -32,7 +34,7 @@ pub struct Typed {
 }
 
 pub fn degrees(c: Celsius, units: Units) -> String {
-    units.temperature_fixed(Celsius::new(c.value()))
+    units.temperature_fixed(c)
 }
 
 /// A clock time with a name.
@@ -492,11 +494,6 @@ impl CookView {
             next_time: rating.next_time,
         })
     }
-}
-
-/// Whether a fold was left open on this device.
-pub fn unfolded(http: &HttpRequest, name: &str) -> bool {
-    http.cookie("depths").is_some_and(|c| c.value().split('.').any(|open| open == name))
 }
 
 /// A line of the checklist.

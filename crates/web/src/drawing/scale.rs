@@ -12,7 +12,7 @@ pub struct Scale<'a> {
     /// The food.
     pub food: &'a Food,
     /// The bath this kitchen has found right, °C.
-    pub dialled_c: Option<f64>,
+    pub dialled_c: Option<Celsius>,
     /// The reader's units.
     pub units: Units,
 }
@@ -47,12 +47,12 @@ const LETTER: f64 = 7.0;
 fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
     let range = scale.food.bath_c;
     let x = |c: f64| width * ((c - range.low.value()) / (range.high - range.low).value()).clamp(0.0, 1.0);
-    let degrees = |c: f64| scale.units.temperature(Celsius::new(c));
+    let degrees = |c: Celsius| scale.units.temperature(c);
     let zone = scale.food.no_table_below_c().map(|c| x(c.value().min(range.high.value())));
     let mut taken = Vec::new();
     let mut levels: Vec<Tick> = Vec::new();
     if let Some(c) = scale.dialled_c {
-        levels.push(tick(&mut taken, width, x(c), format!("ours {}", degrees(c)), "ours"));
+        levels.push(tick(&mut taken, width, x(c.value()), format!("ours {}", degrees(c)), "ours"));
     }
     // The short words first: a long one finds room beside its mark.
     let mut doneness: Vec<_> = scale.food.doneness.iter().collect();
@@ -80,8 +80,8 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
         schools,
         summary: format!(
             "Doneness from {} to {}: {}.",
-            degrees(range.low.value()),
-            degrees(range.high.value()),
+            degrees(range.low),
+            degrees(range.high),
             all.join(", ")
         ),
     }

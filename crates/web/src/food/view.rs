@@ -54,7 +54,7 @@ impl FoodView {
             copied_from,
             own: own.is_some(),
             sections: [
-                doneness(food, pantry.dialled_c(food).map(Celsius::value), units),
+                doneness(food, pantry.dialled_c(food), units),
                 best(food, units),
                 piece(food, units),
                 heat(food, units),
@@ -93,7 +93,7 @@ fn degrees(c: Celsius, units: Units) -> String {
 const CHOICE: &str = "Decided here: what this application can plan";
 const PRACTICE: &str = "Common practice";
 
-fn doneness(food: &Food, dialled: Option<f64>, units: Units) -> Section {
+fn doneness(food: &Food, dialled: Option<Celsius>, units: Units) -> Section {
     let levels = food.doneness.iter().map(|d| {
         let usual = if d.id == food.usual { ", the usual" } else { "" };
         row(format!("{}{usual}", d.name), degrees(d.c, units), &d.source, d.basis)
@@ -103,12 +103,7 @@ fn doneness(food: &Food, dialled: Option<f64>, units: Units) -> Section {
         .iter()
         .map(|s| row(format!("school: {}", s.says), degrees(s.c, units), &s.source, s.basis));
     let ours = dialled.map(|c| {
-        row(
-            "as this kitchen likes it",
-            degrees(Celsius::new(c), units),
-            "Dialled in by this kitchen",
-            Basis::Kitchen,
-        )
+        row("as this kitchen likes it", degrees(c, units), "Dialled in by this kitchen", Basis::Kitchen)
     });
     let range = row(
         "baths that can be planned",

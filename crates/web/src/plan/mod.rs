@@ -18,8 +18,9 @@ use jiff::Timestamp;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html, reader_units, see_other};
-use crate::cook::unfolded;
+use crate::app::{
+    self, AppState, PageError, Place, Shell, bounded, compute, html, reader_units, see_other, unfolded,
+};
 use crate::drawing::{Map, maps};
 use crate::food::{Group, Line, grouped};
 use answer::Answer;

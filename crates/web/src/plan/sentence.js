@@ -17,19 +17,16 @@ export const minutes = (min) => {
 
 // A blank is entered to be overwritten; Escape puts back what stood in it.
 const blankOrFood = (el) => el.matches?.("input.blank-text");
-const blank = (el) => el.matches?.("input.blank-text") && el.id !== "f-food";
+const blank = (el) => blankOrFood(el) && el.id !== "f-food";
 document.addEventListener("focusin", (e) => {
   if (!blank(e.target)) return;
   e.target.dataset.stood = e.target.value;
   e.target.select();
 });
-// Where nothing was changed, Escape leaves it: single keys count again.
 document.addEventListener("keydown", (e) => {
-  if (e.key !== "Escape" || !e.target.matches?.("input.blank-text")) return;
-  if (e.target.id === "f-food" || e.target.value === e.target.dataset.stood) e.target.blur();
-});
-document.addEventListener("keydown", (e) => {
-  if (e.key !== "Escape" || !blank(e.target) || e.target.value === e.target.dataset.stood) return;
+  if (e.key !== "Escape" || !blankOrFood(e.target)) return;
+  // Where nothing was changed, Escape leaves it: single keys count again.
+  if (!blank(e.target) || e.target.value === e.target.dataset.stood) return e.target.blur();
   e.preventDefault();
   e.target.value = e.target.dataset.stood;
   e.target.select();
@@ -64,4 +61,11 @@ document.addEventListener("input", (e) => { if (blankOrFood(e.target)) typedAt.s
 document.addEventListener("htmx:oobBeforeSwap", (e) => {
   const at = document.activeElement;
   if (at && (e.detail.target === at || e.detail.target.contains?.(at)) && (typedAt.get(at) ?? 0) > sentAt) e.detail.shouldSwap = false;
+});
+
+// A kept plan, planned anew, leads to its answer.
+whenReady(() => {
+  if (location.hash !== "#answer") return;
+  byId("answer")?.focus();
+  history.replaceState(null, "", location.pathname + location.search);
 });

@@ -165,7 +165,7 @@ impl Sentence {
         let bath = reading.request.as_ref().map_or(food.usual_doneness().c, |r| r.bath_c);
         let several = form.prep.pieces.trim().parse::<u32>().is_ok_and(|n| n > 1);
         let dialled = pantry.dialled_c(food).map(|c| units.settable(c));
-        let scale = Scale { food, dialled_c: dialled.map(Celsius::value), units };
+        let scale = Scale { food, dialled_c: dialled, units };
         let name_of = |id: &String| pantry.food(id).map(|f| (f.name.clone(), format!("/plan?food={}", f.id)));
         Ok(Self {
             food_name: known.map_or_else(
@@ -181,7 +181,7 @@ impl Sentence {
             starts: question("where, this time?", &starts(food), &form.from),
             asks_out: From::ALL.into_iter().any(|f| f.id() == form.from && f.start().out),
             water: water_choices(water),
-            doneness: doneness(food, dialled.map(Celsius::value), &form, units),
+            doneness: doneness(food, dialled, &form, units),
             guests: question("whom, this time?", &GUESTS, &form.guests),
             heated: [("", "to be heated first"), ("hot", "hot already")]
                 .map(|(v, t)| choice(v, t, &form.heated))
@@ -195,7 +195,7 @@ impl Sentence {
                 .iter()
                 .map(|s| (units.temperature(units.settable(s.c)), s.says.clone()))
                 .collect(),
-            slider: slider(food, bath.value(), units),
+            slider: slider(food, bath, units),
             prep: PrepBlanks::new(food, &form),
             errors: reading.errors,
             form,
@@ -369,10 +369,10 @@ fn water_choices(now: Water) -> Vec<Choice> {
         .collect()
 }
 
-fn doneness(food: &Food, dialled: Option<f64>, form: &PlanForm, units: Units) -> Vec<Choice> {
+fn doneness(food: &Food, dialled: Option<Celsius>, form: &PlanForm, units: Units) -> Vec<Choice> {
     let mut all: Vec<Choice> = food.doneness.iter().map(|d| choice(&d.id, &d.name, &form.done)).collect();
     if let Some(c) = dialled {
-        let text = format!("as this kitchen likes it, {}", units.temperature(Celsius::new(c)));
+        let text = format!("as this kitchen likes it, {}", units.temperature(c));
         all.push(choice(DIALLED, &text, &form.done));
     }
     if form.done == OWN_TEMPERATURE {
@@ -404,17 +404,16 @@ fn hints(food: &Food, units: Units) -> Vec<String> {
     all
 }
 
-fn slider(food: &Food, bath_c: f64, units: Units) -> Slider {
-    let degrees = |c: f64| units.degrees(Celsius::new(c));
+fn slider(food: &Food, bath_c: Celsius, units: Units) -> Slider {
     let celsius = units.temperature_symbol() == "°C";
     let text = |v: f64| hold_steady_core::units::trimmed(v, 1);
     let step = if celsius { 0.5 } else { 1.0 };
-    let (low, high) = (degrees(food.bath_c.low.value()), degrees(food.bath_c.high.value()));
+    let (low, high) = (units.degrees(food.bath_c.low), units.degrees(food.bath_c.high));
     Slider {
         low: text((low / step).ceil() * step),
         high: text((high / step).floor() * step),
         step: if celsius { "0.5" } else { "1" },
-        value: text(degrees(bath_c)),
+        value: text(units.degrees(bath_c)),
         unit: units.temperature_symbol(),
     }
 }

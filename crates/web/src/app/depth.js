@@ -1,5 +1,5 @@
 // What of the second depth is unfolded is remembered; the map is asked for when somebody sees it.
-import { whenReady } from "../app/page.js";
+import { whenReady } from "./page.js";
 
 const depths = () => [...document.querySelectorAll("details.depth")];
 const show = () => {
@@ -18,9 +18,3 @@ document.addEventListener("toggle", (e) => {
 whenReady(show);
 // What was put in anew listens from then on.
 document.addEventListener("htmx:afterSettle", show);
-// A kept plan, planned anew, leads to its answer.
-whenReady(() => {
-  if (location.hash !== "#answer") return;
-  document.getElementById("answer")?.focus();
-  history.replaceState(null, "", location.pathname + location.search);
-});
