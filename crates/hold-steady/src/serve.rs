@@ -132,6 +132,7 @@ async fn run(
         proxy: network.proxy,
         desk: Desk::default(),
         lately: Lately::default(),
+        judging: false.into(),
         demo: copies.is_none(),
     });
     state.resume_clock().await?;

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use hold_steady_core::book::CookRecord;
 use jiff::Timestamp;
-use rusqlite::{OptionalExtension, named_params};
+use rusqlite::{OptionalExtension, ToSql, params_from_iter};
 use uuid::Uuid;
 
 use crate::phase::{load_each, most};
@@ -40,7 +40,7 @@ pub struct Found {
 /// `%` and `_` mean themselves.
 fn like(text: &str) -> String {
     let mut pattern = String::from("%");
-    for letter in text.trim().chars() {
+    for letter in text.chars() {
         if matches!(letter, '%' | '_' | '\\') {
             pattern.push('\\');
         }
@@ -49,9 +49,24 @@ fn like(text: &str) -> String {
     pattern + "%"
 }
 
-const WHERE: &str = "kitchen_id = :kitchen AND standing = :phase AND title LIKE :text ESCAPE '\\'
-    AND (:level IS NULL OR level = :level)
-    AND (:since IS NULL OR created_at >= :since) AND (:until IS NULL OR created_at < :until)";
+/// The conditions of a search and what stands in them. Only those that are asked: a search for nothing is answered from
+/// an index, whatever the length of the book.
+fn conditions(kitchen: Uuid, search: &Search) -> (String, Vec<Box<dyn ToSql>>) {
+    let mut sql = String::from("kitchen_id = ? AND standing = ?");
+    let mut sought: Vec<Box<dyn ToSql>> = vec![Box::new(kitchen), Box::new(CookPhase::Finished.id())];
+    let mut asked = |condition: &str, value: Option<Box<dyn ToSql>>| {
+        if let Some(value) = value {
+            sql += condition;
+            sought.push(value);
+        }
+    };
+    let text = Some(search.text.trim()).filter(|t| !t.is_empty());
+    asked(" AND title LIKE ? ESCAPE '\\'", text.map(|t| Box::new(like(t)) as Box<dyn ToSql>));
+    asked(" AND level = ?", search.level.clone().map(|l| Box::new(l) as Box<dyn ToSql>));
+    asked(" AND created_at >= ?", search.since.map(|t| Box::new(At(t)) as Box<dyn ToSql>));
+    asked(" AND created_at < ?", search.until.map(|t| Box::new(At(t)) as Box<dyn ToSql>));
+    (sql, sought)
+}
 
 impl InKitchen {
     /// The finished cooks that answer to a search, newest first: those from `skip` on, at most `take` of them.
@@ -60,21 +75,15 @@ impl InKitchen {
     /// When the database fails.
     pub async fn finished(&self, search: Search, (skip, take): (usize, usize)) -> Result<Found, StoreError> {
         self.with(move |c, actor| {
-            let (text, phase) = (like(&search.text), CookPhase::Finished.id());
-            let (since, until) = (search.since.map(At), search.until.map(At));
-            let sought = named_params! {
-                ":kitchen": actor.kitchen, ":phase": phase, ":text": text, ":level": search.level,
-                ":since": since, ":until": until,
-            };
-            let mut count = c.prepare_cached(&format!("SELECT count(*) FROM cook WHERE {WHERE}"))?;
-            let all: i64 = count.query_row(sought, |r| r.get(0))?;
-            let (skip, take) = (most(skip), most(take));
-            let page = [sought, named_params! {":take": take, ":skip": skip}].concat();
+            let (condition, mut sought) = conditions(actor.kitchen, &search);
+            let mut count = c.prepare_cached(&format!("SELECT count(*) FROM cook WHERE {condition}"))?;
+            let all: i64 = count.query_row(params_from_iter(&sought), |r| r.get(0))?;
+            sought.extend([Box::new(most(take)) as Box<dyn ToSql>, Box::new(most(skip))]);
             let mut rows = c.prepare_cached(&format!(
-                "SELECT id, level FROM cook WHERE {WHERE} ORDER BY created_at DESC, id DESC LIMIT :take OFFSET :skip"
+                "SELECT id, level FROM cook WHERE {condition} ORDER BY created_at DESC, id DESC LIMIT ? OFFSET ?"
             ))?;
             let rows: Vec<(Uuid, Option<String>)> = rows
-                .query_map(page.as_slice(), |r| Ok((r.get(0)?, r.get(1)?)))?
+                .query_map(params_from_iter(&sought), |r| Ok((r.get(0)?, r.get(1)?)))?
                 .collect::<Result<_, _>>()?;
             let ids: Vec<Uuid> = rows.iter().map(|row| row.0).collect();
             let (cooks, unreadable) = load_each(c, actor.kitchen, &ids)?;

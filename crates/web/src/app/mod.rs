@@ -31,6 +31,7 @@ pub use work::{Desk, bounded, compute, keep_line, place};
 
 use std::collections::BTreeSet;
 use std::net::IpAddr;
+use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, PoisonError, RwLock};
 
 use actix_web::http::header;
@@ -62,6 +63,8 @@ pub struct AppState {
     pub desk: Desk,
     /// Where cooks stood a few seconds ago.
     pub lately: Lately,
+    /// Whether verdicts of the book are being worked out beside the pages.
+    pub judging: AtomicBool,
     /// Whether this is the demonstration, which says so on every page.
     pub demo: bool,
 }

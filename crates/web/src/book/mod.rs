@@ -2,6 +2,8 @@
 
 mod view;
 
+use std::sync::atomic::Ordering;
+
 use actix_multipart::Multipart;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
@@ -12,6 +14,7 @@ use jiff::ToSpan;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
+use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html, html_for, reader_units};
 use crate::cook::parse_id;
@@ -36,6 +39,8 @@ struct BookPage {
     page: usize,
     pages: usize,
     all: usize,
+    /// Verdicts are still being worked out.
+    judging: bool,
     said: Remarks,
     unreadable: Vec<Unreadable>,
 }
@@ -113,8 +118,9 @@ impl Sought {
 /// Rows on a page.
 const PER_PAGE: usize = 40;
 
-/// Verdicts worked out for one request that asks for them, at most: each costs a simulation.
-const MOST_JUDGED: usize = 100;
+/// Verdicts worked out before a page of the book answers, at most: each costs a simulation. What a kitchen finished
+/// since it was last looked at is seldom more; a book brought in is, and is worked through beside the pages.
+const JUDGED_AT_ONCE: usize = 8;
 
 async fn page(
     state: web::Data<AppState>,
@@ -124,24 +130,62 @@ async fn page(
     show(&state, &request, sought.into_inner(), Remarks::default()).await
 }
 
-/// Works out the verdicts of what was done that nobody has yet; how many are still to come is not known.
-async fn judge(state: &AppState, request: &HttpRequest) -> Result<(), PageError> {
-    let waiting = state.here().not_judged(MOST_JUDGED).await?;
-    if waiting.is_empty() {
-        return Ok(());
+/// Works out the verdicts of what was done that nobody has yet: the newest now, the others beside the pages. Whether
+/// there are such others.
+async fn judge(state: &web::Data<AppState>, request: &HttpRequest) -> Result<bool, PageError> {
+    let mut waiting = state.here().not_judged(JUDGED_AT_ONCE + 1).await?;
+    let more = waiting.len() > JUDGED_AT_ONCE;
+    waiting.truncate(JUDGED_AT_ONCE);
+    if !waiting.is_empty() {
+        let judged = move || judged(&waiting);
+        state.here().keep_levels(compute(state, request, judged).await?).await?;
     }
-    let judged = move || waiting.iter().map(|c| (c.id, c.events.len(), level_of(c))).collect();
-    Ok(state.here().keep_levels(compute(state, request, judged).await?).await?)
+    if more && !state.judging.swap(true, Ordering::AcqRel) {
+        let state = state.clone();
+        actix_web::rt::spawn(async move {
+            if let Err(e) = judge_the_rest(&state).await {
+                tracing::warn!(error = %e, "verdicts of the book are still to be worked out");
+            }
+            state.judging.store(false, Ordering::Release);
+        });
+    }
+    Ok(more)
+}
+
+/// One at a time, so that no page waits long for a place to compute at.
+async fn judge_the_rest(state: &AppState) -> Result<(), PageError> {
+    loop {
+        let waiting = state.here().not_judged(JUDGED_AT_ONCE).await?;
+        if waiting.is_empty() {
+            return Ok(());
+        }
+        for cook in waiting {
+            let place = match app::place(state).await {
+                Err(PageError::Busy) => continue,
+                place => place?,
+            };
+            let levels = web::block(move || {
+                let _place = place;
+                judged(&[cook])
+            });
+            state.here().keep_levels(levels.await.map_err(|_| PageError::Interrupted)?).await?;
+        }
+    }
+}
+
+/// The verdicts of what was done, and with how many events.
+fn judged(cooks: &[CookRecord]) -> Vec<(Uuid, usize, &'static str)> {
+    cooks.iter().map(|c| (c.id, c.events.len(), level_of(c))).collect()
 }
 
 async fn show(
-    state: &AppState,
+    state: &web::Data<AppState>,
     request: &HttpRequest,
     sought: Sought,
     mut said: Remarks,
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(request);
-    judge(state, request).await?;
+    let judging = judge(state, request).await?;
     let (search, wrong) = sought.search(&state.kitchen().zone);
     said.problem = said.problem.or(wrong);
     let at = |page: usize| ((page.max(1) - 1).saturating_mul(PER_PAGE), PER_PAGE);
@@ -158,7 +202,7 @@ async fn show(
     let refused = said.problem.is_some();
     let levels = LEVELS.map(|(id, words)| (id, words, sought.verdict == id));
     let (page, all, unreadable) = (page.clamp(1, pages), found.all, found.unreadable);
-    html_for(&BookPage { shell, rows, sought, levels, page, pages, all, said, unreadable }, refused)
+    html_for(&BookPage { shell, rows, sought, levels, page, pages, all, judging, said, unreadable }, refused)
 }
 
 /// A row, opened: planned beside done, and all that happened.
