@@ -379,3 +379,70 @@ table! {
     /// How far the bath is moved for each mark a centre was off the last time, K.
     last_time_step_k,
 }
+
+table! {
+    /// The figures of the bath bench.
+    Bench, bench, "bench.json":
+    /// Heat passing from an open surface to the air, W/m²K.
+    film_w_m2k,
+    /// Lewis number of water vapour in air.
+    lewis,
+    /// Relative humidity of a kitchen, from 0 to 1.
+    humidity,
+    /// Share of the evaporation that a lid leaves.
+    lid_share,
+    /// Share of the evaporation that foil leaves.
+    foil_share,
+    /// Share of the evaporation that floating balls leave.
+    balls_share,
+    /// Heat passing through a cover, W/m²K.
+    cover_w_m2k,
+    /// What a vessel loses besides evaporation, where nothing is known of it, W/K.
+    loss_w_k,
+    /// Specific heat of food that is not frozen, kJ/kgK.
+    food_kj_kgk,
+    /// Specific heat of frozen food, kJ/kgK.
+    frozen_kj_kgk,
+    /// Heat that thaws a kilogram of food, kJ/kg.
+    thaw_kj_kg,
+    /// Density of food, kg/l.
+    food_kg_l,
+    /// Thickness of the pieces of a load, mm.
+    load_mm,
+    /// A bath has recovered when it is this near its setting, K.
+    recovered_k,
+    /// Water from the hot tap, °C.
+    hot_tap_c,
+    /// Water from a kettle, °C.
+    kettle_c,
+    /// What a kettle holds, l.
+    kettle_l,
+    /// Water from here on scalds in seconds, °C.
+    scald_c,
+    /// How far an unchecked thermometer may read too high, K.
+    unchecked_k,
+    /// How close to the bath a check must be to count, K.
+    checked_within_k,
+    /// How long a check counts, days.
+    check_lasts_days,
+    /// The most a thermometer may be off, K.
+    most_offset_k,
+    /// No kill is earned further into a gap than this, minutes.
+    gap_credit_min,
+    /// How many times its loss a vessel is taken to lose that was not learned.
+    loss_unsure,
+    /// The same, where it was learned.
+    loss_learned_unsure,
+    /// Water without a heater is read at least this often, minutes,
+    look_after_min,
+    /// and no more often than this, minutes.
+    look_first_min,
+    /// Water without a heater is kept this far above what the piece needs, K.
+    margin_k,
+    /// How long a lid is open for a look, minutes.
+    lid_open_min,
+    /// How far outside what was learned it is used, K.
+    extrapolate_k,
+    /// The long cook for which topping up is worked out, minutes.
+    cook_long_min,
+}

@@ -1,10 +1,22 @@
 //! The bath's temperature over time, and how heat passes from it.
 
 mod history;
+mod learn;
 mod log;
+mod mix;
+mod pool;
+mod thermometer;
+mod vapour;
+mod vessel;
 
 pub use history::BathHistory;
+pub use learn::{LearnError, Learned, learn_heater, learn_loss};
 pub use log::{Gap, from_log};
+pub use mix::{Mix, MixError, Split, Taps, mix, split};
+pub use pool::{Load, Pool};
+pub use thermometer::{Against, Check, Thermometer, Trust, taken, trust};
+pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};
+pub use vessel::{Heat, Vessel, VesselForm, Wall, WallData, shapes};
 
 use crate::figures::{Basis, cooling};
 use std::collections::BTreeMap;
@@ -127,23 +139,6 @@ pub fn circulated() -> &'static Surroundings {
 #[must_use]
 pub(crate) fn still() -> &'static Surroundings {
     &SURROUNDINGS["still-bath"]
-}
-
-/// Where water boils at an altitude, °C: the pressure of the standard atmosphere (ISO 2533) in Antoine's
-/// equation for water from 1 to 100 °C (Dortmund's constants; both from memory).
-///
-/// ```
-/// use hold_steady_core::bath::boiling_c;
-/// assert!((boiling_c(0.0) - 100.0).abs() < 0.1);
-/// // Published, from memory: about 95 °C at 1,500 m and 87 °C at 4,000 m.
-/// assert!((boiling_c(1500.0) - 95.0).abs() < 0.4 && (boiling_c(4000.0) - 86.8).abs() < 0.4);
-/// ```
-#[must_use]
-pub fn boiling_c(altitude_m: f64) -> f64 {
-    let (sea_level_pa, per_m, exponent) = (101_325.0, 2.255_77e-5, 5.255_88);
-    let pascal = sea_level_pa * (1.0_f64 - per_m * altitude_m).powf(exponent);
-    let (a, b, c, pascal_per_torr) = (8.071_31, 1730.63, 233.426, 133.322);
-    b / (a - (pascal / pascal_per_torr).log10()) - c
 }
 
 /// Where water boils at an altitude, °C, if `c` is hotter than that: no bath is.
