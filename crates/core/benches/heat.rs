@@ -3,6 +3,7 @@
 
 use divan::{Bencher, black_box};
 use hold_steady_core::bath::BathTrace;
+use hold_steady_core::calc;
 use hold_steady_core::figures::limits;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::{
@@ -113,4 +114,21 @@ fn request(from: &str) -> (PlanRequest, jiff::Timestamp) {
 fn plan_page(bencher: Bencher, from: &str) {
     let (request, now) = request(from);
     bencher.bench(|| plan(black_box(&request), now).expect("simulates"));
+}
+
+/// The water of a bath, as it is asked over the calculation interface.
+#[divan::bench(args = ["mix", "load", "evaporation", "warmup"])]
+fn bath(bencher: Bencher, kind: &str) {
+    let request = match kind {
+        "mix" => r#"{"litres":12,"now_c":53.5,"want_c":54.5,"add_c":95,"capacity_l":14}"#,
+        "load" => {
+            r#"{"litres":12,"bath_c":54.5,"food_kg":4,"food_c":5,"heater_w":1000,"loss_w_k":2,"surface_m2":0.12}"#
+        }
+        "evaporation" => r#"{"water_c":54,"room_c":22,"humidity":0.5,"surface_m2":0.12,"cover":"none"}"#,
+        _ => {
+            r#"{"litres":12,"now_c":15,"target_c":85,"heater_w":2000,"room_c":22,"cover":"none","surface_m2":0.12}"#
+        }
+    };
+    let request = serde_json::from_str(request).expect("JSON");
+    bencher.bench(|| calc::run(kind, black_box(&request)).expect("complete"));
 }

@@ -55,7 +55,7 @@ const MOST_HEATER_W: f64 = 15_000.0;
 /// use hold_steady_core::bath::{Air, BathPoint, Cover, Pool, learn_loss};
 /// let air = Air { room_c: 20.0, humidity: 0.5, altitude_m: 0.0 };
 /// let pool = Pool { litres: 20.0, vessel_kj_k: 0.0, surface_m2: 0.0, cover: Cover::Lid, loss_w_k: 2.0, heater_w: 0.0, air };
-/// // 58 → 57 °C in an hour: 83.8 kJ/K × ln(38/37) / 3,600 s = 0.62 W/K.
+/// // 58 → 57 °C in an hour: 83.6 kJ/K × ln(38/37) / 3,600 s = 0.62 W/K.
 /// let learned = learn_loss(&pool, &[BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 57.0 }])?;
 /// assert!((learned.loss_w_k.expect("learned") - 0.62).abs() < 0.01);
 /// # Ok::<(), hold_steady_core::bath::LearnError>(())
@@ -83,8 +83,8 @@ pub fn learn_loss(pool: &Pool, readings: &[BathPoint]) -> Result<Learned, LearnE
 /// use hold_steady_core::bath::{Air, BathPoint, Cover, Pool, learn_heater};
 /// let air = Air { room_c: 20.0, humidity: 0.5, altitude_m: 0.0 };
 /// let pool = Pool { litres: 10.0, vessel_kj_k: 0.0, surface_m2: 0.0, cover: Cover::Lid, loss_w_k: 0.0, heater_w: 0.0, air };
-/// // 41.9 kJ/K × 10 K in 419 s is a kilowatt.
-/// let learned = learn_heater(&pool, &[BathPoint { min: 0.0, c: 40.0 }, BathPoint { min: 419.0 / 60.0, c: 50.0 }])?;
+/// // 41.8 kJ/K × 10 K in 418 s is a kilowatt.
+/// let learned = learn_heater(&pool, &[BathPoint { min: 0.0, c: 40.0 }, BathPoint { min: 418.0 / 60.0, c: 50.0 }])?;
 /// assert!((learned.heater_w.expect("learned") - 1000.0).abs() < 2.0);
 /// # Ok::<(), hold_steady_core::bath::LearnError>(())
 /// ```

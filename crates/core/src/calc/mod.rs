@@ -2,11 +2,13 @@
 //!
 //! Everything is checked before anything is computed, and every bad field is named at once.
 
+mod bath;
 mod chill;
 mod fields;
 mod heat;
 mod openapi;
 
+pub use bath::{EvaporationAnswer, LoadAnswer, WarmupAnswer, evaporates, load, mix, warmup};
 pub use chill::{ChillAnswer, chill};
 pub use fields::{CalcError, FieldError};
 pub(crate) use heat::range;
@@ -22,7 +24,7 @@ use crate::units::shortened;
 pub const MOST_EFFORT: u64 = 6_000_000;
 
 /// The kinds of calculation there are.
-pub const KINDS: [&str; 2] = ["heat", "chill"];
+pub const KINDS: [&str; 6] = ["heat", "chill", "mix", "warmup", "load", "evaporation"];
 
 /// Runs a calculation of the given kind.
 ///
@@ -41,6 +43,10 @@ pub fn run(kind: &str, request: &Value) -> Result<Value, CalcError> {
     match kind {
         "heat" => Ok(serde_json::to_value(heat(request)?).expect(PLAIN)),
         "chill" => Ok(serde_json::to_value(chill(request)?).expect(PLAIN)),
+        "mix" => Ok(serde_json::to_value(mix(request)?).expect(PLAIN)),
+        "warmup" => Ok(serde_json::to_value(warmup(request)?).expect(PLAIN)),
+        "load" => Ok(serde_json::to_value(load(request)?).expect(PLAIN)),
+        "evaporation" => Ok(serde_json::to_value(evaporates(request)?).expect(PLAIN)),
         other => Err(CalcError::one(
             "Unknown calculation",
             "kind",

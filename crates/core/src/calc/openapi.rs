@@ -4,6 +4,7 @@
 use serde_json::{Map, Value, json};
 
 use super::MOST_EFFORT;
+use super::bath::{covers, range as of_bath};
 use super::heat::range;
 use crate::food::catalogue;
 use crate::safety::profiles;
@@ -116,6 +117,124 @@ fn chill_request() -> Value {
         ("until_min", number(range::COOL_UNTIL_MIN, "Where the curve ends; 360 when absent."), false),
     ]);
     object(fields)
+}
+
+/// The kitchen around a bath.
+fn air_fields() -> Vec<Field> {
+    vec![
+        ("room_c", number(of_bath::ROOM_C, "The room, °C; 20 when absent."), false),
+        ("humidity", number(of_bath::HUMIDITY, "Relative humidity; 0.5 when absent."), false),
+        ("altitude_m", number(range::ALTITUDE_M, "Altitude, m; 0 when absent."), false),
+        ("cover", words(&covers(), "What lies over the water; none when absent."), false),
+    ]
+}
+
+fn mix_request() -> Value {
+    object(vec![
+        ("litres", number(of_bath::LITRES, "Water in the vessel, l."), true),
+        ("now_c", number(of_bath::WATER_C, "What it is, °C."), true),
+        ("want_c", number(of_bath::WATER_C, "What it should be, °C."), true),
+        (
+            "add_c",
+            number(
+                of_bath::WATER_C,
+                "Water there is to add, °C; on the other side of `want_c` than `now_c`.",
+            ),
+            true,
+        ),
+        ("capacity_l", number(of_bath::LITRES, "What the vessel holds, l; no less than `litres`."), true),
+    ])
+}
+
+fn warmup_request() -> Value {
+    let mut fields = vec![
+        ("litres", number(of_bath::LITRES, "Water, l."), true),
+        ("now_c", number(of_bath::WATER_C, "What it is, °C."), true),
+        ("target_c", number(of_bath::WATER_C, "What it should be, °C; no more than the boil."), true),
+        ("heater_w", number(of_bath::HEATER_W, "Heater, W."), true),
+        ("surface_m2", number(of_bath::SURFACE_M2, "Open surface, m²; 0 when absent."), false),
+        ("loss_w_k", number(of_bath::LOSS_W_K, "Loss besides evaporation, W/K; 2 when absent."), false),
+    ];
+    fields.extend(air_fields());
+    object(fields)
+}
+
+fn load_request() -> Value {
+    let mut fields = vec![
+        ("litres", number(of_bath::LITRES, "Water, l."), true),
+        ("bath_c", number(of_bath::WATER_C, "Bath, °C."), true),
+        ("food_kg", number(range::MASS_KG, "Food that goes in, kg."), true),
+        (
+            "food_c",
+            number(
+                of_bath::FOOD_C,
+                "Its temperature, °C; below freezing means frozen; no warmer than the bath.",
+            ),
+            true,
+        ),
+        (
+            "heater_w",
+            number(of_bath::HEATER_W, "Heater, W: all of it for the food, unless losses are given."),
+            true,
+        ),
+        ("thickness_mm", number(range::THICKNESS_MM, "Thickness of a piece, mm; 25 when absent."), false),
+        (
+            "surface_w_m2k",
+            number(range::SURFACE_W_M2K, "Coefficient of heat transfer, W/m²K; 95 when absent."),
+            false,
+        ),
+        ("surface_m2", number(of_bath::SURFACE_M2, "Open surface, m²; 0 when absent."), false),
+        ("loss_w_k", number(of_bath::LOSS_W_K, "Loss besides evaporation, W/K; 0 when absent."), false),
+    ];
+    fields.extend(air_fields());
+    object(fields)
+}
+
+fn evaporation_request() -> Value {
+    let mut fields = vec![
+        ("water_c", number(of_bath::WATER_C, "Water, °C; no more than the boil."), true),
+        ("surface_m2", number(of_bath::SURFACE_M2, "Open surface, m²."), true),
+    ];
+    fields.extend(air_fields());
+    object(fields)
+}
+
+fn figure(what: &str) -> Value {
+    json!({"type": "number", "description": what})
+}
+
+fn mix_answer() -> Value {
+    object(vec![
+        ("add_l", figure("Water to add, l."), true),
+        ("remove_l", figure("Water to take off first so that it fits, l."), true),
+    ])
+}
+
+fn warmup_answer() -> Value {
+    object(vec![
+        ("min", maybe_number("Minutes; null where it is never reached."), true),
+        ("reachable", flag("Whether it is reached at all."), true),
+    ])
+}
+
+fn load_answer() -> Value {
+    object(vec![
+        ("drop_c", figure("Water and food at one temperature at once: the most it can drop, K."), true),
+        ("lowest_c", figure("The lowest the water comes to, °C."), true),
+        (
+            "recovery_min",
+            maybe_number("Minutes until it is back within 0.1 K; null where it never is."),
+            true,
+        ),
+        ("level_rise_l", figure("Water the food displaces, l."), true),
+    ])
+}
+
+fn evaporation_answer() -> Value {
+    object(vec![
+        ("kg_per_h", figure("Water that leaves, kg/h."), true),
+        ("heat_w", figure("Heat it takes, W."), true),
+    ])
 }
 
 fn reasons() -> Value {
@@ -260,12 +379,24 @@ pub fn openapi() -> Value {
         "paths": {
             "/api/v1/calc/heat": path("heat", "One piece in one bath, judged at until_min."),
             "/api/v1/calc/chill": path("chill", "One cooked piece on its way down, judged by the two-stage rule."),
+            "/api/v1/calc/mix": path("mix", "What brings a bath to a temperature."),
+            "/api/v1/calc/warmup": path("warmup", "How long a heater takes."),
+            "/api/v1/calc/load": path("load", "How a bath takes cold food."),
+            "/api/v1/calc/evaporation": path("evaporation", "What leaves a surface of water."),
         },
         "components": {"schemas": {
             "heatRequest": heat_request(),
             "heatAnswer": heat_answer(),
             "chillRequest": chill_request(),
             "chillAnswer": chill_answer(),
+            "mixRequest": mix_request(),
+            "mixAnswer": mix_answer(),
+            "warmupRequest": warmup_request(),
+            "warmupAnswer": warmup_answer(),
+            "loadRequest": load_request(),
+            "loadAnswer": load_answer(),
+            "evaporationRequest": evaporation_request(),
+            "evaporationAnswer": evaporation_answer(),
             "Problem": problem(),
         }},
     })
