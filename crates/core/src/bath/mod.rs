@@ -1,5 +1,6 @@
 //! The bath's temperature over time, and how heat passes from it.
 
+mod bench;
 mod history;
 mod learn;
 mod log;
@@ -9,6 +10,7 @@ mod thermometer;
 mod vapour;
 mod vessel;
 
+pub use bench::{Bench, BenchAnswer, Dries, Food, Level, Line, Unheated, usual_taps};
 pub use history::BathHistory;
 pub use learn::{LearnError, Learned, learn_heater, learn_loss};
 pub use log::{Gap, from_log};
