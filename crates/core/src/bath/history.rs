@@ -1,11 +1,12 @@
 //! What is known of a bath's water over a cook: what it was set to, and what was read in it. The one door from
 //! records to a trace, and so to a verdict.
 
-use crate::figures::cooling;
+use crate::figures::{bench, cooling};
 use jiff::Timestamp;
 
-use super::{BathPoint, BathTrace, from_log};
-use crate::units::{Celsius, Minutes};
+use super::log::{InGap, filled, no_kill_c};
+use super::{BathPoint, BathTrace, Falls, Heat, from_log};
+use crate::units::{Celsius, Kelvin, Minutes, moved};
 
 /// What is known of a bath's water.
 ///
@@ -28,6 +29,12 @@ pub struct BathHistory {
     pub readings: Vec<(Timestamp, Celsius)>,
     /// The baths it was moved into after, and when, by time. What one bath was read to be says nothing of another.
     pub moved: Vec<(Timestamp, BathHistory)>,
+    /// The readings are what the water was at least: what their thermometers may read too high is off already.
+    pub checked: bool,
+    /// How its water falls where nobody looks; as any open pot where nothing is known of the vessel.
+    pub falls: Option<Falls>,
+    /// Up to when it is known; what comes later is reckoned, not known.
+    pub known_until: Option<Timestamp>,
 }
 
 /// A change at once takes so long, minutes: a trace has no two temperatures at one instant.
@@ -68,7 +75,28 @@ impl BathHistory {
     pub(crate) fn until(&self, now: Timestamp) -> Self {
         let known = |list: &[(Timestamp, Celsius)]| list.iter().copied().filter(|r| r.0 <= now).collect();
         let moved = self.moved.iter().filter(|m| m.0 <= now).map(|(at, next)| (*at, next.until(now)));
-        Self { settings: known(&self.settings), readings: known(&self.readings), moved: moved.collect() }
+        Self {
+            settings: known(&self.settings),
+            readings: known(&self.readings),
+            moved: moved.collect(),
+            checked: self.checked,
+            falls: self.falls.clone(),
+            known_until: Some(now),
+        }
+    }
+
+    /// The same water, less what the kitchen's thermometers read too high: settings always, readings where their own
+    /// thermometers do not say.
+    #[must_use]
+    pub(crate) fn less(&self, reads_high: Kelvin) -> Self {
+        let lower =
+            |list: &[(Timestamp, Celsius)], by: Kelvin| list.iter().map(|(t, c)| (*t, *c - by)).collect();
+        Self {
+            settings: lower(&self.settings, reads_high),
+            readings: lower(&self.readings, if self.checked { Kelvin::ZERO } else { reads_high }),
+            moved: self.moved.iter().map(|(t, next)| (*t, next.less(reads_high))).collect(),
+            ..self.clone()
+        }
     }
 
     /// The bath's trace in minutes from `dropped`: as it was read, gaps taken the safe way
@@ -98,6 +126,79 @@ impl BathHistory {
 
     /// The trace of the first bath, as if it had stayed there.
     fn first_trace(&self, dropped: Timestamp) -> Option<BathTrace> {
+        match &self.falls {
+            Some(falls) if falls.heat != Heat::Heater => Some(self.by_hand(falls, dropped)),
+            _ => self.held(dropped),
+        }
+    }
+
+    /// The trace of water that no heater holds: only what was read is known. Between two readings it has fallen from the
+    /// first, and where nothing can have warmed it never below the second; before the first and after the last it earns
+    /// nothing once that is long ago; what is to come is reckoned at what it is kept at.
+    fn by_hand(&self, falls: &Falls, dropped: Timestamp) -> BathTrace {
+        const STEP_MIN: f64 = 2.0;
+        let room_c = falls.pool.air.room_c;
+        let credit = bench().gap_credit_min.value;
+        let minute = |t: Timestamp| Minutes::between(dropped, t).value();
+        let instant = |min: f64| moved(dropped, Minutes::new(min));
+        let readings: Vec<BathPoint> =
+            rising(self.readings.iter().map(|(t, c)| BathPoint { min: minute(*t), c: c.value() }).collect());
+        let known = self.known_until.map(minute);
+        let mut points: Vec<BathPoint> = Vec::new();
+        match (readings.first(), readings.last()) {
+            (Some(first), Some(last)) => {
+                if first.min > 0.0 {
+                    // Unseen until then: no warmer than it was found, and nothing earned long before.
+                    let since = (first.min - credit).max(0.0);
+                    if since > 0.0 {
+                        points.push(BathPoint { min: 0.0, c: first.c.min(no_kill_c()) });
+                        points.push(BathPoint { min: since, c: first.c.min(no_kill_c()) });
+                    }
+                    points.push(BathPoint { min: since + JUMP_MIN.value(), c: first.c });
+                }
+                let fill = |a: BathPoint, b: BathPoint| -> InGap<'static> {
+                    let (from, to) = (instant(a.min), instant(b.min));
+                    let least = a.c.min(b.c);
+                    if falls.only_falls(from, to) && b.c <= a.c + STEADY_K {
+                        return Box::new(move |_| least);
+                    }
+                    let run = falls.between(from, to).run(a.c, None, &[], b.min - a.min);
+                    let run = BathTrace::new(run).expect("minutes rise");
+                    Box::new(move |min| run.at((min - a.min) * 60.0).min(least))
+                };
+                let read =
+                    filled(&readings, &fill).map_or_else(|_| readings.clone(), |(t, _)| t.points().to_vec());
+                points.extend(read);
+                // Nobody has looked since.
+                if let Some(known) = known.filter(|k| *k > last.min + STEP_MIN) {
+                    let pool = falls.between(instant(last.min), instant(known));
+                    let run =
+                        BathTrace::new(pool.run(last.c, None, &[], known - last.min)).expect("minutes rise");
+                    let mut min = last.min + STEP_MIN;
+                    while min < known {
+                        let c = run.at((min - last.min) * 60.0);
+                        let c = if min - last.min > credit { c.min(no_kill_c()) } else { c };
+                        points.push(BathPoint { min, c });
+                        min += STEP_MIN;
+                    }
+                }
+            }
+            // Nobody has looked at all.
+            _ => points.push(BathPoint { min: 0.0, c: room_c }),
+        }
+        if let (Some(aim), Some(known)) = (falls.aim, known) {
+            let last = points[points.len() - 1];
+            points.push(BathPoint { min: known.max(last.min + JUMP_MIN.value()), c: last.c });
+            points.push(BathPoint {
+                min: known.max(last.min + JUMP_MIN.value()) + JUMP_MIN.value(),
+                c: aim.value(),
+            });
+        }
+        from_drop(points).unwrap_or_else(|| BathTrace::constant(room_c))
+    }
+
+    /// The trace of water that a heater holds, or whose vessel nobody named.
+    fn held(&self, dropped: Timestamp) -> Option<BathTrace> {
         let at = |&(t, c): &(Timestamp, Celsius)| BathPoint {
             min: Minutes::between(dropped, t).value(),
             c: c.value(),
@@ -132,17 +233,24 @@ impl BathHistory {
             set.push(BathPoint { min: (read.min - JUMP_MIN.value()).max(last.min), c: last.c });
         }
         set.extend(read);
-        // What came before the drop is what it was at the drop.
-        let mut points: Vec<BathPoint> = Vec::with_capacity(set.len());
-        for point in rising(set) {
-            match points.last_mut() {
-                Some(last) if point.min <= 0.0 => *last = point,
-                _ => points.push(point),
-            }
-        }
-        BathTrace::new(points).ok()
+        from_drop(set)
     }
 }
+
+/// From the drop on: what came before is what it was then.
+fn from_drop(all: Vec<BathPoint>) -> Option<BathTrace> {
+    let mut points: Vec<BathPoint> = Vec::with_capacity(all.len());
+    for point in rising(all) {
+        match points.last_mut() {
+            Some(last) if point.min <= 0.0 => *last = point,
+            _ => points.push(point),
+        }
+    }
+    BathTrace::new(points).ok()
+}
+
+/// Two readings of still water further apart than this were not of one fall, K.
+const STEADY_K: f64 = 0.2;
 
 /// Without two points at one instant: the later counts.
 fn rising(points: Vec<BathPoint>) -> Vec<BathPoint> {
@@ -226,5 +334,73 @@ mod tests {
         assert_eq!(c_at(&before, Minutes::new(30.0)), 55.5);
         // Nothing known later is looked at.
         assert_eq!(h.until(t(12)).readings.len(), 1);
+    }
+
+    fn cooler() -> Falls {
+        use super::super::{Air, Cover, WaterState, shapes};
+        let (_, vessel) = shapes().iter().find(|(id, _)| id == "cooler-20").expect("shipped");
+        let air = Air { room_c: 21.0, humidity: 0.5, altitude_m: 0.0 };
+        Falls { aim: Some(Celsius::new(55.0)), ..Falls::of(vessel, &WaterState::of(Cover::Lid, &[]), air) }
+    }
+
+    fn by_hand(falls: Falls, readings: &[(i64, f64)], known: i64) -> BathHistory {
+        let readings = readings.iter().map(|(min, c)| (t(*min), Celsius::new(*c))).collect();
+        let h = BathHistory { readings, falls: Some(falls), checked: true, ..BathHistory::default() };
+        h.until(t(known))
+    }
+
+    #[test]
+    fn water_nothing_heats_is_proved_by_readings_alone() {
+        // Nobody looked: nothing is known, whatever it was meant to be.
+        let unseen = by_hand(cooler(), &[], 120);
+        assert_eq!(c_at(&unseen, Minutes::new(60.0)), 21.0);
+        // Read every twenty-five minutes: between two readings never below the second.
+        let read = by_hand(cooler(), &[(-2, 58.0), (23, 57.0), (48, 56.2)], 50);
+        for min in 0..=48 {
+            let c = c_at(&read, Minutes::new(f64::from(min)));
+            let least = if min < 23 { 57.0 } else { 56.2 };
+            assert!((least - 1e-9..=58.0).contains(&c), "{min}: {c}");
+        }
+        // After the last it falls, earns nothing half an hour later, and what is to come is reckoned.
+        let late = by_hand(cooler(), &[(-2, 58.0), (23, 57.0)], 90);
+        assert!(c_at(&late, Minutes::new(40.0)) < 57.0 && c_at(&late, Minutes::new(40.0)) > 55.0);
+        assert!(c_at(&late, Minutes::new(60.0)) < 52.0);
+        assert_eq!(c_at(&late, Minutes::new(100.0)), 55.0);
+    }
+
+    #[test]
+    fn water_that_was_added_hides_how_low_it_was() {
+        let falls = Falls { added: vec![t(28)], ..cooler() };
+        let topped = by_hand(falls.clone(), &[(0, 57.0), (30, 57.0)], 31);
+        let least = c_at(&topped, Minutes::new(27.0));
+        assert!(least < 56.5 && least > 54.0, "{least}");
+        // A pot on a burner can have been off it all the time.
+        let pot = by_hand(Falls { heat: Heat::Burner, ..cooler() }, &[(0, 57.0), (30, 57.0)], 31);
+        assert!(c_at(&pot, Minutes::new(27.0)) < 56.5);
+        // Left open it is taken to have lost more.
+        let open = by_hand(Falls { open: vec![(t(5), t(10))], ..falls }, &[(0, 57.0), (30, 57.0)], 31);
+        assert!(c_at(&open, Minutes::new(27.0)) < least);
+    }
+
+    #[test]
+    fn no_gap_earns_a_kill_after_half_an_hour() {
+        let far = by_hand(cooler(), &[(0, 60.0), (90, 58.0)], 90);
+        assert!(c_at(&far, Minutes::new(25.0)) >= 58.0 && c_at(&far, Minutes::new(35.0)) < 52.0);
+        let first_late = by_hand(cooler(), &[(120, 58.0)], 121);
+        assert!(
+            c_at(&first_late, Minutes::new(60.0)) < 52.0 && c_at(&first_late, Minutes::new(100.0)) == 58.0
+        );
+    }
+
+    #[test]
+    fn what_thermometers_read_too_high_comes_off_settings_and_unchecked_readings() {
+        let h = BathHistory {
+            readings: vec![(t(5), Celsius::new(55.0))],
+            ..BathHistory::set(t(0), Celsius::new(55.0))
+        };
+        let less = h.less(Kelvin::new(0.4));
+        assert_eq!((less.settings[0].1.value(), less.readings[0].1.value()), (54.6, 54.6));
+        let checked = BathHistory { checked: true, ..h }.less(Kelvin::new(0.4));
+        assert_eq!((checked.settings[0].1.value(), checked.readings[0].1.value()), (54.6, 55.0));
     }
 }

@@ -1,7 +1,7 @@
 //! A bath's log, with holes.
 
 use super::{BathPoint, BathTrace, TraceError};
-use crate::figures::cooling;
+use crate::figures::{bench, cooling, limits};
 
 /// A stretch without readings, and how it was taken.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -31,32 +31,55 @@ pub struct Gap {
 /// # Ok::<(), hold_steady_core::bath::TraceError>(())
 /// ```
 pub fn from_log(readings: &[BathPoint], room_c: f64) -> Result<(BathTrace, Vec<Gap>), TraceError> {
+    let constant = cooling().bath_time_constant_min.value;
+    filled(readings, &|a, b| {
+        let least = a.c.min(b.c);
+        let fallen = move |min: f64| room_c + (a.c - room_c) * (-(min - a.min) / constant).exp();
+        // A room warmer than the bath heats nothing here.
+        Box::new(move |min| fallen(min).min(least))
+    })
+}
+
+/// How a bath is taken to have been in a gap between two readings: °C by minute.
+pub(super) type InGap<'a> = Box<dyn Fn(f64) -> f64 + 'a>;
+
+/// No kill is earned there: just under what is credited at all.
+pub(super) fn no_kill_c() -> f64 {
+    const UNDER_K: f64 = 0.1;
+    limits().no_kill_below_c.value - UNDER_K
+}
+
+/// A trace from a log, its gaps taken as `fill` says between two readings, and as earning no kill once they have
+/// lasted long.
+pub(super) fn filled<'a>(
+    readings: &[BathPoint],
+    fill: &dyn Fn(BathPoint, BathPoint) -> InGap<'a>,
+) -> Result<(BathTrace, Vec<Gap>), TraceError> {
     const STEP_MIN: f64 = 2.0;
     // The reading after a gap is taken to hold from this long before it.
     const JUMP_MIN: f64 = 0.01;
     let trace = BathTrace::new(readings.to_vec())?;
     let longest = cooling().log_gap_min.value;
-    let constant = cooling().bath_time_constant_min.value;
+    let credit = bench().gap_credit_min.value;
     let (mut points, mut gaps) = (vec![readings[0]], Vec::new());
     for pair in readings.windows(2) {
         let (a, b) = (pair[0], pair[1]);
         if b.min - a.min > longest {
-            let least = a.c.min(b.c);
-            let unheated = |min: f64| {
-                let fallen = room_c + (a.c - room_c) * (-(min - a.min) / constant).exp();
-                // A room warmer than the bath heats nothing here.
-                fallen.min(least)
+            let path = fill(a, b);
+            let taken = |min: f64| {
+                let c = path(min);
+                if min - a.min > credit { c.min(no_kill_c()) } else { c }
             };
             let steps = ((b.min - a.min) / STEP_MIN).floor() as usize;
             for k in 0..=steps {
                 let min = a.min + JUMP_MIN + STEP_MIN * k as f64;
                 if min < b.min - JUMP_MIN {
-                    points.push(BathPoint { min, c: unheated(min) });
+                    points.push(BathPoint { min, c: taken(min) });
                 }
             }
             let last = b.min - JUMP_MIN;
-            points.push(BathPoint { min: last, c: unheated(last) });
-            gaps.push(Gap { from_min: a.min, until_min: b.min, taken_as_c: unheated(last) });
+            points.push(BathPoint { min: last, c: taken(last) });
+            gaps.push(Gap { from_min: a.min, until_min: b.min, taken_as_c: taken(last) });
         }
         points.push(b);
     }

@@ -663,7 +663,7 @@ impl CookRecord {
         let mut history = BathHistory {
             settings: bath.settings.iter().map(|s| (on_this_clock(s.at), s.celsius)).collect(),
             readings: in_water.map(|r| (on_this_clock(r.at), r.celsius)).collect(),
-            moved: Vec::new(),
+            ..BathHistory::default()
         };
         history.settings.sort_by_key(|s| s.0);
         history.readings.sort_by_key(|r| r.0);

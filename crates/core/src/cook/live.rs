@@ -11,7 +11,7 @@ use crate::heat::HeatError;
 use crate::piece::{Piece, Run, Span};
 use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
 use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored};
-use crate::units::{Celsius, Kelvin, Minutes};
+use crate::units::{Celsius, Minutes};
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
 #[derive(Debug, Clone, PartialEq)]
@@ -164,10 +164,10 @@ pub fn live(
     // on every growth clock.
     let afloat = state.afloat_min();
     let began = later(dropped, afloat).unwrap_or(dropped);
-    let bath = water.until(pulled.unwrap_or(now)).trace(began);
+    let bath = water.less(request.rules.bath_error_c).until(pulled.unwrap_or(now)).trace(began);
     let pieces = request.pieces(finishing.warm_min)?;
-    let slow_piece = as_it_was(pieces.slow, bath.as_ref(), request.rules.bath_error_c, afloat);
-    let middle_piece = as_it_was(pieces.middle, bath.as_ref(), request.rules.bath_error_c, afloat);
+    let slow_piece = as_it_was(pieces.slow, bath.as_ref(), afloat);
+    let middle_piece = as_it_was(pieces.middle, bath.as_ref(), afloat);
     let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
     let bath_min = Minutes::between(began, pulled.unwrap_or(now)).max(Minutes::ZERO);
     let bath = InBath { plan, slow: &slow, bath_min, dropped, began };
@@ -191,14 +191,9 @@ pub fn live(
 }
 
 /// The piece in the bath as it was read, where there are readings, after the minutes it was afloat.
-fn as_it_was<'a>(
-    mut piece: Piece<'a>,
-    bath: Option<&BathTrace>,
-    error: Kelvin,
-    afloat_min: Minutes,
-) -> Piece<'a> {
+fn as_it_was<'a>(mut piece: Piece<'a>, bath: Option<&BathTrace>, afloat_min: Minutes) -> Piece<'a> {
     if let Some(trace) = bath {
-        piece.bath = trace.shifted(-error.value());
+        piece.bath = trace.clone();
     }
     piece.around.waited_min += afloat_min;
     piece

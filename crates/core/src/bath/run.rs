@@ -1,0 +1,352 @@
+//! A bath that runs: what was done to its water, where it stands, and what to do next.
+
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+use super::bench::{fill_c, look_in};
+use super::{Air, Cover, Heat, Mix, Pool, Taps, Vessel, mix};
+use crate::figures::bench;
+use crate::units::{Celsius, Kelvin, Minutes};
+
+/// What was done to the water of a bath.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "kebab-case", rename_all_fields = "snake_case")]
+pub enum WaterEventKind {
+    /// It was filled.
+    Filled {
+        /// l.
+        litres: f64,
+    },
+    /// It is to be kept so warm, by hand: where nothing heats it. No setting and no reading.
+    Aimed {
+        /// °C.
+        celsius: Celsius,
+    },
+    /// Water was added.
+    Added {
+        /// l.
+        litres: f64,
+        /// °C.
+        celsius: Celsius,
+    },
+    /// Water was taken off.
+    TakenOff {
+        /// l.
+        litres: f64,
+    },
+    /// Something lies over it from now on.
+    Covered {
+        /// What.
+        cover: Cover,
+    },
+    /// It was open for so long.
+    Opened {
+        /// Minutes.
+        min: Minutes,
+    },
+    /// A reading was mistyped, and counts no more. It stays in the record.
+    Struck {
+        /// Of which instrument.
+        instrument: Uuid,
+        /// When it was read.
+        at: Timestamp,
+    },
+    /// It was emptied: the run is over.
+    Emptied,
+}
+
+impl WaterEventKind {
+    /// The word in records.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::bath::WaterEventKind::Emptied.id(), "emptied");
+    /// ```
+    #[must_use]
+    pub const fn id(&self) -> &'static str {
+        match self {
+            Self::Filled { .. } => "filled",
+            Self::Aimed { .. } => "aimed",
+            Self::Added { .. } => "added",
+            Self::TakenOff { .. } => "taken-off",
+            Self::Covered { .. } => "covered",
+            Self::Opened { .. } => "opened",
+            Self::Struck { .. } => "struck",
+            Self::Emptied => "emptied",
+        }
+    }
+
+    /// Whether it can have happened to water at all.
+    ///
+    /// # Errors
+    /// What is allowed.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::WaterEventKind;
+    /// assert!(WaterEventKind::TakenOff { litres: 0.5 }.check().is_ok());
+    /// assert!(WaterEventKind::TakenOff { litres: -1.0 }.check().is_err());
+    /// ```
+    pub fn check(&self) -> Result<(), String> {
+        let litres = |l: f64| {
+            if (0.01..=2000.0).contains(&l) { Ok(()) } else { Err(format!("{l} l is not from 0.01 to 2000")) }
+        };
+        let water = |c: Celsius| {
+            let c = c.value();
+            if (0.0..=100.0).contains(&c) { Ok(()) } else { Err(format!("{c} °C is not from 0 to 100")) }
+        };
+        match self {
+            Self::Filled { litres: l } | Self::TakenOff { litres: l } => litres(*l),
+            Self::Aimed { celsius } => water(*celsius),
+            Self::Added { litres: l, celsius } => litres(*l).and(water(*celsius)),
+            Self::Opened { min } if !(0.0..=600.0).contains(&min.value()) => {
+                Err(format!("{} minutes is not from 0 to 600", min.value()))
+            }
+            Self::Covered { .. } | Self::Opened { .. } | Self::Struck { .. } | Self::Emptied => Ok(()),
+        }
+    }
+}
+
+/// Something that was done to the water of a bath.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct WaterEvent {
+    /// Which.
+    pub id: Uuid,
+    /// When, by the cook's word.
+    pub happened_at: Timestamp,
+    /// When it was written down.
+    pub recorded_at: Timestamp,
+    /// By whom.
+    pub by: String,
+    /// What.
+    #[serde(flatten)]
+    pub kind: WaterEventKind,
+}
+
+/// Where a bath's water stands, by what was done to it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct WaterState {
+    /// Water in it, l.
+    pub litres: f64,
+    /// What lies over it.
+    pub cover: Cover,
+    /// What it is to be kept at by hand, °C.
+    pub aim: Option<Celsius>,
+    /// When water was added, or the heat was changed by hand.
+    pub added: Vec<Timestamp>,
+    /// When it lay open: from and until.
+    pub open: Vec<(Timestamp, Timestamp)>,
+    /// Readings that count no more.
+    pub struck: Vec<(Uuid, Timestamp)>,
+    /// When the run ended.
+    pub emptied: Option<Timestamp>,
+}
+
+impl WaterState {
+    /// What the events say, in the order they happened, of a vessel usually covered so.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::{Cover, WaterState};
+    /// let state = WaterState::of(Cover::Lid, &[]);
+    /// assert_eq!((state.litres, state.cover, state.emptied), (0.0, Cover::Lid, None));
+    /// ```
+    #[must_use]
+    pub fn of(cover: Cover, events: &[WaterEvent]) -> Self {
+        let mut state = Self {
+            litres: 0.0,
+            cover,
+            aim: None,
+            added: Vec::new(),
+            open: Vec::new(),
+            struck: Vec::new(),
+            emptied: None,
+        };
+        let mut in_order: Vec<&WaterEvent> = events.iter().collect();
+        in_order.sort_by_key(|e| (e.happened_at, e.recorded_at));
+        for event in in_order {
+            let at = event.happened_at;
+            match &event.kind {
+                WaterEventKind::Filled { litres } => state.litres = *litres,
+                WaterEventKind::Aimed { celsius } => state.aim = Some(*celsius),
+                WaterEventKind::Added { litres, .. } => {
+                    state.litres += litres;
+                    state.added.push(at);
+                }
+                WaterEventKind::TakenOff { litres } => state.litres = (state.litres - litres).max(0.0),
+                WaterEventKind::Covered { cover } => state.cover = *cover,
+                WaterEventKind::Opened { min } => {
+                    let from = crate::units::moved(at, -*min);
+                    state.open.push((from, at));
+                }
+                WaterEventKind::Struck { instrument, at } => state.struck.push((*instrument, *at)),
+                WaterEventKind::Emptied => state.emptied = Some(at),
+            }
+        }
+        state
+    }
+}
+
+/// How water falls that nobody looks at.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Falls {
+    /// What warms it.
+    pub heat: Heat,
+    /// The vessel with its water, taken to lose more than is likely.
+    pub pool: Pool,
+    /// The same, uncovered.
+    pub uncovered: Pool,
+    /// When water was added.
+    pub added: Vec<Timestamp>,
+    /// When it lay open.
+    pub open: Vec<(Timestamp, Timestamp)>,
+    /// What it is kept at by hand, °C: what is to come is reckoned so, and nothing that was.
+    pub aim: Option<Celsius>,
+}
+
+impl Falls {
+    /// Of a vessel as its run stands.
+    #[must_use]
+    pub(crate) fn of(vessel: &Vessel, state: &WaterState, air: Air) -> Self {
+        let litres = if state.litres > 0.0 { state.litres } else { vessel.litres(vessel.min_mm) };
+        Self {
+            heat: vessel.heat,
+            pool: vessel.losing_pool(litres, state.cover, air),
+            uncovered: vessel.losing_pool(litres, Cover::None, air),
+            added: state.added.clone(),
+            open: state.open.clone(),
+            aim: state.aim,
+        }
+    }
+
+    /// How it is taken to lose between two instants: uncovered where it was open in any of it.
+    pub(crate) fn between(&self, from: Timestamp, to: Timestamp) -> &Pool {
+        if self.open.iter().any(|(a, b)| *a < to && *b > from) { &self.uncovered } else { &self.pool }
+    }
+
+    /// Whether nothing can have warmed it between two instants: it can only have fallen.
+    pub(crate) fn only_falls(&self, from: Timestamp, to: Timestamp) -> bool {
+        self.heat == Heat::None && !self.added.iter().any(|at| *at >= from && *at <= to)
+    }
+}
+
+/// What to do to water that nothing heats.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Care {
+    /// What it should be brought to now so that it stays warm enough until the next look, °C.
+    pub bring_to: Celsius,
+    /// Hot water that does so, with what must come off first; none where it is warm enough, or the kettle too cold.
+    pub hot: Option<Mix>,
+    /// Cold water that brings it down, where it is so warm that the piece would be done further than wanted.
+    pub cold: Option<Mix>,
+    /// When to look again, from now, if nothing is done.
+    pub look: Minutes,
+    /// It is under what it is to be kept at.
+    pub under: Option<Kelvin>,
+}
+
+/// How much warmer than it is kept at water may be before it is brought down, K.
+const TOO_WARM: Kelvin = Kelvin::new(1.5);
+
+/// What to do to water that was `now`, in a vessel with so much in it.
+///
+/// ```
+/// use hold_steady_core::bath::{Air, Cover, care, shapes, usual_taps};
+/// use hold_steady_core::units::Celsius;
+/// let air = Air { room_c: 21.0, humidity: 0.5, altitude_m: 0.0 };
+/// let (_, cooler) = shapes().iter().find(|(id, _)| id == "cooler-20").expect("shipped");
+/// let low = care(cooler, 18.0, Cover::Lid, air, usual_taps(), (Celsius::new(54.2), Celsius::new(55.0)));
+/// assert!(low.under.is_some() && low.hot.is_some_and(|m| m.add_l > 0.3));
+/// let fine = care(cooler, 18.0, Cover::Lid, air, usual_taps(), (Celsius::new(56.4), Celsius::new(55.0)));
+/// assert!(fine.under.is_none() && fine.hot.is_none() && fine.cold.is_none());
+/// ```
+#[must_use]
+pub fn care(
+    vessel: &Vessel,
+    litres: f64,
+    cover: Cover,
+    air: Air,
+    taps: Taps,
+    (now, aim): (Celsius, Celsius),
+) -> Care {
+    let b = bench();
+    let pool = vessel.losing_pool(litres, cover, air);
+    let least = aim + b.margin_k.kelvin();
+    let bring_to = fill_c(&pool, &[], least, b.look_after_min.minutes());
+    let brim = vessel.litres(vessel.max_mm).max(litres);
+    let with = |c: f64, to: Celsius| mix(litres, brim, (now.value(), to.value(), c)).ok();
+    let look = look_in(&pool, now, least);
+    Care {
+        bring_to,
+        // Warm enough for a while needs nothing done.
+        hot: (look < b.look_after_min.minutes())
+            .then(|| with(taps.kettle_c, bring_to))
+            .flatten()
+            .filter(|m| m.add_l > 0.0),
+        cold: (now > bring_to + TOO_WARM).then(|| with(taps.cold_c, bring_to)).flatten(),
+        look,
+        under: (now < aim).then(|| aim - now),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::{shapes, usual_taps};
+    use super::*;
+
+    fn t(min: i64) -> Timestamp {
+        Timestamp::from_second(1_800_000_000 + min * 60).expect("in range")
+    }
+
+    fn event(min: i64, kind: WaterEventKind) -> WaterEvent {
+        WaterEvent {
+            id: Uuid::from_u128(min as u128 + 1),
+            happened_at: t(min),
+            recorded_at: t(min),
+            by: "cook".into(),
+            kind,
+        }
+    }
+
+    #[test]
+    fn what_was_done_adds_up_in_the_order_it_happened() {
+        let events = [
+            event(20, WaterEventKind::TakenOff { litres: 1.0 }),
+            event(0, WaterEventKind::Filled { litres: 15.0 }),
+            event(10, WaterEventKind::Added { litres: 0.5, celsius: Celsius::new(95.0) }),
+            event(12, WaterEventKind::Opened { min: Minutes::new(3.0) }),
+            event(30, WaterEventKind::Emptied),
+        ];
+        let s = WaterState::of(Cover::Lid, &events);
+        assert_eq!(
+            (s.litres, s.added.clone(), s.open.clone(), s.emptied),
+            (14.5, vec![t(10)], vec![(t(9), t(12))], Some(t(30)))
+        );
+        let (_, cooler) = shapes().iter().find(|(id, _)| id == "cooler-20").expect("shipped");
+        let falls = Falls::of(cooler, &s, Air { room_c: 21.0, humidity: 0.5, altitude_m: 0.0 });
+        assert!(falls.only_falls(t(11), t(20)) && !falls.only_falls(t(5), t(20)));
+        assert!(falls.between(t(0), t(8)) == &falls.pool && falls.between(t(8), t(10)) == &falls.uncovered);
+    }
+
+    #[test]
+    fn what_is_added_brings_it_where_it_lasts_until_the_next_look() {
+        let air = Air { room_c: 21.0, humidity: 0.5, altitude_m: 0.0 };
+        let (_, cooler) = shapes().iter().find(|(id, _)| id == "cooler-20").expect("shipped");
+        let c = care(cooler, 18.0, Cover::Lid, air, usual_taps(), (Celsius::new(54.0), Celsius::new(55.0)));
+        let hot = c.hot.expect("it is too cold");
+        let left = 18.0 - hot.remove_l;
+        let got = (left * 54.0 + hot.add_l * 95.0) / (left + hot.add_l);
+        assert!((got - c.bring_to.value()).abs() < 1e-6 && c.under == Some(Kelvin::new(1.0)));
+        let pool = cooler.losing_pool(18.0, Cover::Lid, air);
+        let end = pool.run(got, None, &[], 30.0);
+        assert!((end[end.len() - 1].c - 55.3).abs() < 0.02);
+        let warm =
+            care(cooler, 18.0, Cover::Lid, air, usual_taps(), (Celsius::new(62.0), Celsius::new(55.0)));
+        assert!(warm.hot.is_none() && warm.cold.is_some_and(|m| m.add_l > 1.0));
+    }
+
+    #[test]
+    fn amounts_that_cannot_be_are_refused() {
+        assert!(WaterEventKind::Filled { litres: f64::NAN }.check().is_err());
+        assert!(WaterEventKind::Added { litres: 1.0, celsius: Celsius::new(140.0) }.check().is_err());
+        assert!(WaterEventKind::Opened { min: Minutes::new(-1.0) }.check().is_err());
+    }
+}
