@@ -289,6 +289,8 @@ table! {
     Routine, routine, "routine.json":
     /// Time to bring a bath up from hot tap water.
     preheat_min,
+    /// Time to fill a vessel.
+    filling_min,
     /// Glass of a jar.
     jar_wall_mm,
     /// Difference between glass and water that jars stand.

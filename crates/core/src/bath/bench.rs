@@ -181,6 +181,11 @@ impl Bench<'_> {
     /// ```
     #[must_use]
     pub fn answer(&self) -> BenchAnswer {
+        let v = &self.vessel.at(self.target);
+        Bench { vessel: v, ..self.clone() }.worked_out()
+    }
+
+    fn worked_out(&self) -> BenchAnswer {
         let v = self.vessel;
         let displaced = if self.food.kg > 0.0 { self.food.load(v.water).litres() } else { 0.0 };
         let (low, high) = (v.litres(v.min_mm), v.litres(v.max_mm));

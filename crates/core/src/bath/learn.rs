@@ -68,7 +68,7 @@ pub fn learn_loss(pool: &Pool, readings: &[BathPoint]) -> Result<Learned, LearnE
     }
     let off = |loss_w_k: f64| fit(&Pool { loss_w_k, heater_w: 0.0, ..*pool }, &readings, None);
     let loss = least(&|x| off(x), MOST_LOSS_W_K);
-    if loss < 1e-3 || loss > MOST_LOSS_W_K * 0.99 {
+    if !(1e-3..=MOST_LOSS_W_K * 0.99).contains(&loss) {
         return Err(LearnError::Impossible("loss"));
     }
     Ok(Learned { loss_w_k: Some(loss), heater_w: None, residual_k: off(loss), from_c: last, to_c: first })
@@ -96,7 +96,7 @@ pub fn learn_heater(pool: &Pool, readings: &[BathPoint]) -> Result<Learned, Lear
     }
     let on = |heater_w: f64| fit(&Pool { heater_w, ..*pool }, &readings, Some(f64::INFINITY));
     let heater = least(&|x| on(x), MOST_HEATER_W);
-    if heater < 1.0 || heater > MOST_HEATER_W * 0.99 {
+    if !(1.0..=MOST_HEATER_W * 0.99).contains(&heater) {
         return Err(LearnError::Impossible("heater"));
     }
     Ok(Learned { loss_w_k: None, heater_w: Some(heater), residual_k: on(heater), from_c: first, to_c: last })
@@ -104,7 +104,16 @@ pub fn learn_heater(pool: &Pool, readings: &[BathPoint]) -> Result<Learned, Lear
 
 impl Learned {
     /// This, and what another record said: the later counts.
-    pub(crate) fn and(self, later: Self) -> Self {
+    ///
+    /// ```
+    /// use hold_steady_core::bath::Learned;
+    /// let loss = Learned { loss_w_k: Some(1.2), heater_w: None, residual_k: 0.1, from_c: 50.0, to_c: 58.0 };
+    /// let heater = Learned { loss_w_k: None, heater_w: Some(990.0), residual_k: 0.05, from_c: 20.0, to_c: 55.0 };
+    /// let both = loss.and(heater);
+    /// assert_eq!((both.loss_w_k, both.heater_w, both.residual_k), (Some(1.2), Some(990.0), 0.1));
+    /// ```
+    #[must_use]
+    pub fn and(self, later: Self) -> Self {
         Self {
             loss_w_k: later.loss_w_k.or(self.loss_w_k),
             heater_w: later.heater_w.or(self.heater_w),
@@ -115,7 +124,14 @@ impl Learned {
     }
 
     /// Whether a temperature is near enough to those it was learned at.
-    pub(crate) fn reaches(&self, c: f64) -> bool {
+    ///
+    /// ```
+    /// use hold_steady_core::bath::Learned;
+    /// let loss = Learned { loss_w_k: Some(1.2), heater_w: None, residual_k: 0.1, from_c: 50.0, to_c: 58.0 };
+    /// assert!(loss.reaches(65.0) && !loss.reaches(85.0));
+    /// ```
+    #[must_use]
+    pub fn reaches(&self, c: f64) -> bool {
         let far = bench().extrapolate_k.value;
         (self.from_c - far..=self.to_c + far).contains(&c)
     }

@@ -322,6 +322,37 @@ impl BathTrace {
         Self(points)
     }
 
+    /// The same with as few points as keep it within `within` K, and by so much colder: never warmer than it was, and
+    /// each point less spares a solver steps.
+    #[must_use]
+    pub(crate) fn thinned(&self, within: f64) -> Self {
+        fn keep(points: &[BathPoint], within: f64, kept: &mut Vec<BathPoint>) {
+            let (Some(a), Some(b)) = (points.first(), points.last()) else { return };
+            let off = |p: &BathPoint| (p.c - (a.c + (b.c - a.c) * (p.min - a.min) / (b.min - a.min))).abs();
+            let farthest = (1..points.len().saturating_sub(1))
+                .max_by(|i, j| off(&points[*i]).total_cmp(&off(&points[*j])));
+            match farthest.filter(|i| off(&points[*i]) > within) {
+                Some(i) => {
+                    keep(&points[..=i], within, kept);
+                    keep(&points[i..], within, kept);
+                }
+                None => kept.push(*b),
+            }
+        }
+        let mut kept = vec![self.0[0]];
+        keep(&self.0, within, &mut kept);
+        Self(kept).shifted(-within)
+    }
+
+    /// The same with another last temperature.
+    #[must_use]
+    pub(crate) fn ending_at(mut self, c: f64) -> Self {
+        if let Some(last) = self.0.last_mut() {
+            last.c = c;
+        }
+        self
+    }
+
     /// Lowest and highest temperature from 0 to `until_min`.
     #[must_use]
     pub(crate) fn range(&self, until_min: f64) -> (f64, f64) {

@@ -268,6 +268,7 @@ pub fn care(
     (now, aim): (Celsius, Celsius),
 ) -> Care {
     let b = bench();
+    let vessel = &vessel.at(aim);
     let pool = vessel.losing_pool(litres, cover, air);
     let least = aim + b.margin_k.kelvin();
     let bring_to = fill_c(&pool, &[], least, b.look_after_min.minutes());

@@ -302,6 +302,12 @@ impl Vessel {
         }
     }
 
+    /// The same, for water at `c`: what was learned is used no further than ten degrees beyond where it was.
+    pub(crate) fn at(&self, c: Celsius) -> Self {
+        let learned = self.learned.filter(|l| l.reaches(c.value()));
+        Self { learned, ..self.clone() }
+    }
+
     /// The same, taken to lose more than it is likely to: for what must be proved.
     pub(crate) fn losing_pool(&self, litres: f64, cover: Cover, air: Air) -> Pool {
         let b = bench();
@@ -309,6 +315,31 @@ impl Vessel {
         let factor = if learned { b.loss_learned_unsure.value } else { b.loss_unsure.value };
         let pool = self.pool(litres, cover, air);
         Pool { loss_w_k: pool.loss_w_k * factor, heater_w: 0.0, ..pool }
+    }
+
+    /// Whether there can be such a vessel: one that comes from outside may say anything.
+    ///
+    /// # Errors
+    /// What cannot be.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::shapes, units::Length};
+    /// let mut vessel = shapes()[0].1.clone();
+    /// assert!(vessel.check().is_ok());
+    /// vessel.depth_mm = Length::from_mm(-1.0);
+    /// assert!(vessel.check().is_err());
+    /// ```
+    pub fn check(&self) -> Result<(), String> {
+        let read = VesselForm::of(self, Units::default()).read(Units::default());
+        read.map(|_| ()).map_err(|errors| {
+            errors.into_iter().map(|(f, e)| format!("{f}: {e}")).collect::<Vec<_>>().join(" ")
+        })?;
+        let learned = self.learned.as_ref().is_none_or(|l| {
+            l.loss_w_k.is_none_or(|x| (0.0..=100.0).contains(&x))
+                && l.heater_w.is_none_or(|x| (1.0..=20_000.0).contains(&x))
+                && [l.residual_k, l.from_c, l.to_c].into_iter().all(|x| (0.0..=100.0).contains(&x))
+        });
+        if learned { Ok(()) } else { Err("what it was learned to lose or to heat cannot be".into()) }
     }
 
     /// The hottest it may be filled in a kitchen at this altitude, °C.

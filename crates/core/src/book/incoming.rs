@@ -15,9 +15,10 @@ use uuid::Uuid;
 use super::file::{MOST_PRESETS, check_form};
 use super::upgrade::upgraded;
 use super::{
-    BathRecord, CookRecord, Export, FORMAT, ImportError, KitchenRecord, PlanRecord, Subject, VERSION,
-    check_own_food, check_preset, read_header, unreadable,
+    BathRecord, CookRecord, Export, FORMAT, ImportError, KeptVessel, KitchenRecord, PlanRecord, Subject,
+    VERSION, check_own_food, check_preset, read_header, unreadable,
 };
+use crate::bath::{self, Check, Thermometer, WaterEvent};
 use crate::calc::range::BATH_C;
 use crate::cook::{CLOCK_SKEW, CookState, EventKind, LONGEST_TEXT, MOST_EVENTS};
 use crate::food::Pantry;
@@ -33,6 +34,10 @@ pub const MOST_UNDER_WAY: usize = 40;
 const MOST_PIECES: usize = 24;
 const MOST_PLANS: usize = 20;
 const MOST_READINGS: usize = 10_000;
+/// Most checks of a thermometer.
+const MOST_CHECKS: usize = 1_000;
+/// Most vessels, and most thermometers, of a kitchen.
+pub const MOST_VESSELS: usize = 100;
 /// Most foods, temperatures and batches of a kitchen's own.
 const MOST_FOODS: usize = 500;
 const MOST_DIALLED: usize = 1_000;
@@ -101,7 +106,7 @@ pub fn read_export(text: &str, now: Timestamp) -> Result<Incoming, ImportError> 
     };
     most("cooks", MOST_COOKS, outline.cooks.len())?;
     let mut left_out = Vec::new();
-    let kitchen = read_kitchen(outline.kitchen, &most, &mut left_out)?;
+    let kitchen = read_kitchen(outline.kitchen, now, &most, &mut left_out)?;
     let mut seen = Seen::default();
     let mut cooks = Vec::with_capacity(outline.cooks.len());
     for (i, value) in outline.cooks.into_iter().enumerate() {
@@ -151,12 +156,14 @@ fn sane(field: &str, value: &Value) -> Result<(), String> {
 
 fn read_kitchen(
     mut value: Value,
+    now: Timestamp,
     most: &impl Fn(&str, usize, usize) -> Result<(), ImportError>,
     left_out: &mut Vec<LeftOut>,
 ) -> Result<KitchenRecord, ImportError> {
     let mut take = |key: &str| value.as_object_mut().and_then(|fields| fields.remove(key));
     let (pantry, removed, rules, history) = (take("pantry"), take("removed"), take("rules"), take("history"));
     let (habits, people) = (take("habits"), take("people"));
+    let (vessels, thermometers) = (take("vessels"), take("thermometers"));
     let mut kitchen: KitchenRecord = serde_json::from_value(value).map_err(unreadable)?;
     kitchen.name = shortened_to(kitchen.name.trim(), LONGEST_NAME);
     kitchen.pantry = read_pantry(pantry, most, left_out)?;
@@ -167,6 +174,16 @@ fn read_kitchen(
         most("people", MOST_PEOPLE, people.len())?;
         let check = |p: &Person| p.check().map_err(|(field, why)| format!("{field}: {why}"));
         kitchen.people = each(people, |_| "somebody of the kitchen".into(), check, left_out);
+    }
+    if let Some(Value::Array(vessels)) = vessels {
+        most("vessels", MOST_VESSELS, vessels.len())?;
+        kitchen.vessels =
+            each(vessels, |_| "a vessel of the kitchen".into(), |v: &KeptVessel| v.vessel.check(), left_out);
+    }
+    if let Some(Value::Array(thermometers)) = thermometers {
+        most("thermometers", MOST_VESSELS, thermometers.len())?;
+        let check = |t: &Thermometer| check_thermometer(t, now);
+        kitchen.thermometers = each(thermometers, |_| "a thermometer".into(), check, left_out);
     }
     // What was changed there is that kitchen's own record: read for whoever looks into the file, not brought in.
     if let Some(Value::Array(changes)) = history {
@@ -292,6 +309,12 @@ fn check_request(r: &PlanRequest) -> Result<(), String> {
     }
     if let Some(own) = r.planned.own() {
         check_own_food(own).map_err(|e| e.to_string())?;
+    }
+    if let Some(v) = &r.vessel {
+        v.vessel.check().map_err(|e| format!("its vessel: {e}"))?;
+        if !(0.0..=500.0).contains(&v.kg) || !(0.0..=5.0).contains(&v.reads_high_k.value()) {
+            return Err("a load or a thermometer that cannot be".into());
+        }
     }
     r.rules.check().map_err(|(field, why)| format!("{field}: {why}"))
 }
@@ -459,9 +482,18 @@ fn check_bath(
     if !named(&bath.name, LONGEST_NAME) {
         return Err(format!("its name must have 1 to {LONGEST_NAME} characters"));
     }
-    if bath.settings.is_empty() {
+    if bath.settings.is_empty() && bath.vessel.is_none() {
         return Err("it was never set".into());
     }
+    if let Some(kept) = &bath.vessel {
+        kept.vessel.check().map_err(|e| format!("its vessel: {e}"))?;
+    }
+    // One that a vessel is named of may have run for days before this cook.
+    let earliest = match &bath.vessel {
+        Some(_) => earliest.min(bath.began_at.checked_sub(BEFORE).unwrap_or(bath.began_at)),
+        None => earliest,
+    };
+    check_water(&bath.water, earliest, now)?;
     for s in &bath.settings {
         if !(BATH_C.0..=BATH_C.1).contains(&s.celsius.value()) || !named(&s.by, LONGEST_NAME) {
             return Err(format!(
@@ -484,6 +516,7 @@ fn check_bath(
                 instrument.id
             ));
         }
+        check_checks(&instrument.checks, now)?;
         for r in &instrument.readings {
             if !(-60.0..=300.0).contains(&r.celsius.value()) || !named(&r.quality, LONGEST_NAME) {
                 return Err(format!(
@@ -499,4 +532,43 @@ fn check_bath(
         }
     }
     Ok(())
+}
+
+/// What was done to the water of a bath.
+fn check_water(events: &[WaterEvent], earliest: Timestamp, now: Timestamp) -> Result<(), String> {
+    if events.len() > MOST_EVENTS {
+        return Err(format!("{} things done to its water; at most {MOST_EVENTS} are taken", events.len()));
+    }
+    for e in events {
+        e.kind.check()?;
+        not_to_come("it was written down", e.recorded_at, now)?;
+        if !named(&e.by, LONGEST_NAME) {
+            return Err(format!("by whom must have 1 to {LONGEST_NAME} characters"));
+        }
+        if e.happened_at < earliest || e.recorded_at < earliest {
+            return Err("something was done to its water more than a day before the cook was begun".into());
+        }
+    }
+    Ok(())
+}
+
+/// How a thermometer was checked.
+fn check_checks(checks: &[Check], now: Timestamp) -> Result<(), String> {
+    if checks.len() > MOST_CHECKS {
+        return Err(format!("{} checks of a thermometer; at most {MOST_CHECKS} are taken", checks.len()));
+    }
+    for c in checks {
+        not_to_come("a thermometer was checked", c.at, now)?;
+        if !(0.0..=100.0).contains(&c.true_c.value()) || bath::taken(c.read_c, c.true_c).is_err() {
+            return Err(format!("a check of {} at {} °C cannot be", c.read_c.value(), c.true_c.value()));
+        }
+    }
+    Ok(())
+}
+
+fn check_thermometer(t: &Thermometer, now: Timestamp) -> Result<(), String> {
+    if !named(&t.name, LONGEST_NAME) {
+        return Err(format!("its name must have 1 to {LONGEST_NAME} characters"));
+    }
+    check_checks(&t.checks, now)
 }

@@ -16,13 +16,14 @@ pub use file::{
     FILE_VERSION, PLAN_FORMAT, PRESETS_FORMAT, PlanFile, PresetsFile, check_preset, read_plan_file,
     read_presets_file,
 };
-pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, read_export};
+pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, MOST_VESSELS, read_export};
 pub use last::LastTime;
 pub use out::{CsvWriter, ExportWriter};
+pub(crate) use records::usual_air;
 pub use records::{
     BagRecord, BathRecord, Change, ChangeRecord, CookRecord, EventRecord, Export, Immersion,
-    InstrumentRecord, KitchenRecord, PieceRecord, PlanRecord, ReadingRecord, SettingRecord, Subject,
-    derived_id,
+    InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ReadingRecord, SettingRecord,
+    Subject, derived_id,
 };
 
 use serde::Deserialize;
@@ -32,7 +33,7 @@ use crate::food::OwnFood;
 /// The `format` of an export.
 pub const FORMAT: &str = "hold-steady/kitchen";
 /// The `version` written; every one up to it is read.
-pub const VERSION: u32 = 5;
+pub const VERSION: u32 = 6;
 
 /// Why a file cannot be imported.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]

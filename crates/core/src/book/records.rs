@@ -9,10 +9,12 @@ use crate::units::{Celsius, Units};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
+use std::collections::HashMap;
 use uuid::Uuid;
 
-use crate::bath::BathHistory;
+use crate::bath::{Air, BathHistory, Check, Falls, Thermometer, Vessel, WaterEvent, WaterState, trust};
 use crate::cook::{CookState, Event, EventKind, MOST_EVENTS, Milestone, Refusal};
+use crate::figures::{bench, cooling};
 use crate::food::Pantry;
 use crate::heat::HeatError;
 use crate::plan::{
@@ -56,6 +58,12 @@ pub struct KitchenRecord {
     /// Who works there, those who left too; from version 5 on. An import does not take them over.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub people: Vec<Person>,
+    /// Its vessels; from version 6 on. Those that are new here are brought in.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub vessels: Vec<KeptVessel>,
+    /// Its thermometers; from version 6 on. Those that are new here are brought in.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub thermometers: Vec<Thermometer>,
     /// Who changed what of it, and when; from version 4 on. An import does not take it over.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub history: Vec<ChangeRecord>,
@@ -145,6 +153,39 @@ pub enum Change {
         /// Taken off.
         removed: bool,
     },
+    /// A vessel is kept, or was changed.
+    VesselKept {
+        /// It.
+        vessel: Box<KeptVessel>,
+    },
+    /// A vessel was taken off the list, or put back.
+    VesselRemoved {
+        /// Which.
+        id: Uuid,
+        /// Taken off.
+        removed: bool,
+    },
+    /// A thermometer is kept, or has another name.
+    ThermometerKept {
+        /// Which.
+        id: Uuid,
+        /// Its name.
+        name: String,
+    },
+    /// A thermometer was taken off the list, or put back.
+    ThermometerRemoved {
+        /// Which.
+        id: Uuid,
+        /// Taken off.
+        removed: bool,
+    },
+    /// A thermometer was checked.
+    ThermometerChecked {
+        /// Which.
+        thermometer: Uuid,
+        /// How.
+        check: Check,
+    },
     /// What another kitchen kept was brought in.
     PantryBrought {
         /// How many records were new.
@@ -195,6 +236,16 @@ pub struct BagRecord {
     pub bath: Uuid,
 }
 
+/// A vessel under its identifier.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct KeptVessel {
+    /// Which.
+    pub id: Uuid,
+    /// It.
+    pub vessel: Vessel,
+}
+
 /// A vessel run from filling to emptying.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct BathRecord {
@@ -206,6 +257,12 @@ pub struct BathRecord {
     pub began_at: Timestamp,
     /// What it was told to be.
     pub settings: Vec<SettingRecord>,
+    /// The vessel it runs in, as it was when it was filled; none where nobody named one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub vessel: Option<KeptVessel>,
+    /// What was done to its water, in the order it was written down.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub water: Vec<WaterEvent>,
     /// What it was read with.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub instruments: Vec<InstrumentRecord>,
@@ -234,6 +291,12 @@ pub struct InstrumentRecord {
     /// The piece it is stuck into; the water's where there is none.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub piece: Option<Uuid>,
+    /// The kitchen's thermometer it is; none where nobody named one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub thermometer: Option<Uuid>,
+    /// How that was checked.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub checks: Vec<Check>,
     /// Its readings, by time.
     pub readings: Vec<ReadingRecord>,
 }
@@ -395,6 +458,67 @@ pub struct EventRecord {
     /// The event.
     #[serde(flatten)]
     pub event: Event,
+}
+
+/// The air of a kitchen that has said nothing of it.
+pub(crate) fn usual_air(altitude_m: f64) -> Air {
+    Air { room_c: cooling().room_c.value, humidity: bench().humidity.value, altitude_m }
+}
+
+impl BathRecord {
+    /// Where its water stands, by what was done to it.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::BathRecord;
+    /// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: "2026-11-25T16:00:00Z".parse()?,
+    /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
+    /// assert_eq!(bath.state().litres, 0.0);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn state(&self) -> WaterState {
+        WaterState::of(self.vessel.as_ref().map_or_else(Default::default, |v| v.vessel.cover), &self.water)
+    }
+
+    /// What its water was at least, reading by reading, by time: less what each thermometer may read too high, the
+    /// lowest of several that were read together, what was struck out left out.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::BathRecord;
+    /// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: "2026-11-25T16:00:00Z".parse()?,
+    /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
+    /// assert!(bath.at_least().is_empty());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn at_least(&self) -> Vec<(Timestamp, Celsius)> {
+        let struck = self.state().struck;
+        let together = SignedDuration::from_secs((cooling().log_gap_min.value * 60.0) as i64);
+        let mut all: Vec<(Timestamp, Celsius, Uuid)> = Vec::new();
+        for i in self.instruments.iter().filter(|i| i.piece.is_none()) {
+            for r in i.readings.iter().filter(|r| !struck.contains(&(i.id, r.at))) {
+                let least = |c: Celsius| trust(&i.checks, c, r.at).at_least(c);
+                all.push((r.at, if i.thermometer.is_some() { least(r.celsius) } else { r.celsius }, i.id));
+            }
+        }
+        all.sort_by_key(|r| (r.0, r.2));
+        let lowest = |at: Timestamp, c: Celsius, of: Uuid| {
+            // The reading of each other thermometer that is nearest in time.
+            let mut others: HashMap<Uuid, (SignedDuration, Celsius)> = HashMap::new();
+            let first = all.partition_point(|r| at.duration_since(r.0) > together);
+            for r in
+                all[first..].iter().take_while(|r| r.0.duration_since(at) <= together).filter(|r| r.2 != of)
+            {
+                let away = r.0.duration_since(at).abs();
+                let known = others.entry(r.2).or_insert((away, r.1));
+                if away < known.0 {
+                    *known = (away, r.1);
+                }
+            }
+            others.values().fold(c, |low, (_, other)| low.min(*other))
+        };
+        all.iter().map(|(at, c, of)| (*at, lowest(*at, *c, *of))).collect()
+    }
 }
 
 /// A bag in a bath, from when to when.
@@ -659,10 +783,19 @@ impl CookRecord {
                 if before { at.checked_add(*by).unwrap_or(at) } else { at }
             })
         };
-        let in_water = bath.instruments.iter().filter(|i| i.piece.is_none()).flat_map(|i| &i.readings);
+        let water: Vec<WaterEvent> = bath
+            .water
+            .iter()
+            .map(|e| WaterEvent { happened_at: on_this_clock(e.happened_at), ..e.clone() })
+            .collect();
+        let altitude_m = self.plan_record().map_or(0.0, |p| p.request.rules.altitude_m);
+        let state = bath.vessel.as_ref().map(|v| WaterState::of(v.vessel.cover, &water));
+        let falls = bath.vessel.as_ref().zip(state.as_ref());
         let mut history = BathHistory {
             settings: bath.settings.iter().map(|s| (on_this_clock(s.at), s.celsius)).collect(),
-            readings: in_water.map(|r| (on_this_clock(r.at), r.celsius)).collect(),
+            readings: bath.at_least().into_iter().map(|(at, c)| (on_this_clock(at), c)).collect(),
+            checked: bath.instruments.iter().any(|i| i.thermometer.is_some()),
+            falls: falls.map(|(v, state)| Falls::of(&v.vessel, state, usual_air(altitude_m))),
             ..BathHistory::default()
         };
         history.settings.sort_by_key(|s| s.0);

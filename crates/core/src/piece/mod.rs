@@ -55,6 +55,8 @@ pub struct Piece<'a> {
     /// The bath as set or as read, its instrument's error already taken off: the gates of the rules are
     /// tested on it. Its last temperature is the set point.
     pub bath: BathTrace,
+    /// The bath is a setting that drops when the piece goes in and recovers; set otherwise it does the same.
+    pub takes_load: bool,
     /// That error, K: what the bath's instrument reads too high.
     pub reads_high_k: Kelvin,
     /// How far the water that heats it is off from that, K: an end of the spreads. It moves times, never gates.
@@ -97,6 +99,7 @@ impl<'a> Piece<'a> {
             detail: Detail::Fine,
             start_c,
             bath,
+            takes_load: false,
             reads_high_k: Kelvin::ZERO,
             bath_off_k: Kelvin::ZERO,
             coefficient: food.surface().w_m2k,
@@ -132,10 +135,17 @@ impl<'a> Piece<'a> {
         Self { shape: self.shape.with_thickness(mm), ..self.clone() }
     }
 
-    /// The same piece in a bath set to `set_c` on its own instrument, and held there.
+    /// The same piece in a bath set to `set_c` on its own instrument, and held there: one that takes the load as this
+    /// one does, where that is known.
     #[must_use]
     pub(crate) fn set_to(&self, set_c: Celsius) -> Self {
-        Self { bath: BathTrace::constant((set_c - self.reads_high_k).value()), ..self.clone() }
+        let c = (set_c - self.reads_high_k).value();
+        let bath = if self.takes_load {
+            self.bath.shifted(c - self.bath.set_point())
+        } else {
+            BathTrace::constant(c)
+        };
+        Self { bath, ..self.clone() }
     }
 
     /// What the instrument of its bath shows at the end, °C.

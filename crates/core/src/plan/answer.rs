@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use super::form::RAW;
 use super::pictures::{self, Frame, Stop, Stretch};
 use super::{ENGINE_VERSION, Finishing, PlanRequest};
+use crate::bath::Heat;
 use crate::heat::{Detail, Effort, HeatError, Shape};
 use crate::piece::{LONGEST_MIN, Piece, Run};
 use crate::plan::data_version;
@@ -305,7 +306,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
         other => other,
     };
 
-    let preheat = if request.hot { Minutes::ZERO } else { routine().preheat_min.minutes() };
+    let preheat = preheat(request);
     let to_serve = bath_min + finish_min;
     // Salted a day ahead, it goes in a day later.
     let lead = preheat.max(request.prep.ahead_min());
@@ -388,6 +389,23 @@ pub fn way_out(request: &PlanRequest, bath_min: Minutes) -> Result<Option<WayOut
     let pieces = request.pieces(request.finishing()?.warm_min)?;
     let slow = pieces.slow.run(&[])?;
     Ok(slow.verdict_with(bath_min, &pieces.slowest)?.way_out)
+}
+
+/// How long before the drop the bath is begun: as its vessel warms, where one is named; none where it is hot already,
+/// or the piece goes in while it warms.
+fn preheat(request: &PlanRequest) -> Minutes {
+    let usual = routine().preheat_min.minutes();
+    if request.hot || request.vessel.as_ref().is_some_and(|v| v.warming) {
+        return Minutes::ZERO;
+    }
+    let Some(bench) = request.bench() else { return usual };
+    let filling = routine().filling_min.minutes();
+    match bench.vessel.heat {
+        // One that never gets there is said to; its time is nobody's.
+        Heat::Heater => bench.answer().warmup.map_or(usual, |warm| (warm + filling).ceil()),
+        Heat::Burner => usual,
+        Heat::None => filling,
+    }
 }
 
 /// A piece as it is solved for texture and pictures.

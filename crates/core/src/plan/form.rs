@@ -1,15 +1,16 @@
 //! The sentence a cook fills in, read: every fault beside its field, nothing typed lost.
 
-use crate::figures::routine;
+use crate::figures::{bench, routine};
 use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use super::{From, PlanRequest, PlannedFood, Ready, Setting, resolve_ready};
-use crate::bath::{Water, above_boil_c};
+use super::{From, InVessel, PlanRequest, PlannedFood, Ready, Setting, resolve_ready};
+use crate::bath::{Heat, Water, above_boil_c, trust};
+use crate::book::KeptVessel;
 use crate::food::{Food, FoodClass, Found, Usual, catalogue};
 use crate::piece::LONGEST_MIN;
-use crate::prep::PrepForm;
+use crate::prep::{Prep, PrepForm};
 use crate::safety::{EggUse, Parasites};
 use crate::units::{
     Celsius, Kelvin, Length, LengthUnit, Minutes, QuantityError, TemperatureUnit, Thickness, Units,
@@ -76,7 +77,10 @@ pub struct PlanForm {
     pub guests: String,
     /// When it should be ready.
     pub ready: String,
-    /// `hot` where the bath is hot already.
+    /// Identifier of the vessel it goes into; empty where none is named.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub vessel: String,
+    /// `hot` where the bath is hot already, `warming` where it goes in while the water still warms.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub heated: String,
     /// The thickness exactly, in millimetres: shown in other units it is rounded, and means the same until somebody
@@ -146,6 +150,29 @@ impl PlanForm {
     }
 }
 
+/// A piece where nobody weighed it, kg for each 25 mm of thickness: on the heavy side, for a heavier load cools more.
+const UNWEIGHED_KG: f64 = 0.4;
+
+fn in_vessel(
+    kept: &KeptVessel,
+    setting: &Setting<'_>,
+    bath: Celsius,
+    prep: &Prep,
+    thick: Length,
+    warming: bool,
+) -> InVessel {
+    let unweighed = f64::from(prep.pieces.max(1)) * UNWEIGHED_KG * (thick.mm() / 25.0).max(0.5);
+    let trusted = setting.equipment.thermometers.iter().map(|t| trust(&t.checks, bath, setting.now).error);
+    InVessel {
+        id: kept.id,
+        vessel: kept.vessel.clone(),
+        kg: prep.weight_g.map_or(unweighed, |g| g.value() / 1000.0),
+        warming,
+        // The best there is: that is the one to read.
+        reads_high_k: trusted.min_by(Kelvin::total_cmp).unwrap_or(bench().unchecked_k.kelvin()),
+    }
+}
+
 /// A sentence being read.
 struct Reader<'a> {
     setting: &'a Setting<'a>,
@@ -207,7 +234,8 @@ impl PlanForm {
         let at_risk = r.at_risk();
         r.begin_with_habits();
         let prep = r.form.prep.read(units, &mut r.errors);
-        let hot = r.hot();
+        let (hot, warming) = r.heated();
+        let vessel = r.vessel();
         let ready = resolve_ready(&r.form.ready, setting.now, setting.zone);
         let ready = r.kept("ready", ready.map_err(|e| e.to_string()));
         r.form.food_was.clone_from(&known.id);
@@ -236,6 +264,7 @@ impl PlanForm {
                 intact,
                 at_risk,
                 hot,
+                vessel: vessel.map(|kept| in_vessel(kept, setting, bath, &prep, thickness.thick, warming)),
                 ready_at: match ready {
                     Ready::Soonest => None,
                     Ready::At(t) => Some(t),
@@ -677,14 +706,33 @@ impl<'a> Reader<'a> {
         }
     }
 
-    /// Whether the bath is hot already.
-    fn hot(&mut self) -> bool {
+    /// Whether the bath is hot already, and whether the piece goes in while it still warms.
+    fn heated(&mut self) -> (bool, bool) {
         match self.form.heated.as_str() {
             "" | "cold" => self.form.heated.clear(),
-            "hot" => return true,
-            _ => self.fault("heated", "Say whether the bath is hot already."),
+            "hot" => return (true, false),
+            "warming" => return (false, true),
+            _ => self.fault("heated", "Say whether the bath is hot already, or still warms when it goes in."),
         }
-        false
+        (false, false)
+    }
+
+    /// The vessel it goes into. Going in while the water warms needs one: how fast it warms follows from it.
+    fn vessel(&mut self) -> Option<&'a KeptVessel> {
+        let kept = self.setting.equipment.vessels.iter().find(|v| v.id.to_string() == self.form.vessel);
+        if kept.is_none() && !self.form.vessel.is_empty() {
+            self.fault(
+                "vessel",
+                "That vessel is not on this kitchen’s list any more. Choose another, or none.",
+            );
+        }
+        if self.form.heated == "warming" && kept.is_none_or(|v| v.vessel.heat != Heat::Heater) {
+            self.fault(
+                "heated",
+                "Name a vessel with a heater first: how fast its water warms follows from it.",
+            );
+        }
+        kept
     }
 
     fn at_risk(&mut self) -> bool {

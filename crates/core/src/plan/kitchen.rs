@@ -9,7 +9,8 @@ use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 
 use super::Habits;
-use crate::bath::Water;
+use crate::bath::{Thermometer, Water};
+use crate::book::KeptVessel;
 use crate::food::Pantry;
 use crate::piece::Spreads;
 use crate::safety::{CodeProfile, known_profile, profile, profiles};
@@ -331,6 +332,15 @@ impl Default for KitchenRules {
     }
 }
 
+/// What a kitchen has to cook in and to measure with.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Equipment {
+    /// Its vessels, in the order they came.
+    pub vessels: Vec<KeptVessel>,
+    /// Its thermometers.
+    pub thermometers: Vec<Thermometer>,
+}
+
 /// Everything a sentence is read by, besides what was typed.
 #[derive(Debug, Clone, Copy)]
 pub struct Setting<'a> {
@@ -346,9 +356,12 @@ pub struct Setting<'a> {
     pub habits: &'a Habits,
     /// What the kitchen keeps of its own.
     pub pantry: &'a Pantry,
+    /// Its vessels and thermometers.
+    pub equipment: &'a Equipment,
 }
 
 static NOTHING: LazyLock<Pantry> = LazyLock::new(Pantry::default);
+static BARE: Equipment = Equipment { vessels: Vec::new(), thermometers: Vec::new() };
 static USUAL: LazyLock<Habits> = LazyLock::new(Habits::default);
 
 impl<'a> Setting<'a> {
@@ -362,7 +375,7 @@ impl<'a> Setting<'a> {
     /// ```
     #[must_use]
     pub fn new(units: Units, now: Timestamp, zone: &'a TimeZone, rules: &'a KitchenRules) -> Self {
-        Self { units, now, zone, rules, habits: &USUAL, pantry: &NOTHING }
+        Self { units, now, zone, rules, habits: &USUAL, pantry: &NOTHING, equipment: &BARE }
     }
 
     /// The same with how it likes to work.
@@ -391,6 +404,21 @@ impl<'a> Setting<'a> {
     #[must_use]
     pub const fn with_pantry(self, pantry: &'a Pantry) -> Self {
         Self { pantry, ..self }
+    }
+
+    /// With what the kitchen has to cook in and to measure with.
+    ///
+    /// ```
+    /// use hold_steady_core::{plan::{Equipment, KitchenRules, Setting}, units::Units};
+    /// let (now, rules) = ("2026-11-25T16:00:00Z".parse()?, KitchenRules::default());
+    /// let equipment = Equipment::default();
+    /// let setting = Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules).with_equipment(&equipment);
+    /// assert!(setting.equipment.vessels.is_empty());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub const fn with_equipment(self, equipment: &'a Equipment) -> Self {
+        Self { equipment, ..self }
     }
 }
 

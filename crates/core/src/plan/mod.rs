@@ -18,14 +18,14 @@ pub use answer::{Advice, Caution, Plan, Range, Times, plan, way_out};
 pub use envelope::{Envelope, EnvelopeRow, envelope};
 pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
 pub use habits::{Habits, HabitsForm, MOST_PEOPLE, Person, SALTING_SCHOOLS};
-pub use kitchen::{From, KitchenForm, KitchenRules, Setting, StartState, starts};
+pub use kitchen::{Equipment, From, KitchenForm, KitchenRules, Setting, StartState, starts};
 pub use pictures::{Frame, KillLeft, Stop, StopTexture, Stretch, StretchKind, frames};
 pub(crate) use pictures::{bands, horizon};
 pub use ready::{PastError, Ready, ReadyError, resolve_past, resolve_ready};
-pub use request::{Finishing, Pieces, PlanRequest, PlannedFood};
+pub use request::{Finishing, InVessel, Pieces, PlanRequest, PlannedFood};
 
 /// Version of the computation, stored with every plan. Raised when answers change.
-pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 4");
+pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 5");
 
 /// Version of the data the computation goes by: a hash over all of it, made when the program is built.
 #[must_use]

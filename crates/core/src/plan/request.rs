@@ -3,9 +3,13 @@
 use crate::figures::{limits, routine};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
+use uuid::Uuid;
 
 use super::{From, KitchenRules};
-use crate::bath::{BathTrace, Surroundings, Water, boiling_c};
+use crate::bath::{
+    self, BathPoint, BathTrace, Bench, Heat, Surroundings, Vessel, Water, boiling_c, usual_taps,
+};
+use crate::book::usual_air;
 use crate::chill;
 use crate::food::{FinishStep, Food, FoodClass, OwnFood, catalogue};
 use crate::heat::{Detail, HeatError, Shape};
@@ -94,6 +98,23 @@ impl std::convert::From<PlannedFood> for FoodRecord {
     }
 }
 
+/// The vessel of a plan, as it was when the plan was made.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct InVessel {
+    /// Which.
+    pub id: Uuid,
+    /// It.
+    pub vessel: Vessel,
+    /// All that goes in, kg.
+    pub kg: f64,
+    /// It goes in while the water still warms.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub warming: bool,
+    /// How much too high the thermometer may read that it is read with, K.
+    pub reads_high_k: Kelvin,
+}
+
 /// What was understood of a sentence. Fields that a food does not ask for are absent.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PlanRequest {
@@ -152,6 +173,9 @@ pub struct PlanRequest {
     /// The bath is hot already.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub hot: bool,
+    /// The vessel it goes into, where one was named.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub vessel: Option<InVessel>,
     /// When it should be ready; `None` for as soon as it can be.
     pub ready_at: Option<Timestamp>,
     /// What the kitchen had settled.
@@ -222,7 +246,8 @@ impl PlanRequest {
     /// Whether the water of its bath is moved.
     #[must_use]
     pub(crate) fn water(&self) -> Water {
-        self.water.unwrap_or(self.rules.water)
+        let of_vessel = self.vessel.as_ref().map(|v| v.vessel.water);
+        self.water.or(of_vessel).unwrap_or(self.rules.water)
     }
 
     /// What surrounds it in its bath.
@@ -336,7 +361,70 @@ impl PlanRequest {
     /// Set point less what the kitchen's instrument reads too high, °C.
     #[must_use]
     pub(crate) fn set_c(&self) -> Celsius {
-        self.bath_c - self.rules.bath_error_c
+        self.bath_c - self.reads_high()
+    }
+
+    /// What the thermometer it is held by may read too high: the kitchen's own word, and by hand no less than what the
+    /// thermometer's checks allow.
+    #[must_use]
+    pub(crate) fn reads_high(&self) -> Kelvin {
+        let by_hand = self.vessel.as_ref().filter(|v| v.vessel.heat != Heat::Heater);
+        by_hand.map_or(self.rules.bath_error_c, |v| v.reads_high_k.max(self.rules.bath_error_c))
+    }
+
+    /// The bench with this plan's vessel, its load and this kitchen; `None` where no vessel is named.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::From};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// assert!(usual_request(strip, From::Refrigerator).bench().is_none());
+    /// ```
+    #[must_use]
+    pub fn bench(&self) -> Option<Bench<'_>> {
+        const LIMIT: Kelvin = Kelvin::new(1.0);
+        let v = self.vessel.as_ref()?;
+        Some(Bench {
+            vessel: &v.vessel,
+            cover: v.vessel.cover,
+            litres: None,
+            target: self.bath_c,
+            taps: usual_taps(),
+            air: usual_air(self.rules.altitude_m),
+            food: bath::Food { kg: v.kg, c: self.from.start().nominal_c, thickness: self.thickness_mm },
+            limit: LIMIT,
+            long: self.time_min.unwrap_or(Minutes::from_hours(4.0)),
+        })
+    }
+
+    /// The water it goes into: as it is held; with a vessel as that takes the load, from where it stands when the food
+    /// goes in. By hand it is kept at or above what it is to be: that is what the cook promises, and what readings prove.
+    fn water_trace(&self) -> BathTrace {
+        const WITHIN_K: f64 = 0.03;
+        const LONGEST_MIN: f64 = 240.0;
+        let set = self.set_c().value();
+        let Some((v, bench)) = self.vessel.as_ref().zip(self.bench()) else {
+            return BathTrace::constant(set);
+        };
+        if v.vessel.heat != Heat::Heater {
+            return BathTrace::constant(set);
+        }
+        let answer = bench.answer();
+        let pool = v.vessel.pool(answer.litres, v.vessel.cover, bench.air);
+        let from = if v.warming { answer.split.c.min(set) } else { set };
+        let run = pool.run(from, Some(set), &[bench.food.load(self.water())], LONGEST_MIN);
+        let mut points = run;
+        let settled = points.last().is_some_and(|p| (p.c - set).abs() < 1e-6);
+        let flat = points.iter().all(|p| (p.c - set).abs() < WITHIN_K);
+        if flat {
+            return BathTrace::constant(set);
+        }
+        if settled {
+            // From there on it is as set, whatever thinning takes off.
+            let last = points[points.len() - 1].min;
+            points.push(BathPoint { min: last + 1.0, c: set });
+        }
+        let thin = BathTrace::new(points).map_or_else(|_| BathTrace::constant(set), |t| t.thinned(WITHIN_K));
+        if settled { thin.ending_at(set) } else { thin }
     }
 
     /// What glass should be warmed to that is too cold for this bath, °C; `None` where none is.
@@ -466,7 +554,7 @@ impl PlanRequest {
     fn piece(&self, thickness_mm: Length, after_min: Minutes) -> Piece<'_> {
         let food = self.food();
         let start = self.from.start();
-        let bath = BathTrace::constant(self.set_c().value());
+        let bath = self.water_trace();
         Piece {
             detail: Detail::Page,
             coefficient: self.surface().w_m2k,
@@ -478,7 +566,8 @@ impl PlanRequest {
                 after_min,
             },
             profile: self.rules.profile,
-            reads_high_k: self.rules.bath_error_c,
+            takes_load: self.vessel.is_some(),
+            reads_high_k: self.reads_high(),
             boils_c: Celsius::new(boiling_c(self.rules.altitude_m)),
             ..Piece::new(
                 food,
