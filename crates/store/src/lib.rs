@@ -39,6 +39,7 @@
 //! database of any older schema is carried on (`migrate`), a later one is refused untouched.
 
 mod actor;
+mod bath;
 mod book;
 mod cook;
 mod file;
@@ -60,6 +61,7 @@ use uuid::{ContextV7, Uuid};
 use migrate::MIGRATIONS;
 
 pub use actor::{Actor, InKitchen, Role};
+pub use bath::{NewBath, NewWaterEvent};
 pub use book::{Found, Imported, Origin, Search};
 pub use cook::{AtHand, NewCook, NewEvent};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};

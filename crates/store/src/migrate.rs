@@ -14,7 +14,7 @@ use crate::cook::load_events;
 use crate::{CookPhase, StoreError, phase};
 
 /// Migrations there are.
-pub(crate) const SCHEMA_VERSION: i64 = 6;
+pub(crate) const SCHEMA_VERSION: i64 = 7;
 
 pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
@@ -24,6 +24,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up_with_hook(include_str!("../migrations/0004_whole_kitchen.sql"), stand).foreign_key_check(),
         M::up(include_str!("../migrations/0005_people.sql")),
         M::up_with_hook(include_str!("../migrations/0006_book.sql"), look_through),
+        M::up(include_str!("../migrations/0007_bench.sql")),
     ])
 });
 

@@ -126,7 +126,7 @@ fn what_is_written_is_there_after_opening_again() {
         let record = after.plan_record().expect("a plan");
         assert_eq!(record.typed.thickness, "1 1/4 in");
         assert_eq!(record.request.thickness_mm, Length::from_mm(31.75));
-        assert!(record.engine.contains("engine 4"));
+        assert!(record.engine.contains("engine 5"));
     });
 }
 

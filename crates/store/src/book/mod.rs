@@ -38,7 +38,7 @@ pub struct Imported {
     pub cooks_extended: usize,
     /// Cooks that were there with everything.
     pub cooks_unchanged: usize,
-    /// Foods and temperatures of the kitchen's own that were new.
+    /// Foods, temperatures, vessels and thermometers of the kitchen's own that were new.
     pub pantry_added: usize,
     /// What was not taken, and why.
     pub left_out: Vec<LeftOut>,
@@ -48,7 +48,7 @@ impl std::fmt::Display for Imported {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
         write!(
             f,
-            "{} new, {} with further records, {} already here; {} foods and temperatures of a kitchen’s own; {} left out",
+            "{} new, {} with further records, {} already here; {} foods, temperatures, vessels and thermometers of a kitchen’s own; {} left out",
             self.cooks_added,
             self.cooks_extended,
             self.cooks_unchanged,
@@ -75,6 +75,7 @@ impl InKitchen {
             // What stands in the file stood together.
             let tx = c.transaction()?;
             let id = actor.kitchen;
+            let equipment = crate::bath::equipment(&tx, id, true)?;
             let kitchen = KitchenRecord {
                 name,
                 time_zone,
@@ -83,6 +84,8 @@ impl InKitchen {
                 rules: Some(crate::kitchen::rules(&tx, id)?),
                 habits: Some(crate::kitchen::habits(&tx, id)?),
                 people: crate::kitchen::people(&tx, id, true)?,
+                vessels: equipment.vessels,
+                thermometers: equipment.thermometers,
                 history: changes(&tx, id)?,
             };
             let mut out = ExportWriter::begin(out, &kitchen, now)?;
@@ -131,7 +134,8 @@ impl InKitchen {
             let import = new_id(now);
             // Written at the end, when it is known what was left out; what is marked with it waits till then.
             tx.execute_batch("PRAGMA defer_foreign_keys = ON")?;
-            let pantry_added = food::merge(&tx, actor, &export.kitchen.pantry, now)?;
+            let pantry_added = food::merge(&tx, actor, &export.kitchen.pantry, now)?
+                + crate::bath::merge(&tx, actor, &export.kitchen, now)?;
             let mut done = Imported { pantry_added, left_out, ..Imported::default() };
             let mut under_way = count(&tx, actor.kitchen, CookPhase::UnderWay)?;
             for cook in &export.cooks {

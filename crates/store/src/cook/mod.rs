@@ -1,11 +1,10 @@
 //! Cooks: begun from a plan, then only ever added to.
 
-use hold_steady_core::units::Celsius;
 use std::collections::HashMap;
 
 use hold_steady_core::book::{
-    BagRecord, BathRecord, CookRecord, EventRecord, InstrumentRecord, PieceRecord, PlanRecord, ReadingRecord,
-    SettingRecord, Subject,
+    BagRecord, BathRecord, CookRecord, EventRecord, KeptVessel, PieceRecord, PlanRecord, SettingRecord,
+    Subject,
 };
 use hold_steady_core::cook::{CookState, Event, EventKind};
 use hold_steady_core::plan::{Plan, PlanForm, PlanRequest};
@@ -14,7 +13,7 @@ use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
 use crate::time::At;
-use crate::{Actor, InKitchen, Origin, StoreError, new_id, parse_json, phase, to_json};
+use crate::{Actor, InKitchen, Origin, StoreError, bath, new_id, parse_json, phase, to_json};
 
 /// A plan about to be cooked.
 #[derive(Debug, Clone)]
@@ -55,15 +54,16 @@ pub struct NewEvent {
 }
 
 impl InKitchen {
-    /// Begins a cook with one piece in one bag, in a bath of its own that is set as planned: the plan's snapshot,
-    /// and the `started` event. Beginning the same one again changes nothing.
+    /// Begins a cook with one piece in one bag, in the bath that runs in its vessel or else in one of its own that is
+    /// set as planned: the plan's snapshot, and the `started` event. Beginning the same one again changes nothing.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn start_cook(&self, cook: NewCook, now: Timestamp) -> Result<Uuid, StoreError> {
         self.writing(move |c, actor| {
             if !exists(c, "cook", cook.id)? {
-                insert(c, actor, &begun(cook.clone(), actor, now)?, None)?;
+                let bath = vessel_s_bath(c, actor, &cook, now)?;
+                insert(c, actor, &begun(cook.clone(), bath, actor, now)?, None)?;
             }
             Ok(cook.id)
         })
@@ -162,9 +162,28 @@ impl InKitchen {
     }
 }
 
-/// A cook as it begins.
-fn begun(cook: NewCook, actor: &Actor, now: Timestamp) -> Result<CookRecord, StoreError> {
-    let (piece, bag, bath) = (new_id(now), new_id(now), new_id(now));
+/// The bath that runs in the vessel of a cook's plan, filled now where none does; `None` where no vessel is named.
+fn vessel_s_bath(
+    c: &Connection,
+    actor: &Actor,
+    cook: &NewCook,
+    now: Timestamp,
+) -> Result<Option<Uuid>, StoreError> {
+    let Some((named, bench)) = cook.request.vessel.as_ref().zip(cook.request.bench()) else {
+        return Ok(None);
+    };
+    let new = bath::NewBath {
+        id: new_id(now),
+        vessel: KeptVessel { id: named.id, vessel: named.vessel.clone() },
+        litres: bench.answer().litres,
+        celsius: cook.request.bath_c,
+    };
+    bath::fill(c, actor, &new, now).map(Some)
+}
+
+/// A cook as it begins, in a bath that runs already or in one of its own.
+fn begun(cook: NewCook, bath: Option<Uuid>, actor: &Actor, now: Timestamp) -> Result<CookRecord, StoreError> {
+    let (piece, bag) = (new_id(now), new_id(now));
     let plan = PlanRecord {
         id: new_id(now),
         created_at: now,
@@ -182,20 +201,32 @@ fn begun(cook: NewCook, actor: &Actor, now: Timestamp) -> Result<CookRecord, Sto
         by: by.clone(),
         kind: EventKind::Started,
     };
-    let setting = SettingRecord { id: new_id(now), at: now, celsius: cook.request.bath_c, by };
+    let own = || {
+        let setting = SettingRecord { id: new_id(now), at: now, celsius: cook.request.bath_c, by };
+        BathRecord {
+            id: new_id(now),
+            name: "bath".into(),
+            began_at: now,
+            settings: vec![setting],
+            vessel: None,
+            water: Vec::new(),
+            instruments: Vec::new(),
+        }
+    };
+    let (bath, baths) = match bath {
+        Some(running) => (running, Vec::new()),
+        None => {
+            let own = own();
+            (own.id, vec![own])
+        }
+    };
     Ok(CookRecord {
         id: cook.id,
         created_at: now,
         title: cook.title,
         pieces: vec![PieceRecord { id: piece, position: 0, created_at: now, plans: vec![plan] }],
         bags: vec![BagRecord { id: bag, pieces: vec![piece], bath }],
-        baths: vec![BathRecord {
-            id: bath,
-            name: "bath".into(),
-            began_at: now,
-            settings: vec![setting],
-            instruments: Vec::new(),
-        }],
+        baths,
         events: vec![EventRecord { subject: Subject::Cook, event: started }],
     })
 }
@@ -229,8 +260,8 @@ pub(crate) fn insert(
             written += insert_plan(c, k, piece.id, plan)?;
         }
     }
-    for bath in &cook.baths {
-        written += insert_bath(c, k, bath)?;
+    for record in &cook.baths {
+        written += bath::insert(c, k, record)?;
     }
     for (position, bag) in cook.bags.iter().enumerate() {
         written += c.execute(
@@ -271,7 +302,7 @@ fn insert_plan(c: &Connection, kitchen: Uuid, piece: Uuid, plan: &PlanRecord) ->
 }
 
 /// Whether a piece of a cook that is under way here lies in a bath, or was moved into it.
-fn in_use(c: &Connection, kitchen: Uuid, bath: Uuid) -> Result<bool, StoreError> {
+pub(crate) fn in_use(c: &Connection, kitchen: Uuid, bath: Uuid) -> Result<bool, StoreError> {
     // From the few cooks under way: a long book costs no more than a short one.
     let lies = "WITH under_way AS MATERIALIZED
                     (SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = 'under-way')
@@ -279,36 +310,6 @@ fn in_use(c: &Connection, kitchen: Uuid, bath: Uuid) -> Result<bool, StoreError>
                     OR EXISTS (SELECT 1 FROM under_way CROSS JOIN event ON cook_id = under_way.id
                                WHERE body ->> 'kind' = 'moved' AND body ->> 'bath' = ?3)";
     Ok(c.query_row(lies, (kitchen, bath, bath.to_string()), |r| r.get(0))?)
-}
-
-fn insert_bath(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result<usize, StoreError> {
-    let mut written = c.execute(
-        "INSERT INTO bath (id, kitchen_id, name, began_at) VALUES (?1, ?2, ?3, ?4) ON CONFLICT (id) DO NOTHING",
-        (bath.id, kitchen, &bath.name, At(bath.began_at)),
-    )?;
-    // Nothing that comes with another cook is said of the water a piece lies in here.
-    if written == 0 && in_use(c, kitchen, bath.id)? {
-        return Ok(0);
-    }
-    for s in &bath.settings {
-        written += c.execute(
-            "INSERT INTO bath_setting (id, kitchen_id, bath_id, at, celsius, by) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT (id) DO NOTHING",
-            (s.id, kitchen, bath.id, At(s.at), s.celsius.value(), &s.by),
-        )?;
-    }
-    for i in &bath.instruments {
-        written += c.execute(
-            "INSERT INTO instrument (id, kitchen_id, name, bath_id, piece_id) VALUES (?1, ?2, ?3, ?4, ?5) ON CONFLICT (id) DO NOTHING",
-            (i.id, kitchen, &i.name, bath.id, i.piece),
-        )?;
-        for r in &i.readings {
-            written += c.execute(
-                "INSERT INTO reading (instrument_id, at, celsius, quality) VALUES (?1, ?2, ?3, ?4) ON CONFLICT DO NOTHING",
-                (i.id, At(r.at), r.celsius.value(), &r.quality),
-            )?;
-        }
-    }
-    Ok(written)
 }
 
 fn insert_event(
@@ -445,53 +446,7 @@ fn load_baths(
             ids.push(id);
         }
     }
-    let mut bath = c.prepare_cached("SELECT name, began_at FROM bath WHERE id = ?1")?;
-    let mut settings =
-        c.prepare_cached("SELECT id, at, celsius, by FROM bath_setting WHERE bath_id = ?1 ORDER BY at, seq")?;
-    let mut instruments =
-        c.prepare_cached("SELECT id, name, piece_id FROM instrument WHERE bath_id = ?1 ORDER BY id")?;
-    let mut readings =
-        c.prepare_cached("SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at")?;
-    ids.into_iter()
-        .map(|id| {
-            let (name, began_at): (String, At) = bath.query_row([id], |r| Ok((r.get(0)?, r.get(1)?)))?;
-            if detail == Detail::Outline {
-                let (settings, instruments) = (Vec::new(), Vec::new());
-                return Ok(BathRecord { id, name, began_at: began_at.0, settings, instruments });
-            }
-            let settings = settings
-                .query_map([id], |r| {
-                    let at: At = r.get(1)?;
-                    Ok(SettingRecord {
-                        id: r.get(0)?,
-                        at: at.0,
-                        celsius: Celsius::new(r.get(2)?),
-                        by: r.get(3)?,
-                    })
-                })?
-                .collect::<Result<_, _>>()?;
-            let rows: Vec<(Uuid, String, Option<Uuid>)> = instruments
-                .query_map([id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?
-                .collect::<Result<_, _>>()?;
-            let instruments = rows
-                .into_iter()
-                .map(|(id, name, piece)| {
-                    let readings = readings
-                        .query_map([id], |r| {
-                            let at: At = r.get(0)?;
-                            Ok(ReadingRecord {
-                                at: at.0,
-                                celsius: Celsius::new(r.get(1)?),
-                                quality: r.get(2)?,
-                            })
-                        })?
-                        .collect::<Result<_, _>>()?;
-                    Ok(InstrumentRecord { id, name, piece, readings })
-                })
-                .collect::<Result<_, StoreError>>()?;
-            Ok(BathRecord { id, name, began_at: began_at.0, settings, instruments })
-        })
-        .collect()
+    ids.into_iter().map(|id| bath::load(c, id, detail == Detail::Whole)).collect()
 }
 
 pub(crate) fn load_events(c: &Connection, cook: Uuid) -> Result<Vec<EventRecord>, StoreError> {

@@ -1,0 +1,393 @@
+//! The bath bench: vessels and thermometers a kitchen keeps, baths that run in them, what was read and done there.
+
+mod equipment;
+
+pub(crate) use equipment::{load as equipment, merge};
+
+use hold_steady_core::bath::{Heat, WaterEvent, WaterEventKind};
+use hold_steady_core::book::{
+    BathRecord, InstrumentRecord, KeptVessel, MOST_VESSELS, ReadingRecord, SettingRecord, derived_id,
+};
+use hold_steady_core::cook::MOST_EVENTS;
+use hold_steady_core::units::Celsius;
+use jiff::Timestamp;
+use rusqlite::{Connection, OptionalExtension};
+use uuid::Uuid;
+
+use crate::phase::most;
+use crate::time::At;
+use crate::{Actor, InKitchen, StoreError, parse_json, to_json};
+
+/// A bath about to be filled.
+#[derive(Debug, Clone)]
+pub struct NewBath {
+    /// Identifier, chosen by the page: sent again, it is the same bath.
+    pub id: Uuid,
+    /// The vessel.
+    pub vessel: KeptVessel,
+    /// Water in it, l.
+    pub litres: f64,
+    /// What it is to be, °C: a setting of its heater, or an aim kept by hand.
+    pub celsius: Celsius,
+}
+
+/// Something that was done to the water of a bath, about to be written down.
+#[derive(Debug, Clone)]
+pub struct NewWaterEvent {
+    /// Identifier, chosen by whoever taps: sent again, it is the same event.
+    pub id: Uuid,
+    /// When it happened, by the cook's word.
+    pub happened_at: Timestamp,
+    /// What.
+    pub kind: WaterEventKind,
+}
+
+/// Most readings of a bath.
+const MOST_READINGS: i64 = 10_000;
+
+impl InKitchen {
+    /// The baths that run in a vessel, newest first.
+    ///
+    /// # Errors
+    /// When the database fails or a record cannot be read.
+    pub async fn running_baths(&self) -> Result<Vec<BathRecord>, StoreError> {
+        self.with(|c, actor| {
+            let mut rows = c.prepare_cached(
+                "SELECT id FROM bath WHERE kitchen_id = ?1 AND vessel_id IS NOT NULL AND ended_at IS NULL
+                 ORDER BY began_at DESC, id DESC LIMIT ?2",
+            )?;
+            let ids: Vec<Uuid> = rows
+                .query_map((actor.kitchen, most(MOST_VESSELS)), |r| r.get(0))?
+                .collect::<Result<_, _>>()?;
+            ids.into_iter().map(|id| load(c, id, true)).collect()
+        })
+        .await
+    }
+
+    /// One bath of this kitchen.
+    ///
+    /// # Errors
+    /// When it is not there or the database fails.
+    pub async fn bath(&self, id: Uuid) -> Result<BathRecord, StoreError> {
+        self.with(move |c, actor| {
+            ours(c, actor, id)?;
+            load(c, id, true)
+        })
+        .await
+    }
+
+    /// Fills a vessel: a bath runs in it from now on. Sent twice, it is filled once; one that runs in it already is
+    /// handed back instead of a second.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn fill(&self, bath: NewBath, now: Timestamp) -> Result<Uuid, StoreError> {
+        self.writing(move |c, actor| fill(c, actor, &bath, now)).await
+    }
+
+    /// Sets the heater of a bath to another temperature.
+    ///
+    /// # Errors
+    /// When it is not there, was emptied, or the database fails.
+    pub async fn set_bath(&self, bath: Uuid, celsius: Celsius, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            running(c, actor, bath)?;
+            let setting =
+                SettingRecord { id: crate::new_id(now), at: now, celsius, by: actor.person.clone() };
+            insert_setting(c, actor.kitchen, bath, &setting)?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// Writes down a reading of a bath's water.
+    ///
+    /// # Errors
+    /// When the bath or the thermometer is not there, the bath was emptied, there are too many readings, or the
+    /// database fails.
+    pub async fn read_bath(
+        &self,
+        bath: Uuid,
+        thermometer: Uuid,
+        (celsius, at): (Celsius, Timestamp),
+    ) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            running(c, actor, bath)?;
+            let name: Option<String> = c
+                .query_row(
+                    "SELECT name FROM thermometer WHERE id = ?1 AND kitchen_id = ?2",
+                    (thermometer, actor.kitchen),
+                    |r| r.get(0),
+                )
+                .optional()?;
+            let name = name.ok_or(StoreError::NotFound)?;
+            let instrument = derived_id(bath, &thermometer.to_string());
+            c.execute(
+                "INSERT INTO instrument (id, kitchen_id, name, bath_id, thermometer_id) VALUES (?1, ?2, ?3, ?4, ?5)
+                 ON CONFLICT (id) DO NOTHING",
+                (instrument, actor.kitchen, name, bath, thermometer),
+            )?;
+            let count: i64 =
+                c.query_row("SELECT count(*) FROM reading WHERE instrument_id = ?1", [instrument], |r| r.get(0))?;
+            if count >= MOST_READINGS {
+                let text = format!("{MOST_READINGS} readings of this bath are written down, the most there can be.");
+                return Err(StoreError::Conflict(text));
+            }
+            c.execute(
+                "INSERT INTO reading (instrument_id, at, celsius, quality) VALUES (?1, ?2, ?3, 'typed') ON CONFLICT DO NOTHING",
+                (instrument, At(at), celsius.value()),
+            )?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// Writes down what was done to the water of a bath. Sent twice, it happened once.
+    ///
+    /// # Errors
+    /// When the bath is not there or was emptied, food lies in it that is under way, or the database fails.
+    pub async fn add_water(
+        &self,
+        bath: Uuid,
+        event: NewWaterEvent,
+        now: Timestamp,
+    ) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            if crate::cook::exists(c, "water_event", event.id)? {
+                return ours(c, actor, bath);
+            }
+            running(c, actor, bath)?;
+            let count: i64 =
+                c.query_row("SELECT count(*) FROM water_event WHERE bath_id = ?1", [bath], |r| r.get(0))?;
+            let ends = event.kind == WaterEventKind::Emptied;
+            if count >= most(MOST_EVENTS) && !ends {
+                let text = format!("{MOST_EVENTS} things done to this bath are written down, the most there can be: empty it and fill it anew.");
+                return Err(StoreError::Conflict(text));
+            }
+            if ends && crate::cook::in_use(c, actor.kitchen, bath)? {
+                let text = "Food lies in this bath that is still under way. Pull it first.";
+                return Err(StoreError::Conflict(text.into()));
+            }
+            let event = WaterEvent {
+                id: event.id,
+                happened_at: event.happened_at,
+                recorded_at: now,
+                by: actor.person.clone(),
+                kind: event.kind,
+            };
+            insert_water(c, actor.kitchen, bath, &event)?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// What lies in a bath and is under way: the cooks' identifiers.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn in_bath(&self, bath: Uuid) -> Result<Vec<Uuid>, StoreError> {
+        self.with(move |c, actor| {
+            let mut rows = c.prepare_cached(
+                "SELECT cook.id FROM cook JOIN bag ON bag.cook_id = cook.id
+                 WHERE cook.kitchen_id = ?1 AND cook.standing = 'under-way' AND bag.bath_id = ?2 ORDER BY cook.created_at",
+            )?;
+            Ok(rows.query_map((actor.kitchen, bath), |r| r.get(0))?.collect::<Result<_, _>>()?)
+        })
+        .await
+    }
+}
+
+/// Whether a bath is this kitchen's.
+fn ours(c: &Connection, actor: &Actor, bath: Uuid) -> Result<(), StoreError> {
+    let sql = "SELECT 1 FROM bath WHERE id = ?1 AND kitchen_id = ?2";
+    c.query_row(sql, (bath, actor.kitchen), |_| Ok(())).optional()?.ok_or(StoreError::NotFound)
+}
+
+/// Whether it runs.
+fn running(c: &Connection, actor: &Actor, bath: Uuid) -> Result<(), StoreError> {
+    let sql = "SELECT ended_at FROM bath WHERE id = ?1 AND kitchen_id = ?2";
+    let ended: Option<Option<At>> = c.query_row(sql, (bath, actor.kitchen), |r| r.get(0)).optional()?;
+    match ended {
+        None => Err(StoreError::NotFound),
+        Some(Some(_)) => Err(StoreError::Conflict("This bath was emptied. Fill the vessel anew.".into())),
+        Some(None) => Ok(()),
+    }
+}
+
+/// Fills a vessel, unless a bath runs in it already.
+pub(crate) fn fill(c: &Connection, actor: &Actor, new: &NewBath, now: Timestamp) -> Result<Uuid, StoreError> {
+    if let Some(id) = running_in(c, actor.kitchen, new.vessel.id)? {
+        return Ok(id);
+    }
+    let by = actor.person.clone();
+    let event = |kind| WaterEvent {
+        id: crate::new_id(now),
+        happened_at: now,
+        recorded_at: now,
+        by: by.clone(),
+        kind,
+    };
+    let heated = new.vessel.vessel.heat == Heat::Heater;
+    let mut water = vec![event(WaterEventKind::Filled { litres: new.litres })];
+    let mut settings = Vec::new();
+    if heated {
+        settings.push(SettingRecord {
+            id: crate::new_id(now),
+            at: now,
+            celsius: new.celsius,
+            by: by.clone(),
+        });
+    } else {
+        water.push(event(WaterEventKind::Aimed { celsius: new.celsius }));
+    }
+    let bath = BathRecord {
+        id: new.id,
+        name: new.vessel.vessel.name.clone(),
+        began_at: now,
+        settings,
+        vessel: Some(new.vessel.clone()),
+        water,
+        instruments: Vec::new(),
+    };
+    insert(c, actor.kitchen, &bath)?;
+    Ok(new.id)
+}
+
+/// The bath that runs in a vessel.
+pub(crate) fn running_in(c: &Connection, kitchen: Uuid, vessel: Uuid) -> Result<Option<Uuid>, StoreError> {
+    let sql = "SELECT id FROM bath WHERE kitchen_id = ?1 AND vessel_id = ?2 AND ended_at IS NULL ORDER BY began_at DESC LIMIT 1";
+    Ok(c.query_row(sql, (kitchen, vessel), |r| r.get(0)).optional()?)
+}
+
+/// Writes a bath with all it has; records that are there already are left as they are.
+pub(crate) fn insert(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result<usize, StoreError> {
+    let vessel = bath.vessel.as_ref().map(|v| to_json(v, "vessel")).transpose()?;
+    let ended = bath.state().emptied.map(At);
+    let mut written = c.execute(
+        "INSERT INTO bath (id, kitchen_id, name, began_at, vessel_id, vessel, ended_at) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
+         ON CONFLICT (id) DO NOTHING",
+        (bath.id, kitchen, &bath.name, At(bath.began_at), bath.vessel.as_ref().map(|v| v.id), vessel, ended),
+    )?;
+    // Nothing that comes with another cook is said of the water a piece lies in here.
+    if written == 0 && crate::cook::in_use(c, kitchen, bath.id)? {
+        return Ok(0);
+    }
+    for s in &bath.settings {
+        written += insert_setting(c, kitchen, bath.id, s)?;
+    }
+    for e in &bath.water {
+        written += insert_water(c, kitchen, bath.id, e)?;
+    }
+    for i in &bath.instruments {
+        if let Some(id) = i.thermometer {
+            equipment::known(c, kitchen, id, &i.name, &i.checks, bath.began_at)?;
+        }
+        written += c.execute(
+            "INSERT INTO instrument (id, kitchen_id, name, bath_id, piece_id, thermometer_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+             ON CONFLICT (id) DO NOTHING",
+            (i.id, kitchen, &i.name, bath.id, i.piece, i.thermometer),
+        )?;
+        for r in &i.readings {
+            written += c.execute(
+                "INSERT INTO reading (instrument_id, at, celsius, quality) VALUES (?1, ?2, ?3, ?4) ON CONFLICT DO NOTHING",
+                (i.id, At(r.at), r.celsius.value(), &r.quality),
+            )?;
+        }
+    }
+    Ok(written)
+}
+
+fn insert_setting(c: &Connection, kitchen: Uuid, bath: Uuid, s: &SettingRecord) -> Result<usize, StoreError> {
+    Ok(c.execute(
+        "INSERT INTO bath_setting (id, kitchen_id, bath_id, at, celsius, by) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT (id) DO NOTHING",
+        (s.id, kitchen, bath, At(s.at), s.celsius.value(), &s.by),
+    )?)
+}
+
+fn insert_water(c: &Connection, kitchen: Uuid, bath: Uuid, e: &WaterEvent) -> Result<usize, StoreError> {
+    let written = c.execute(
+        "INSERT INTO water_event (id, kitchen_id, bath_id, happened_at, recorded_at, recorded_by, body)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7) ON CONFLICT (id) DO NOTHING",
+        (e.id, kitchen, bath, At(e.happened_at), At(e.recorded_at), &e.by, to_json(&e.kind, "water event")?),
+    )?;
+    if e.kind == WaterEventKind::Emptied {
+        c.execute(
+            "UPDATE bath SET ended_at = ?2 WHERE id = ?1 AND ended_at IS NULL",
+            (bath, At(e.happened_at)),
+        )?;
+    }
+    Ok(written)
+}
+
+/// One bath; without its readings and what was done to it where that is not asked.
+pub(crate) fn load(c: &Connection, id: Uuid, whole: bool) -> Result<BathRecord, StoreError> {
+    let mut bath = c.prepare_cached("SELECT name, began_at, vessel FROM bath WHERE id = ?1")?;
+    let (name, began_at, vessel): (String, At, Option<String>) =
+        bath.query_row([id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?;
+    let vessel = vessel.map(|v| parse_json(&v, "vessel")).transpose()?;
+    let mut bath = BathRecord {
+        id,
+        name,
+        began_at: began_at.0,
+        settings: Vec::new(),
+        vessel,
+        water: Vec::new(),
+        instruments: Vec::new(),
+    };
+    if whole {
+        bath.settings = settings(c, id)?;
+        bath.water = water(c, id)?;
+        bath.instruments = instruments(c, id)?;
+    }
+    Ok(bath)
+}
+
+fn settings(c: &Connection, bath: Uuid) -> Result<Vec<SettingRecord>, StoreError> {
+    let mut rows =
+        c.prepare_cached("SELECT id, at, celsius, by FROM bath_setting WHERE bath_id = ?1 ORDER BY at, seq")?;
+    let setting = |r: &rusqlite::Row<'_>| {
+        let at: At = r.get(1)?;
+        Ok(SettingRecord { id: r.get(0)?, at: at.0, celsius: Celsius::new(r.get(2)?), by: r.get(3)? })
+    };
+    Ok(rows.query_map([bath], setting)?.collect::<Result<_, _>>()?)
+}
+
+fn water(c: &Connection, bath: Uuid) -> Result<Vec<WaterEvent>, StoreError> {
+    let mut rows = c.prepare_cached(
+        "SELECT id, happened_at, recorded_at, recorded_by, body FROM water_event WHERE bath_id = ?1 ORDER BY seq",
+    )?;
+    type Row = (Uuid, At, At, String, String);
+    let rows: Vec<Row> = rows
+        .query_map([bath], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?)))?
+        .collect::<Result<_, _>>()?;
+    rows.into_iter()
+        .map(|(id, happened_at, recorded_at, by, body)| {
+            let kind = parse_json(&body, "water event")?;
+            Ok(WaterEvent { id, happened_at: happened_at.0, recorded_at: recorded_at.0, by, kind })
+        })
+        .collect()
+}
+
+fn instruments(c: &Connection, bath: Uuid) -> Result<Vec<InstrumentRecord>, StoreError> {
+    let mut rows = c.prepare_cached(
+        "SELECT id, name, piece_id, thermometer_id FROM instrument WHERE bath_id = ?1 ORDER BY id",
+    )?;
+    let mut readings =
+        c.prepare_cached("SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at")?;
+    type Row = (Uuid, String, Option<Uuid>, Option<Uuid>);
+    let rows: Vec<Row> = rows
+        .query_map([bath], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))?
+        .collect::<Result<_, _>>()?;
+    rows.into_iter()
+        .map(|(id, name, piece, thermometer)| {
+            let readings = readings
+                .query_map([id], |r| {
+                    let at: At = r.get(0)?;
+                    Ok(ReadingRecord { at: at.0, celsius: Celsius::new(r.get(1)?), quality: r.get(2)? })
+                })?
+                .collect::<Result<_, _>>()?;
+            let checks = thermometer.map_or(Ok(Vec::new()), |id| equipment::checks(c, id))?;
+            Ok(InstrumentRecord { id, name, piece, thermometer, checks, readings })
+        })
+        .collect()
+}
