@@ -1,6 +1,7 @@
 //! The bath's temperature over time, and how heat passes from it.
 
 mod bench;
+mod form;
 mod history;
 mod learn;
 mod log;
@@ -12,6 +13,7 @@ mod vapour;
 mod vessel;
 
 pub use bench::{Bench, BenchAnswer, Dries, Food, Level, Line, Unheated, usual_taps};
+pub use form::{BenchAsked, BenchForm};
 pub use history::BathHistory;
 pub use learn::{LearnError, Learned, learn_heater, learn_loss};
 pub use log::{Gap, from_log};

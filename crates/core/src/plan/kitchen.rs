@@ -283,7 +283,7 @@ fn number_and_unit(text: &str) -> Option<(f64, String)> {
 }
 
 /// A difference of temperatures, K: `0.2`, `0.2 °C`, `0.4 f`.
-fn difference_k(text: &str, bare: TemperatureUnit) -> Option<Kelvin> {
+pub(crate) fn difference_k(text: &str, bare: TemperatureUnit) -> Option<Kelvin> {
     const F_PER_K: f64 = 1.8;
     let (value, unit) = number_and_unit(text)?;
     match (unit.as_str(), bare) {

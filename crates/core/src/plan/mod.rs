@@ -18,6 +18,7 @@ pub use answer::{Advice, Caution, Plan, Range, Times, plan, way_out};
 pub use envelope::{Envelope, EnvelopeRow, envelope};
 pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
 pub use habits::{Habits, HabitsForm, MOST_PEOPLE, Person, SALTING_SCHOOLS};
+pub(crate) use kitchen::difference_k;
 pub use kitchen::{Equipment, From, KitchenForm, KitchenRules, Setting, StartState, starts};
 pub use pictures::{Frame, KillLeft, Stop, StopTexture, Stretch, StretchKind, frames};
 pub(crate) use pictures::{bands, horizon};

@@ -6,8 +6,8 @@ mod parse;
 mod quantity;
 
 pub use parse::{
-    QuantityError, Thickness, parse_grams, parse_length, parse_millilitres, parse_minutes, parse_seconds,
-    parse_temperature, parse_thickness,
+    QuantityError, Thickness, parse_grams, parse_length, parse_litres, parse_millilitres, parse_minutes,
+    parse_seconds, parse_temperature, parse_thickness,
 };
 
 pub use quantity::{Celsius, Ends, Grams, Kelvin, Length, Minutes};
@@ -295,6 +295,51 @@ impl Units {
         match self.length {
             LengthUnit::Mm => format!("{} ml", trimmed(ml, 0)),
             LengthUnit::In => format!("{} fl oz", trimmed(ml / 29.5735, 1)),
+        }
+    }
+
+    /// Water of a bath with its unit: litres, or quarts with inches.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// assert_eq!((Units::default().litres(11.25), american.litres(11.3559)), ("11.3 l".into(), "12 qt".into()));
+    /// ```
+    #[must_use]
+    pub fn litres(self, l: f64) -> String {
+        const L_PER_QUART: f64 = 0.946_353;
+        match self.length {
+            LengthUnit::Mm => format!("{} l", trimmed(l, 1)),
+            LengthUnit::In => format!("{} qt", trimmed(l / L_PER_QUART, 1)),
+        }
+    }
+
+    /// What is poured: millilitres below a litre, litres above; cups' fluid ounces and quarts with inches.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// assert_eq!((Units::default().poured(0.296), Units::default().poured(1.24)), ("300 ml".into(), "1.2 l".into()));
+    /// ```
+    #[must_use]
+    pub fn poured(self, l: f64) -> String {
+        // Nobody pours to the millilitre.
+        let ml = (l * 100.0).round() * 10.0;
+        if ml < 1000.0 { self.volume(ml) } else { self.litres(l) }
+    }
+
+    /// Food in kilograms, or pounds with inches.
+    ///
+    /// ```
+    /// use hold_steady_core::units::*;
+    /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
+    /// assert_eq!((Units::default().kilograms(1.25), american.kilograms(1.25)), ("1.25 kg".into(), "2.76 lb".into()));
+    /// ```
+    #[must_use]
+    pub fn kilograms(self, kg: f64) -> String {
+        const KG_PER_LB: f64 = 0.453_592;
+        match self.length {
+            LengthUnit::Mm => format!("{} kg", trimmed(kg, 2)),
+            LengthUnit::In => format!("{} lb", trimmed(kg / KG_PER_LB, 2)),
         }
     }
 

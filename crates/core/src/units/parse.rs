@@ -314,6 +314,39 @@ pub fn parse_millilitres(text: &str) -> Result<f64, QuantityError> {
     }
 }
 
+/// Reads the water of a bath, l: `12 l`, `800 ml`, `12 qt`, `3 gal`. A bare number is in litres, or in quarts where
+/// lengths are in inches.
+///
+/// # Errors
+/// When the text is empty, is no number, or carries a unit that is not of volume.
+///
+/// ```
+/// use hold_steady_core::units::{LengthUnit, parse_litres};
+/// assert_eq!((parse_litres("12", LengthUnit::Mm)?, parse_litres("800 ml", LengthUnit::In)?), (12.0, 0.8));
+/// assert!((parse_litres("3 gal", LengthUnit::Mm)? - 11.356).abs() < 0.001);
+/// # Ok::<(), hold_steady_core::units::QuantityError>(())
+/// ```
+pub fn parse_litres(text: &str, default: LengthUnit) -> Result<f64, QuantityError> {
+    const WHAT: &str = "volume";
+    const L_PER_QUART: f64 = 0.946_353;
+    let (number, unit) = split(text, WHAT, "12 l or 12 qt")?;
+    let of_unit = match (unit.as_str(), default) {
+        ("l" | "litre" | "liter" | "litres" | "liters", _) | ("", LengthUnit::Mm) => 1.0,
+        ("qt" | "quart" | "quarts", _) | ("", LengthUnit::In) => L_PER_QUART,
+        ("gal" | "gallon" | "gallons", _) => 4.0 * L_PER_QUART,
+        ("ml" | "millilitres" | "milliliters", _) => 0.001,
+        ("oz" | "fl oz" | "floz", _) => 0.029_573_5,
+        (other, _) => {
+            return Err(QuantityError::UnknownUnit {
+                unit: other.to_owned(),
+                what: WHAT,
+                allowed: "l, ml, qt, gal or fl oz",
+            });
+        }
+    };
+    Ok(number * of_unit)
+}
+
 /// Reads a weight, g: `350 g`, `1.2 kg`, `12 oz`, `1 1/2 lb`. A bare number is in grams.
 ///
 /// # Errors

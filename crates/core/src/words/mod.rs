@@ -5,6 +5,7 @@
 //! - [`caution`], [`advice`]: what a plan says besides; [`stop`]: what a pull at some minute means;
 //! - [`next`]: what to do next in a cook that runs;
 //! - [`before()`]: salt, the bag and what is in it; [`steps()`]: the checklist; [`trouble`]: when something goes wrong;
+//! - [`bench`], [`care`], [`trusted`]: the water of a bath, and what its thermometer is worth;
 //! - [`explain()`]: where each number of a plan comes from.
 //!
 //! Texts of the rules are data (`data/rules.json`) with their sources; the rest stands here.
@@ -16,6 +17,7 @@
 
 use crate::units::Minutes;
 
+mod bath;
 mod before;
 mod cook;
 mod explain;
@@ -23,6 +25,7 @@ mod plan;
 mod steps;
 mod verdict;
 
+pub use bath::{BenchLine, Tone, bench, care, cover, filling, trusted};
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};

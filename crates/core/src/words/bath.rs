@@ -1,0 +1,386 @@
+//! The water of a bath in words.
+
+use super::minutes;
+use crate::bath::{Bench, BenchAnswer, Care, Cover, Dries, Heat, Line, Split, Trust, Unheated};
+use crate::figures::bench as figures;
+use crate::units::{Kelvin, Units};
+
+/// How much a line of the bench weighs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Tone {
+    /// As it should be.
+    Good,
+    /// Something to do or to mind.
+    Mind,
+    /// It does not work so.
+    Stop,
+}
+
+/// A line of the bench: what, the figure, and the sentence to it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct BenchLine {
+    /// What it is about.
+    pub what: &'static str,
+    /// The figure, in large type.
+    pub figure: String,
+    /// In a sentence.
+    pub text: String,
+    /// How much it weighs.
+    pub tone: Tone,
+}
+
+/// What a cover is called.
+///
+/// ```
+/// assert_eq!(hold_steady_core::words::cover(hold_steady_core::bath::Cover::Balls), "floating balls");
+/// ```
+#[must_use]
+pub const fn cover(cover: Cover) -> &'static str {
+    match cover {
+        Cover::None => "no cover",
+        Cover::Lid => "a lid",
+        Cover::Foil => "foil",
+        Cover::Balls => "floating balls",
+    }
+}
+
+/// What to fill a vessel with.
+///
+/// ```
+/// use hold_steady_core::{bath::Split, units::Units, words::filling};
+/// let split = Split { hot_l: 9.0, cold_l: 1.0, kettle_l: 0.0, c: 46.2 };
+/// assert_eq!(filling(&split, Units::default()), "9 l from the hot tap and 1 l cold");
+/// ```
+#[must_use]
+pub fn filling(split: &Split, units: Units) -> String {
+    const A_SIP: f64 = 0.05;
+    let parts: Vec<String> =
+        [(split.hot_l, "from the hot tap"), (split.cold_l, "cold"), (split.kettle_l, "from the kettle")]
+            .into_iter()
+            .filter(|(l, _)| *l >= A_SIP)
+            .map(|(l, what)| format!("{} {what}", units.litres(l)))
+            .collect();
+    parts.join(" and ")
+}
+
+/// The bench's answer, line by line, the most pressing of each kind in its place.
+///
+/// ```
+/// use hold_steady_core::{bath::{BenchForm, shapes}, units::Units, words::{Tone, bench}};
+/// let (_, vessel) = shapes().iter().find(|(id, _)| id == "box-12").expect("shipped");
+/// let (_, asked, _) = BenchForm::default().read(vessel, 0.0, Units::default());
+/// let asked = asked.expect("all usual");
+/// let lines = bench(&asked.with(vessel), &asked.with(vessel).answer(), Units::default());
+/// assert_eq!(lines[0].what, "Water in");
+/// assert!(lines.iter().all(|l| l.tone == Tone::Good), "{lines:?}");
+/// ```
+#[must_use]
+pub fn bench(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> Vec<BenchLine> {
+    let mut lines = vec![water_in(asked, answer, units)];
+    if let Some(unheated) = &answer.unheated {
+        lines.push(fill_at(asked, unheated, units));
+        lines.push(alone(asked, unheated, units));
+    } else {
+        lines.push(warm_up(asked, answer, units));
+    }
+    lines.push(load(asked, answer, units));
+    lines.extend(dries(asked, answer, units));
+    if let Some(most) = answer.too_hot {
+        lines.push(BenchLine {
+            what: "Too hot for it",
+            figure: units.temperature(most),
+            text: format!(
+                "This vessel is used up to {} only: take another, or a colder bath.",
+                units.temperature(most)
+            ),
+            tone: Tone::Stop,
+        });
+    }
+    if answer.scalds {
+        lines.push(BenchLine {
+            what: "Scalds",
+            figure: units.temperature(asked.target),
+            text: "Water this hot scalds in seconds. Carry none of it, use tongs, keep children away.".into(),
+            tone: Tone::Mind,
+        });
+    }
+    lines
+}
+
+fn water_in(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> BenchLine {
+    let (low, high) = answer.allowed_l;
+    let with = if asked.food.kg > 0.0 { " once the food is in" } else { "" };
+    let (text, tone) = match (answer.before.line, answer.after.line) {
+        _ if low > high => (
+            format!(
+                "So much food leaves no room between the lines: at most {} fits.",
+                units.kilograms(answer.most_that_fits_kg)
+            ),
+            Tone::Stop,
+        ),
+        (_, Line::RunsOver) => {
+            (format!("It runs over{with}. Put in {} at most.", units.litres(high)), Tone::Stop)
+        }
+        (_, Line::TooHigh) => (
+            format!("It stands over the highest line{with}. Put in {} at most.", units.litres(high)),
+            Tone::Mind,
+        ),
+        (Line::TooLow, _) => (
+            format!(
+                "It stands under the lowest line: the heater stops. Put in {} at least.",
+                units.litres(low)
+            ),
+            Tone::Stop,
+        ),
+        _ => (
+            format!(
+                "It stands {} high, {} with the food in: between the lines.",
+                units.length(answer.before.height),
+                units.length(answer.after.height)
+            ),
+            Tone::Good,
+        ),
+    };
+    BenchLine { what: "Water in", figure: units.litres(answer.litres), text, tone }
+}
+
+fn warm_up(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> BenchLine {
+    let from = format!(
+        "Fill it with {}: that is {}",
+        filling(&answer.split, units),
+        units.temperature(crate::units::Celsius::new(answer.split.c))
+    );
+    match answer.warmup {
+        None => {
+            let holds = answer.dries.first().map_or_else(String::new, |d| units.temperature(d.holdable));
+            let better = answer.dries.iter().skip(1).find(|d| d.holdable > asked.target);
+            let cover = better.map_or_else(String::new, |d| format!(" Under {} it would.", cover(d.cover)));
+            BenchLine {
+                what: "Warm-up",
+                figure: "never".into(),
+                text: format!("The heater holds no more than {holds} so.{cover}"),
+                tone: Tone::Stop,
+            }
+        }
+        Some(min) if min.ceil().value() < 1.0 => BenchLine {
+            what: "Warm-up",
+            figure: "at once".into(),
+            text: format!("{from}."),
+            tone: Tone::Good,
+        },
+        Some(min) => BenchLine {
+            what: "Warm-up",
+            figure: minutes(min.ceil()),
+            text: format!("{from}; the heater does the rest."),
+            tone: Tone::Good,
+        },
+    }
+}
+
+fn fill_at(asked: &Bench<'_>, u: &Unheated, units: Units) -> BenchLine {
+    const NEAR: Kelvin = Kelvin::new(0.5);
+    let got = crate::units::Celsius::new(u.split.c);
+    let short = u.fill - got > NEAR;
+    let hand =
+        if asked.vessel.heat == Heat::Burner { "Warm it to this on the burner" } else { "Fill it this hot" };
+    let with = filling(&u.split, units);
+    let reaches = if short {
+        format!(" {with} comes to {} only: boil another kettle.", units.temperature(got))
+    } else {
+        format!(" {with} does it.")
+    };
+    BenchLine {
+        what: "Fill at",
+        figure: units.temperature(u.fill),
+        text: format!(
+            "{hand}: the cold food and {} of cooling still leave {}.{}",
+            minutes(u.look),
+            units.temperature(asked.target),
+            if asked.vessel.heat == Heat::Burner { String::new() } else { reaches }
+        ),
+        tone: if short && asked.vessel.heat == Heat::None { Tone::Mind } else { Tone::Good },
+    }
+}
+
+fn alone(asked: &Bench<'_>, u: &Unheated, units: Units) -> BenchLine {
+    let every = minutes(u.look);
+    let text = match u.alone {
+        Some(c) => format!(
+            "Filled at {} it would still be warm enough after {}. Read it every {every} all the same: only readings prove it.",
+            units.temperature(c),
+            minutes(asked.long)
+        ),
+        None => format!(
+            "It does not stay warm enough for {} by itself. Read it every {every}, and add from the kettle what this page then says.",
+            minutes(asked.long)
+        ),
+    };
+    BenchLine {
+        what: "Look every",
+        figure: every,
+        text,
+        tone: if u.alone.is_some() { Tone::Good } else { Tone::Mind },
+    }
+}
+
+fn load(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> BenchLine {
+    let food = units.kilograms(asked.food.kg);
+    let limit = units.temperature_difference_fine(asked.limit);
+    let most = format!(
+        "Up to {} of such food it falls by no more than {limit}.",
+        units.kilograms((answer.most_kg * 10.0).floor() / 10.0)
+    );
+    if asked.food.kg <= 0.0 {
+        return BenchLine {
+            what: "Drop",
+            figure: "none".into(),
+            text: format!("Nothing goes in. {most}"),
+            tone: Tone::Good,
+        };
+    }
+    let fell = asked.target - answer.lowest;
+    let tone = if fell > asked.limit { Tone::Mind } else { Tone::Good };
+    if asked.vessel.heat != Heat::Heater {
+        return BenchLine {
+            what: "Drop",
+            figure: units.temperature_difference_fine(answer.drop),
+            text: format!("{food} and the water come to one temperature. {most}"),
+            tone,
+        };
+    }
+    let back = match answer.recovery {
+        None => "it does not come back by itself".to_owned(),
+        Some(min) if min.value() < 1.0 => "the heater keeps up".to_owned(),
+        Some(min) => format!("back after {}", minutes(min.ceil())),
+    };
+    let bound = units.temperature_difference_fine(answer.drop);
+    BenchLine {
+        what: "Drop",
+        figure: units.temperature_difference_fine(fell.max(Kelvin::ZERO)),
+        text: format!("{food} goes in: {back}. Mixed at once it would be {bound}. {most}"),
+        tone: if answer.recovery.is_none() { Tone::Stop } else { tone },
+    }
+}
+
+fn dries(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> Vec<BenchLine> {
+    let [here, beside] = answer.dries.as_slice() else { return Vec::new() };
+    let per_hour = |d: &Dries| format!("{} an hour", units.poured(d.kg_per_h));
+    let (text, tone) = match (here.min_line, here.top_up) {
+        (Some(at), Some((each, every))) => (
+            format!(
+                "The lowest line is reached after {}. Top up {} every {}, {} times in {}.",
+                minutes(at.floor()),
+                units.poured(each),
+                minutes(every.floor()),
+                here.times,
+                minutes(asked.long)
+            ),
+            Tone::Mind,
+        ),
+        _ => (format!("In {} it stays over the lowest line.", minutes(asked.long)), Tone::Good),
+    };
+    let other = match beside.top_up {
+        Some((each, every)) => format!(
+            "{} with {}: top up {} every {}.",
+            per_hour(beside),
+            cover(beside.cover),
+            units.poured(each),
+            minutes(every.floor())
+        ),
+        None => format!(
+            "{} with {}: no topping up in {}.",
+            per_hour(beside),
+            cover(beside.cover),
+            minutes(asked.long)
+        ),
+    };
+    vec![BenchLine { what: "Evaporates", figure: per_hour(here), text: format!("{text} {other}"), tone }]
+}
+
+/// What to do to water that nothing heats: the short of it and a sentence.
+///
+/// ```
+/// use hold_steady_core::bath::{Air, Cover, care, shapes, usual_taps};
+/// use hold_steady_core::{units::*, words::care as in_words};
+/// let air = Air { room_c: 21.0, humidity: 0.5, altitude_m: 0.0 };
+/// let (_, cooler) = shapes().iter().find(|(id, _)| id == "cooler-20").expect("shipped");
+/// let low = care(cooler, 18.0, Cover::Lid, air, usual_taps(), (Celsius::new(54.0), Celsius::new(55.0)));
+/// let (what, _) = in_words(&low, Units::default());
+/// assert!(what.starts_with("Add ") && what.ends_with("from the kettle"), "{what}");
+/// ```
+#[must_use]
+pub fn care(care: &Care, units: Units) -> (String, String) {
+    let b = figures();
+    let under = care.under.map_or_else(String::new, |k| {
+        format!("It is {} under what it is kept at. ", units.temperature_difference_fine(k))
+    });
+    let bring = units.temperature(care.bring_to);
+    if let Some(m) = care.hot {
+        let first = if m.remove_l > 0.0 {
+            format!("Take {} off first. ", units.poured(m.remove_l))
+        } else {
+            String::new()
+        };
+        return (
+            format!("Add {} from the kettle", units.poured(m.add_l)),
+            format!(
+                "{under}{first}Water of {} brings it to {bring}; stir, then read it again.",
+                units.temperature(b.kettle_c.celsius())
+            ),
+        );
+    }
+    if let Some(m) = care.cold {
+        let first = if m.remove_l > 0.0 {
+            format!("Take {} off first. ", units.poured(m.remove_l))
+        } else {
+            String::new()
+        };
+        return (
+            format!("Add {} cold", units.poured(m.add_l)),
+            format!(
+                "It is warmer than it needs to be: the piece would be done further. {first}That brings it to {bring}; stir, then read it again."
+            ),
+        );
+    }
+    (
+        format!("Look again in {}", minutes(care.look.floor())),
+        format!("{under}Until then it stays warm enough, if the lid stays on."),
+    )
+}
+
+/// What a thermometer's checks make of a reading, in a sentence.
+///
+/// ```
+/// use hold_steady_core::{bath::trust, units::*, words::trusted};
+/// let now = "2026-11-25T16:00:00Z".parse()?;
+/// let t = trust(&[], Celsius::new(55.0), now);
+/// assert!(trusted(&t, Units::default()).contains("never checked"));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn trusted(trust: &Trust, units: Units) -> String {
+    let fine = |k: Kelvin| units.temperature_difference_fine(k.abs());
+    let Some(check) = trust.by else {
+        return format!(
+            "never checked, or not lately: it may read {} too high, and the rules count it so",
+            fine(trust.error)
+        );
+    };
+    let offset = check.offset();
+    let reads = if offset.abs() < Kelvin::new(0.05) {
+        "read right".to_owned()
+    } else if offset > Kelvin::ZERO {
+        format!("read {} too high", fine(offset))
+    } else {
+        format!("read {} too low", fine(offset))
+    };
+    let at = units.temperature(check.true_c);
+    if trust.error > Kelvin::ZERO {
+        format!(
+            "{reads} at {at}, far from the bath: it may still read {} too high, and the rules count it so",
+            fine(trust.error)
+        )
+    } else {
+        format!("{reads} at {at}: taken off its readings")
+    }
+}
