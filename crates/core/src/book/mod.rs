@@ -19,11 +19,10 @@ pub use file::{
 pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, MOST_VESSELS, read_export};
 pub use last::LastTime;
 pub use out::{CsvWriter, ExportWriter};
-pub(crate) use records::usual_air;
 pub use records::{
     BagRecord, BathRecord, Change, ChangeRecord, CookRecord, EventRecord, Export, Immersion,
     InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ReadingRecord, SettingRecord,
-    Subject, derived_id,
+    Subject, derived_id, usual_air,
 };
 
 use serde::Deserialize;

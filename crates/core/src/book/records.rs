@@ -461,7 +461,12 @@ pub struct EventRecord {
 }
 
 /// The air of a kitchen that has said nothing of it.
-pub(crate) fn usual_air(altitude_m: f64) -> Air {
+///
+/// ```
+/// assert_eq!(hold_steady_core::book::usual_air(300.0).altitude_m, 300.0);
+/// ```
+#[must_use]
+pub fn usual_air(altitude_m: f64) -> Air {
     Air { room_c: cooling().room_c.value, humidity: bench().humidity.value, altitude_m }
 }
 
