@@ -43,7 +43,7 @@ for (const [name, from, as, licence] of files) {
 }
 if (process.argv.includes("--check")) process.exit();
 // Icons are few: their shapes go into one sheet of symbols.
-const icons = ["calendar-event", "fire", "journal-text", "question-circle", "arrow-counterclockwise", "check-lg", "exclamation-triangle", "download", "upload", "pencil", "stopwatch"];
+const icons = ["calendar-event", "fire", "journal-text", "question-circle", "arrow-counterclockwise", "check-lg", "exclamation-triangle", "download", "upload", "pencil", "stopwatch", "thermometer-half"];
 const root = "node_modules/bootstrap-icons/";
 const symbols = icons.map((name) => {
   const svg = readFileSync(`${root}icons/${name}.svg`, "utf8");

@@ -1,17 +1,19 @@
 //! The demonstration's data: an invented supper room on a canal, its last weeks and this evening.
 //! Everything in it is made up; the plans are computed by the same engine as any other.
 
-use hold_steady_core::book::CookRecord;
+use hold_steady_core::bath::{Against, Check, Vessel, shapes};
+use hold_steady_core::book::{CookRecord, KeptVessel};
 use hold_steady_core::cook::{EventKind, Rating};
 use hold_steady_core::food::{Food, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::{Celsius, Units};
 use hold_steady_store::{
-    Actor, AtHand, CookPhase, InKitchen, Kitchen, NewCook, NewEvent, Role, Store, new_id,
+    Actor, AtHand, CookPhase, InKitchen, Kitchen, NewBath, NewCook, NewEvent, Role, Store, new_id,
 };
 use jiff::civil::Time;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
+use uuid::Uuid;
 
 use crate::Failure;
 
@@ -183,10 +185,12 @@ pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitch
         }
     }
     own(here, now).await?;
+    let [lock_box, blue] = equipment(here, now).await?;
     for e in evenings().iter().rev() {
         past(here, &kitchen, e, now).await?;
     }
-    tonight(here, &kitchen, now).await?;
+    tonight(here, &kitchen, &lock_box, now).await?;
+    cooler(here, &blue, now).await?;
     Ok(kitchen)
 }
 
@@ -213,6 +217,43 @@ async fn own(here: &InKitchen, now: Timestamp) -> Result<(), Failure> {
     let food = form.read(OWN_ID, base, units).map_err(|e| Failure::Other(format!("demonstration: {e:?}")))?;
     here.keep_food(food, later(now, -50 * 24 * 60)).await?;
     Ok(here.dial("beef-strip".into(), Some(Celsius::new(56.0)), later(now, -20 * 24 * 60)).await?)
+}
+
+/// A box with a circulator, a cooler without, and two thermometers, one of them checked.
+async fn equipment(here: &InKitchen, now: Timestamp) -> Result<[KeptVessel; 2], Failure> {
+    let at = later(now, -40 * 24 * 60);
+    let kept = |n: u128, shape: &str, name: &str| {
+        let vessel = shapes().iter().find(|s| s.0 == shape).map(|s| s.1.clone());
+        let vessel = Vessel { name: name.into(), ..vessel.expect("shipped") };
+        KeptVessel { id: Uuid::from_u128(0x019a_c900_0000_7000_8000_0000_0000_0000 + n), vessel }
+    };
+    let both = [kept(1, "box-12", "the sluice box"), kept(2, "cooler-20", "the blue cooler")];
+    for vessel in &both {
+        here.keep_vessel(vessel.clone(), at).await?;
+    }
+    for (id, name) in [(probe(), "thin probe"), (new_id(at), "dial by the stove")] {
+        here.keep_thermometer(id, name.into(), at).await?;
+    }
+    let (read_c, true_c) = (Celsius::new(57.3), Celsius::new(57.0));
+    let check = Check { id: new_id(at), at, against: Against::Reference, read_c, true_c };
+    here.check_thermometer(probe(), check, at).await?;
+    Ok(both)
+}
+
+/// The thermometer that was checked.
+const fn probe() -> Uuid {
+    Uuid::from_u128(0x019a_c900_0000_7000_8000_0000_0000_0009)
+}
+
+/// The cooler, filled for the carp of a later table and read twice.
+async fn cooler(here: &InKitchen, blue: &KeptVessel, now: Timestamp) -> Result<(), Failure> {
+    let filled = later(now, -46);
+    let new = NewBath { id: new_id(filled), vessel: blue.clone(), litres: 16.0, celsius: Celsius::new(57.0) };
+    let bath = here.fill(new, filled).await?;
+    for (min, c) in [(-45, 60.4), (-28, 59.5), (-9, 58.4)] {
+        here.read_bath(bath, probe(), (Celsius::new(c), later(now, min))).await?;
+    }
+    Ok(())
 }
 
 fn later(t: Timestamp, minutes: i64) -> Timestamp {
@@ -267,13 +308,19 @@ async fn past(here: &InKitchen, kitchen: &Kitchen, e: &Evening, now: Timestamp) 
 }
 
 /// This evening: a thick strip steak that went in a while ago.
-async fn tonight(here: &InKitchen, kitchen: &Kitchen, now: Timestamp) -> Result<(), Failure> {
+async fn tonight(
+    here: &InKitchen,
+    kitchen: &Kitchen,
+    vessel: &KeptVessel,
+    now: Timestamp,
+) -> Result<(), Failure> {
     let planned_at = later(now, -105);
     let typed = PlanForm {
         food: "beef-strip".into(),
         thickness: "38 mm".into(),
         bath: "56 °C".into(),
         intact: "whole".into(),
+        vessel: vessel.id.to_string(),
         ..PlanForm::default()
     };
     let (cook, _) = begin(here, kitchen, typed, planned_at).await?;
@@ -285,11 +332,12 @@ async fn begin(
     kitchen: &Kitchen,
     typed: PlanForm,
     at: Timestamp,
-) -> Result<(uuid::Uuid, hold_steady_core::plan::Plan), Failure> {
+) -> Result<(Uuid, hold_steady_core::plan::Plan), Failure> {
     let units = Units::default();
     let pantry = here.pantry().await?;
+    let equipment = here.equipment().await?;
     let setting = Setting::new(units, at, &kitchen.zone, &kitchen.rules);
-    let reading = typed.read(&setting.with_pantry(&pantry));
+    let reading = typed.read(&setting.with_pantry(&pantry).with_equipment(&equipment));
     let request =
         reading.request.ok_or_else(|| Failure::Other(format!("demonstration: {:?}", reading.errors)))?;
     let plan = plan(&request, at).map_err(|e| Failure::Other(e.to_string()))?;
@@ -298,7 +346,7 @@ async fn begin(
     Ok((here.start_cook(new, at).await?, plan))
 }
 
-async fn tap(here: &InKitchen, cook: uuid::Uuid, at: Timestamp, kind: EventKind) -> Result<(), Failure> {
+async fn tap(here: &InKitchen, cook: Uuid, at: Timestamp, kind: EventKind) -> Result<(), Failure> {
     let event = NewEvent { id: new_id(at), about: AtHand::default(), happened_at: at, kind };
     let checked = here.add_event(cook, event, at, CookRecord::with).await?;
     checked.map_err(|e| Failure::Other(format!("demonstration: {e}")))

@@ -22,6 +22,7 @@
 
 mod api;
 mod app;
+mod bath;
 mod book;
 mod cook;
 mod drawing;
@@ -54,6 +55,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .wrap(from_fn(app::log))
             .configure(app::configure)
             .configure(plan::configure)
+            .configure(bath::configure)
             .configure(cook::configure)
             .configure(book::configure)
             .configure(food::configure)

@@ -16,6 +16,19 @@ pub struct Food {
 }
 
 impl Food {
+    /// About how many pieces that is, for a picture: some 300 g each.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::Food, units::{Celsius, Length}};
+    /// let food = Food { kg: 1.2, c: Celsius::new(5.0), thickness: Length::from_mm(25.0) };
+    /// assert_eq!(food.bags(), 4);
+    /// ```
+    #[must_use]
+    pub fn bags(&self) -> usize {
+        const PIECE_KG: f64 = 0.3;
+        ((self.kg / PIECE_KG).round() as usize).max(1)
+    }
+
     /// As a load of water that is moved or not.
     pub(crate) fn load(&self, water: Water) -> Load {
         let around = match water {

@@ -277,8 +277,8 @@ pub fn care(
     let look = look_in(&pool, now, least);
     Care {
         bring_to,
-        // Warm enough for a while needs nothing done.
-        hot: (look < b.look_after_min.minutes())
+        // Warm enough for a while needs nothing done: half the time between two looks is time enough.
+        hot: (look < b.look_after_min.minutes() / 2.0)
             .then(|| with(taps.kettle_c, bring_to))
             .flatten()
             .filter(|m| m.add_l > 0.0),

@@ -227,15 +227,15 @@ impl PlanForm {
         let prepared = r.prepared(known);
         let from = r.from(known);
         let out_min = r.out(from);
-        let water = r.water();
+        let vessel = r.vessel();
+        let water = r.water(vessel);
         let bath = r.bath(known);
         let time = r.time();
         let intact = r.intact(known);
         let at_risk = r.at_risk();
         r.begin_with_habits();
         let prep = r.form.prep.read(units, &mut r.errors);
-        let (hot, warming) = r.heated();
-        let vessel = r.vessel();
+        let (hot, warming) = r.heated(vessel);
         let ready = resolve_ready(&r.form.ready, setting.now, setting.zone);
         let ready = r.kept("ready", ready.map_err(|e| e.to_string()));
         r.form.food_was.clone_from(&known.id);
@@ -582,8 +582,12 @@ impl<'a> Reader<'a> {
         self.kept("out", read.map_err(|e| e.to_string()))
     }
 
-    /// Whether the water is moved, where it differs from the kitchen's.
-    fn water(&mut self) -> Option<Water> {
+    /// Whether the water is moved, where it differs from the kitchen's. A vessel that is named says so itself.
+    fn water(&mut self, vessel: Option<&KeptVessel>) -> Option<Water> {
+        if let Some(kept) = vessel {
+            self.form.water = kept.vessel.water.id().into();
+            return None;
+        }
         if self.form.water.is_empty() {
             return None;
         }
@@ -707,7 +711,13 @@ impl<'a> Reader<'a> {
     }
 
     /// Whether the bath is hot already, and whether the piece goes in while it still warms.
-    fn heated(&mut self) -> (bool, bool) {
+    fn heated(&mut self, vessel: Option<&KeptVessel>) -> (bool, bool) {
+        if self.form.heated == "warming" && vessel.is_none_or(|v| v.vessel.heat != Heat::Heater) {
+            self.fault(
+                "heated",
+                "Name a vessel with a heater first: how fast its water warms follows from it.",
+            );
+        }
         match self.form.heated.as_str() {
             "" | "cold" => self.form.heated.clear(),
             "hot" => return (true, false),
@@ -717,19 +727,13 @@ impl<'a> Reader<'a> {
         (false, false)
     }
 
-    /// The vessel it goes into. Going in while the water warms needs one: how fast it warms follows from it.
+    /// The vessel it goes into.
     fn vessel(&mut self) -> Option<&'a KeptVessel> {
         let kept = self.setting.equipment.vessels.iter().find(|v| v.id.to_string() == self.form.vessel);
         if kept.is_none() && !self.form.vessel.is_empty() {
             self.fault(
                 "vessel",
                 "That vessel is not on this kitchen’s list any more. Choose another, or none.",
-            );
-        }
-        if self.form.heated == "warming" && kept.is_none_or(|v| v.vessel.heat != Heat::Heater) {
-            self.fault(
-                "heated",
-                "Name a vessel with a heater first: how fast its water warms follows from it.",
             );
         }
         kept

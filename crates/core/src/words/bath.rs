@@ -2,7 +2,9 @@
 
 use super::minutes;
 use crate::bath::{Bench, BenchAnswer, Care, Cover, Dries, Heat, Line, Split, Trust, Unheated};
+use crate::book::BathRecord;
 use crate::figures::bench as figures;
+use crate::plan::PlanRequest;
 use crate::units::{Kelvin, Units};
 
 /// How much a line of the bench weighs.
@@ -243,7 +245,7 @@ fn load(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> BenchLine {
     if asked.vessel.heat != Heat::Heater {
         return BenchLine {
             what: "Drop",
-            figure: units.temperature_difference_fine(answer.drop),
+            figure: units.temperature_difference(answer.drop),
             text: format!("{food} and the water come to one temperature. {most}"),
             tone,
         };
@@ -253,10 +255,10 @@ fn load(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> BenchLine {
         Some(min) if min.value() < 1.0 => "the heater keeps up".to_owned(),
         Some(min) => format!("back after {}", minutes(min.ceil())),
     };
-    let bound = units.temperature_difference_fine(answer.drop);
+    let bound = units.temperature_difference(answer.drop);
     BenchLine {
         what: "Drop",
-        figure: units.temperature_difference_fine(fell.max(Kelvin::ZERO)),
+        figure: units.temperature_difference(fell.max(Kelvin::ZERO)),
         text: format!("{food} goes in: {back}. Mixed at once it would be {bound}. {most}"),
         tone: if answer.recovery.is_none() { Tone::Stop } else { tone },
     }
@@ -343,8 +345,11 @@ pub fn care(care: &Care, units: Units) -> (String, String) {
         );
     }
     (
-        format!("Look again in {}", minutes(care.look.floor())),
-        format!("{under}Until then it stays warm enough, if the lid stays on."),
+        "Look again".into(),
+        format!(
+            "{under}It stays warm enough for {} after that reading, if the lid stays on.",
+            minutes(care.look.floor())
+        ),
     )
 }
 
@@ -383,4 +388,31 @@ pub fn trusted(trust: &Trust, units: Units) -> String {
     } else {
         format!("{reads} at {at}: taken off its readings")
     }
+}
+
+/// What is said where a bath that runs in the vessel of a plan is not what the plan wants; `None` where it is.
+///
+/// ```
+/// # use hold_steady_core::{book::{BathRecord, SettingRecord}, evidence::usual_request, food::catalogue, plan::From, units::*, words::clash};
+/// # let at = "2026-11-25T16:00:00Z".parse()?;
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let request = usual_request(strip, From::Refrigerator);
+/// let set = |c| BathRecord { id: uuid::Uuid::nil(), name: "box".into(), began_at: at, vessel: None, water: vec![], instruments: vec![],
+///     settings: vec![SettingRecord { id: uuid::Uuid::nil(), at, celsius: c, by: "cook".into() }] };
+/// assert_eq!(clash(&set(request.bath_c), &request, Units::default()), None);
+/// assert!(clash(&set(Celsius::new(68.0)), &request, Units::default()).expect("warmer").contains("68 °C"));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn clash(bath: &BathRecord, request: &PlanRequest, units: Units) -> Option<String> {
+    let set = bath.settings.iter().max_by_key(|s| s.at).map(|s| s.celsius);
+    let wanted = bath.state().aim.or(set)?;
+    (!request.is_at(wanted)).then(|| {
+        format!(
+            "{} runs at {}, and this plan wants {}: bring it there first, or choose another vessel.",
+            bath.name,
+            units.temperature(wanted),
+            units.temperature(request.bath_c)
+        )
+    })
 }

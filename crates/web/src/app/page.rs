@@ -21,6 +21,8 @@ use super::{AppState, PageError, assets, bounded, reader_units};
 pub enum Place {
     /// Choosing temperature and time.
     Plan,
+    /// The water: vessels, filling, readings.
+    Bath,
     /// While it is in the bath.
     Cook,
     /// Afterwards.

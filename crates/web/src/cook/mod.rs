@@ -237,7 +237,7 @@ struct Tap {
 const LONGEST_WAIT: SignedDuration = SignedDuration::from_hours(24);
 
 /// When a tap that waited was made; `None` for one that did not wait.
-fn tapped_at(ago_s: &str, now: Timestamp) -> Result<Option<Timestamp>, String> {
+pub fn tapped_at(ago_s: &str, now: Timestamp) -> Result<Option<Timestamp>, String> {
     if ago_s.is_empty() {
         return Ok(None);
     }

@@ -1,16 +1,18 @@
 //! The pictures: the ribbon (one piece over clock time), the slice (through its thickness), the map (every
-//! temperature and time) and the scale (doneness).
+//! temperature and time), the scale (doneness) and the cross-section of a bath.
 //! Both are drawn from the core's numbers, as SVG, once for a wide and once for a narrow screen, so
 //! that their letters keep their size.
 
 mod map;
 mod ribbon;
 mod scale;
+mod section;
 mod slice;
 
 pub use map::{Map, maps};
 pub use ribbon::{Mark, Ribbon, ribbons};
 pub use scale::{Scale, scales};
+pub use section::{Section, section};
 pub use slice::{Slice, line_points, slices};
 
 /// Widths drawn for, in CSS pixels: a laptop's page and a phone's.

@@ -1,5 +1,7 @@
 //! The answer: times, verdict, pictures and reasons, in words.
 
+use hold_steady_core::bath::Heat;
+use hold_steady_core::book::BathRecord;
 use hold_steady_core::book::LastTime;
 use hold_steady_core::food::{Food, FoodClass, Pantry};
 use hold_steady_core::plan::{OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, plan};
@@ -58,6 +60,8 @@ pub struct Answer {
     pub lead: String,
     pub too_soon: Option<String>,
     pub day: String,
+    /// The water of its vessel, where one was named.
+    pub water: Option<WaterView>,
     /// Drop, pull, serve.
     pub main: Vec<When>,
     /// The rest, in order of time.
@@ -92,6 +96,42 @@ pub struct Answer {
     pub before: Before,
     /// Query of this sentence, for the plan as a file.
     pub query: String,
+}
+
+/// The water a plan goes into, in short.
+pub struct WaterView {
+    /// Its bench, with this plan's temperature and food.
+    pub href: String,
+    pub name: String,
+    /// What stands in the way.
+    pub says: Vec<String>,
+    /// The figures, and whether to mind them.
+    pub figures: Vec<(&'static str, String, bool)>,
+    pub by_hand: bool,
+}
+
+impl WaterView {
+    fn of(request: &PlanRequest, running: Option<&BathRecord>, units: Units) -> Option<Self> {
+        let (named, bench) = request.vessel.as_ref().zip(request.bench())?;
+        let answer = bench.answer();
+        let lines = words::bench(&bench, &answer, units);
+        let stops = lines.iter().filter(|l| l.tone == words::Tone::Stop).map(|l| l.text.clone());
+        let says =
+            running.and_then(|bath| words::clash(bath, request, units)).into_iter().chain(stops).collect();
+        let figures = lines.iter().map(|l| (l.what, l.figure.clone(), l.tone != words::Tone::Good)).collect();
+        let query = serde_urlencoded::to_string([
+            ("target", units.temperature_exact(request.bath_c)),
+            ("food", units.kilograms(named.kg)),
+            ("thickness", units.length(request.thickness_mm)),
+        ]);
+        Some(Self {
+            href: format!("/bath/vessels/{}?{}", named.id, query.unwrap_or_default()),
+            name: named.vessel.name.clone(),
+            by_hand: named.vessel.heat != Heat::Heater,
+            says,
+            figures,
+        })
+    }
 }
 
 /// An answer to a question that a refusal hangs on.
@@ -139,7 +179,7 @@ impl Answer {
         (units, zone): (Units, &TimeZone),
         form: &PlanForm,
         request: &PlanRequest,
-        pantry: &Pantry,
+        (pantry, running): (&Pantry, Option<&BathRecord>),
         last: Option<&LastTime>,
         now: Timestamp,
     ) -> Result<Self, PageError> {
@@ -192,6 +232,7 @@ impl Answer {
             headline,
             lead,
             too_soon: too_soon(&plan, request, zone),
+            water: WaterView::of(request, running, units),
             day: day_of(plan.times.serve, now, zone),
             main: main_times(&plan, request, now, zone),
             others: other_times(&plan, now, zone),

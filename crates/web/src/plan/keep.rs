@@ -69,7 +69,7 @@ async fn file(
     typed: web::Query<PlanForm>,
 ) -> Result<HttpResponse, PageError> {
     let pantry = state.here().pantry().await?;
-    let reading = read(&state, &request, &pantry, &typed);
+    let (reading, _) = read(&state, &request, &pantry, &typed).await?;
     let Some(understood) = reading.request else {
         return Err(PageError::Request("A plan that is not understood cannot be taken along.".into()));
     };

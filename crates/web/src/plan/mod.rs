@@ -10,7 +10,7 @@ use askama::Template;
 use hold_steady_core::book::LastTime;
 use hold_steady_core::food::Pantry;
 use hold_steady_core::piece::LONGEST_MIN;
-use hold_steady_core::plan::{PlanForm, PlanRequest, Reading, Setting, envelope, plan, way_out};
+use hold_steady_core::plan::{Equipment, PlanForm, PlanRequest, Reading, Setting, envelope, plan, way_out};
 use hold_steady_core::prep::Salted;
 use hold_steady_core::units::Minutes;
 use hold_steady_store::{NewCook, new_id};
@@ -142,10 +142,18 @@ async fn answer(
     Ok(response)
 }
 
-fn read(state: &AppState, request: &HttpRequest, pantry: &Pantry, typed: &PlanForm) -> Reading {
+async fn read(
+    state: &AppState,
+    request: &HttpRequest,
+    pantry: &Pantry,
+    typed: &PlanForm,
+) -> Result<(Reading, Equipment), PageError> {
     let kitchen = state.kitchen();
+    let equipment = state.here().equipment().await?;
     let setting = Setting::new(reader_units(request), state.clock.now(), &kitchen.zone, &kitchen.rules);
-    typed.read(&setting.with_habits(&kitchen.habits).with_pantry(pantry))
+    let reading =
+        typed.read(&setting.with_habits(&kitchen.habits).with_pantry(pantry).with_equipment(&equipment));
+    Ok((reading, equipment))
 }
 
 /// What was understood of a sentence, all of it; else what needs that.
@@ -156,7 +164,7 @@ async fn understood(
     else_says: &str,
 ) -> Result<PlanRequest, PageError> {
     let pantry = state.here().pantry().await?;
-    let reading = read(state, request, &pantry, typed);
+    let (reading, _) = read(state, request, &pantry, typed).await?;
     reading.request.ok_or_else(|| PageError::Request(else_says.into()))
 }
 
@@ -167,7 +175,7 @@ async fn understand(
     pantry: Pantry,
     typed: PlanForm,
 ) -> Result<(Pantry, Sentence, Option<Answer>), PageError> {
-    let reading = read(state, request, &pantry, &typed);
+    let (reading, equipment) = read(state, request, &pantry, &typed).await?;
     let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().zone.clone());
     let water = state.kitchen().rules.water;
     let last = match &reading.request {
@@ -175,14 +183,28 @@ async fn understand(
         None => None,
     };
     let last = last.as_ref().and_then(LastTime::of);
+    let running = match reading.request.as_ref().and_then(|r| r.vessel.as_ref()) {
+        Some(v) => state
+            .here()
+            .running_baths()
+            .await?
+            .into_iter()
+            .find(|b| b.vessel.as_ref().is_some_and(|k| k.id == v.id)),
+        None => None,
+    };
     compute(state, request, move || {
         let answer = match &reading.request {
-            Some(understood) => {
-                Some(Answer::new((units, &zone), &reading.form, understood, &pantry, last.as_ref(), now)?)
-            }
+            Some(understood) => Some(Answer::new(
+                (units, &zone),
+                &reading.form,
+                understood,
+                (&pantry, running.as_ref()),
+                last.as_ref(),
+                now,
+            )?),
             None => None,
         };
-        let sentence = Sentence::new(reading, &pantry, water, units)?;
+        let sentence = Sentence::new(reading, (&pantry, &equipment), water, units)?;
         Ok((pantry, sentence, answer))
     })
     .await?
@@ -307,7 +329,7 @@ async fn ours(
 ) -> Result<HttpResponse, PageError> {
     let Ours { forget, typed } = form.into_inner();
     let pantry = state.here().pantry().await?;
-    let reading = read(&state, &request, &pantry, &typed);
+    let (reading, _) = read(&state, &request, &pantry, &typed).await?;
     let now = state.clock.now();
     if let Some(understood) = &reading.request {
         let celsius = (!forget).then_some(understood.bath_c);
@@ -342,7 +364,7 @@ async fn start(
         return Ok(see_other(&format!("/cook/{cook}")));
     }
     let pantry = state.here().pantry().await?;
-    let reading = read(&state, &request, &pantry, &typed);
+    let (reading, _) = read(&state, &request, &pantry, &typed).await?;
     let now = state.heed_clock().await?;
     let units = reader_units(&request);
     let Some(understood) = reading.request.clone() else {

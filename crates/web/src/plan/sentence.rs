@@ -1,8 +1,8 @@
 //! The sentence: every blank and choice of it, and what is said beside it.
 
-use hold_steady_core::bath::Water;
+use hold_steady_core::bath::{Heat, Water};
 use hold_steady_core::food::{FishKind, Food, FoodClass, Pantry, catalogue};
-use hold_steady_core::plan::{DIALLED, From, OWN_TEMPERATURE, PlanForm, Reading};
+use hold_steady_core::plan::{DIALLED, Equipment, From, OWN_TEMPERATURE, PlanForm, Reading};
 use hold_steady_core::prep::{bag, salt};
 use hold_steady_core::units::{Celsius, Units};
 
@@ -64,6 +64,8 @@ pub struct Sentence {
     pub water: Vec<Choice>,
     pub doneness: Vec<Choice>,
     pub guests: Vec<Choice>,
+    /// The vessels it may go into; empty where the kitchen has entered none.
+    pub vessels: Vec<Choice>,
     /// Whether the bath is hot already.
     pub heated: Vec<Choice>,
     /// Said at once when the food is chosen.
@@ -84,6 +86,7 @@ pub struct Sentence {
     pub swap_bath: bool,
     pub swap_done: bool,
     pub swap_scale: bool,
+    pub swap_water: bool,
 }
 
 /// The blanks of the work before the bath.
@@ -157,7 +160,12 @@ pub struct Slider {
 
 impl Sentence {
     /// `usual` is whether the kitchen's own water is moved.
-    pub fn new(reading: Reading, pantry: &Pantry, usual: Water, units: Units) -> Result<Self, PageError> {
+    pub fn new(
+        reading: Reading,
+        (pantry, equipment): (&Pantry, &Equipment),
+        usual: Water,
+        units: Units,
+    ) -> Result<Self, PageError> {
         let water = Water::from_id(&reading.form.water).unwrap_or(usual);
         let form = reading.form;
         let known = pantry.food(&form.food);
@@ -183,9 +191,8 @@ impl Sentence {
             water: water_choices(water),
             doneness: doneness(food, dialled, &form, units),
             guests: question("whom, this time?", &GUESTS, &form.guests),
-            heated: [("", "to be heated first"), ("hot", "hot already")]
-                .map(|(v, t)| choice(v, t, &form.heated))
-                .into(),
+            vessels: vessels(equipment, &form.vessel),
+            heated: heated(equipment, &form),
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
             hints: hints(food, units),
             scale: scales(&scale)?,
@@ -206,6 +213,7 @@ impl Sentence {
             swap_bath: false,
             swap_done: false,
             swap_scale: false,
+            swap_water: false,
         })
     }
 
@@ -222,6 +230,7 @@ impl Sentence {
         self.swap_bath = kept && self.form.bath != typed.bath;
         self.swap_done = kept && self.form.done != typed.done;
         self.swap_scale = self.swap_asked || self.swap_bath;
+        self.swap_water = kept && !self.form.vessel.is_empty() && self.form.water != typed.water;
         self
     }
 
@@ -235,7 +244,7 @@ impl Sentence {
     }
 
     /// Every field with what a reader calls it, in the order of the sentence.
-    pub fn fields(&self) -> [(&'static str, &'static str); 22] {
+    pub fn fields(&self) -> [(&'static str, &'static str); 23] {
         [
             ("food", "Food"),
             ("thickness", "Size"),
@@ -255,6 +264,7 @@ impl Sentence {
             ("prepared", "Before"),
             ("guests", "Guests"),
             ("ready", "Ready at"),
+            ("vessel", "Vessel"),
             ("heated", "Bath now"),
             ("weight", "Weight"),
             ("salt", "Salt"),
@@ -274,6 +284,26 @@ pub fn asked_anew(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
     ];
     all.extend(questions(food, form, units).into_iter().filter(|q| q.field != "use"));
     all
+}
+
+fn vessels(equipment: &Equipment, now: &str) -> Vec<Choice> {
+    if equipment.vessels.is_empty() {
+        return Vec::new();
+    }
+    let named = equipment.vessels.iter().map(|v| choice(&v.id.to_string(), &v.vessel.name, now));
+    std::iter::once(choice("", "any vessel", now)).chain(named).collect()
+}
+
+/// Going in while the water warms is a choice where the kitchen has a vessel with a heater: how fast it warms follows
+/// from that.
+fn heated(equipment: &Equipment, form: &PlanForm) -> Vec<Choice> {
+    let warms = equipment.vessels.iter().any(|v| v.vessel.heat == Heat::Heater) || form.heated == "warming";
+    let warming = warms.then_some(("warming", "still warming when it goes in"));
+    [("", "to be heated first"), ("hot", "hot already")]
+        .into_iter()
+        .chain(warming)
+        .map(|(v, t)| choice(v, t, &form.heated))
+        .collect()
 }
 
 const GUESTS: [(&str, &str); 2] =

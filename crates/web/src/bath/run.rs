@@ -1,0 +1,465 @@
+//! A bath that runs: its readings, what to do to its water, what lies in it, what it teaches.
+
+use actix_web::{HttpRequest, HttpResponse, web};
+use askama::Template;
+use hold_steady_core::bath::{
+    BathNow, Cover, Heat, LastRead, Learned, WaterEvent, WaterEventKind, bath_now, learned, usual_taps,
+};
+use hold_steady_core::book::{BathRecord, usual_air};
+use hold_steady_core::plan::resolve_past;
+use hold_steady_core::units::{
+    Celsius, Minutes, Units, parse_litres, parse_minutes, parse_temperature, shortened,
+};
+use hold_steady_core::words;
+use hold_steady_store::{NewWaterEvent, StoreError, new_id};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::Said;
+use crate::app::{
+    self, AppState, PageError, Place, Shell, clock_time, compute, html_for, near_time, reader_units,
+    see_other,
+};
+use crate::drawing::{Section, section};
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .service(web::resource("/bath/runs/{id}").route(app::get(page)))
+        .service(web::resource("/bath/runs/{id}/read").route(web::post().to(read)))
+        .service(web::resource("/bath/runs/{id}/water").route(web::post().to(water)))
+        .service(web::resource("/bath/runs/{id}/set").route(web::post().to(set)))
+        .service(web::resource("/bath/runs/{id}/learn").route(web::post().to(learn)));
+}
+
+/// A line of what happened.
+struct LogLine {
+    ms: i64,
+    at: String,
+    what: String,
+    struck: bool,
+    /// What strikes this reading out: its instrument and its time.
+    strike: Option<(Uuid, String)>,
+}
+
+/// A thermometer to read with.
+struct Probe {
+    id: Uuid,
+    name: String,
+    chosen: bool,
+}
+
+struct RunView {
+    id: Uuid,
+    name: String,
+    said: Said,
+    care: Option<(String, String)>,
+    /// What to add, typed in: hot water's litres and temperature.
+    add: (String, String),
+    look: Option<(String, i64)>,
+    unproved: bool,
+    by_hand: bool,
+    emptied: bool,
+    wanted: String,
+    disagree: Option<String>,
+    trusted: Option<String>,
+    sides: Vec<String>,
+    drawing: String,
+    probes: Vec<Probe>,
+    covers: Vec<(&'static str, &'static str, bool)>,
+    cooks: Vec<(String, String)>,
+    log: Vec<LogLine>,
+    learned: Result<String, String>,
+    vessel: Option<Uuid>,
+    typed: Typed,
+    tap: Uuid,
+}
+
+impl RunView {
+    fn error(&self, field: &str) -> &str {
+        if self.typed.field == field { &self.typed.problem } else { "" }
+    }
+}
+
+/// What was typed and could not be taken.
+#[derive(Default)]
+struct Typed {
+    field: &'static str,
+    problem: String,
+    degrees: String,
+    when: String,
+    said: Option<&'static str>,
+}
+
+#[derive(Template)]
+#[template(path = "bath/run.html")]
+struct RunPage {
+    shell: Shell,
+    run: RunView,
+}
+
+/// What was learned, in a sentence.
+pub fn learned_words(l: &Learned, units: Units) -> String {
+    let loss =
+        l.loss_w_k.map(|w| format!("it loses {w:.1} W for each degree above the room, besides evaporation"));
+    let heater = l.heater_w.map(|w| format!("its heater gives {w:.0} W"));
+    let both: Vec<String> = loss.into_iter().chain(heater).collect();
+    format!(
+        "By its readings from {} to {}: {}. They lie within {} of that.",
+        units.temperature(Celsius::new(l.from_c)),
+        units.temperature(Celsius::new(l.to_c)),
+        both.join(", and "),
+        units.temperature_difference_fine(hold_steady_core::units::Kelvin::new(l.residual_k.max(0.05)))
+    )
+}
+
+fn side(read: &LastRead, now: Timestamp, zone: &TimeZone, units: Units) -> String {
+    format!(
+        "{}: {} at {}, {} without its offset; {}",
+        read.name,
+        units.temperature_fixed(read.read),
+        near_time(read.at, now, zone),
+        units.temperature_fixed(read.trust.corrected(read.read)),
+        words::trusted(&read.trust, units)
+    )
+}
+
+fn happened(e: &WaterEventKind, units: Units) -> Option<String> {
+    Some(match e {
+        WaterEventKind::Filled { litres } => format!("filled with {}", units.litres(*litres)),
+        WaterEventKind::Aimed { celsius } => format!("to be kept at {}", units.temperature(*celsius)),
+        WaterEventKind::Added { litres, celsius } => {
+            format!("added {} of {}", units.poured(*litres), units.temperature(*celsius))
+        }
+        WaterEventKind::TakenOff { litres } => format!("took off {}", units.poured(*litres)),
+        WaterEventKind::Covered { cover } => format!("under {} from now on", words::cover(*cover)),
+        WaterEventKind::Opened { min } => format!("open for {}", words::minutes(*min)),
+        WaterEventKind::Emptied => "emptied".into(),
+        WaterEventKind::Struck { .. } => return None,
+    })
+}
+
+fn log(bath: &BathRecord, stands: &BathNow, zone: &TimeZone, units: Units) -> Vec<LogLine> {
+    let line = |at: Timestamp, what: String| LogLine {
+        ms: at.as_millisecond(),
+        at: clock_time(at, zone),
+        what,
+        struck: false,
+        strike: None,
+    };
+    let mut all: Vec<LogLine> = bath
+        .water
+        .iter()
+        .filter_map(|e: &WaterEvent| Some(line(e.happened_at, happened(&e.kind, units)?)))
+        .collect();
+    all.extend(bath.settings.iter().map(|s| line(s.at, format!("set to {}", units.temperature(s.celsius)))));
+    for i in bath.instruments.iter().filter(|i| i.piece.is_none()) {
+        for r in &i.readings {
+            let struck = stands.state.struck.contains(&(i.id, r.at));
+            let text = format!("read {} with {}", units.temperature_fixed(r.celsius), i.name);
+            let strike = (!struck).then(|| (i.id, r.at.to_string()));
+            all.push(LogLine { struck, strike, ..line(r.at, text) });
+        }
+    }
+    all.sort_by_key(|l| std::cmp::Reverse(l.ms));
+    all
+}
+
+async fn show(
+    state: &AppState,
+    request: &HttpRequest,
+    id: Uuid,
+    typed: Typed,
+) -> Result<HttpResponse, PageError> {
+    let bath = state.here().bath(id).await?;
+    let equipment = state.here().equipment().await?;
+    let (now, units, kitchen) = (state.clock.now(), reader_units(request), state.kitchen());
+    let mut cooks = Vec::new();
+    let mut thickest = None;
+    for cook in state.here().in_bath(id).await? {
+        let record = state.here().cook(cook).await?;
+        let thick = record.plan_record().map(|p| p.request.thickness_mm);
+        thickest = thick.or(thickest);
+        cooks.push((format!("/cook/{cook}"), record.title_in(units)));
+    }
+    let refused = !typed.problem.is_empty();
+    let shell = Shell::new(state, request, Place::Bath, bath.name.clone()).await?;
+    let zone = kitchen.zone.clone();
+    let altitude_m = kitchen.rules.altitude_m;
+    let run = compute(state, request, move || {
+        let air = usual_air(altitude_m);
+        let stands = bath_now(&bath, air, usual_taps(), now);
+        let vessel = bath.vessel.as_ref().ok_or(PageError::Store(StoreError::NotFound))?;
+        let read_with = bath
+            .instruments
+            .iter()
+            .filter(|i| i.piece.is_none())
+            .max_by_key(|i| i.readings.last().map(|r| r.at));
+        let last_used = read_with.and_then(|i| i.thermometer);
+        let probes = equipment.thermometers.iter().map(|t| Probe {
+            id: t.id,
+            name: t.name.clone(),
+            chosen: last_used == Some(t.id),
+        });
+        let hot = stands.care.and_then(|c| c.hot.map(|m| (m, usual_taps().kettle_c)));
+        let cold = stands.care.and_then(|c| c.cold.map(|m| (m, usual_taps().cold_c)));
+        let add = hot.or(cold).map_or_else(Default::default, |(m, c)| {
+            (units.poured(m.add_l), units.temperature(Celsius::new(c)))
+        });
+        let said = Said::of(&stands, now, &zone, units);
+        let drawing = section(&Section {
+            vessel: &vessel.vessel,
+            water: vessel.vessel.height(stands.state.litres),
+            cover: stands.state.cover,
+            bags: thickest.map(|t| (t, cooks.len())),
+            label: said.degrees.clone(),
+            units,
+        })?;
+        Ok::<_, PageError>(RunView {
+            id,
+            name: bath.name.clone(),
+            care: stands.care.map(|c| words::care(&c, units)),
+            add,
+            look: stands.look_at.map(|t| (near_time(t, now, &zone), t.as_millisecond())),
+            unproved: stands.unproved,
+            by_hand: vessel.vessel.heat != Heat::Heater,
+            emptied: stands.state.emptied.is_some(),
+            wanted: stands.wanted.map_or_else(String::new, |c| units.temperature_exact(c)),
+            disagree: stands.disagree.map(|k| units.temperature_difference_fine(k)),
+            trusted: stands.last.first().map(|l| words::trusted(&l.trust, units)),
+            sides: if stands.last.len() > 1 {
+                stands.last.iter().map(|l| side(l, now, &zone, units)).collect()
+            } else {
+                Vec::new()
+            },
+            drawing,
+            probes: probes.collect(),
+            covers: Cover::ALL.map(|c| (c.id(), words::cover(c), c == stands.state.cover)).into(),
+            cooks,
+            log: log(&bath, &stands, &zone, units),
+            learned: learned(&bath, &vessel.vessel, air)
+                .map(|l| learned_words(&l, units))
+                .map_err(|e| hold_steady_core::units::capitalised(&e.to_string())),
+            vessel: Some(vessel.id),
+            said,
+            typed,
+            tap: new_id(now),
+        })
+    })
+    .await??;
+    html_for(&RunPage { shell, run }, refused)
+}
+
+#[derive(Deserialize)]
+struct Query {
+    #[serde(default)]
+    done: String,
+}
+
+async fn page(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    query: web::Query<Query>,
+) -> Result<HttpResponse, PageError> {
+    let said = match query.done.as_str() {
+        "read" => Some("Written down."),
+        "water" => Some("Written down. Stir, then read it again."),
+        "learned" => Some("Learned. Plans and this page go by it from now on."),
+        _ => None,
+    };
+    show(&state, &request, *id, Typed { said, ..Typed::default() }).await
+}
+
+#[derive(Deserialize)]
+struct Reading {
+    #[serde(default)]
+    thermometer: String,
+    #[serde(default)]
+    degrees: String,
+    #[serde(default)]
+    when: String,
+    #[serde(default)]
+    tapped_ago: String,
+}
+
+/// When it happened: as typed, or when it was tapped.
+fn when(typed: &str, ago: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, String> {
+    let tapped = crate::cook::tapped_at(ago, now)?.unwrap_or(now);
+    resolve_past(typed, tapped, zone).map_err(|e| e.to_string())
+}
+
+async fn read(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<Reading>,
+) -> Result<HttpResponse, PageError> {
+    let now = state.heed_clock().await?;
+    let units = reader_units(&request);
+    let Reading { thermometer, degrees, when: typed_when, tapped_ago } = form.into_inner();
+    let problem = |field, problem: String| Typed {
+        field,
+        problem,
+        degrees: degrees.clone(),
+        when: typed_when.clone(),
+        said: None,
+    };
+    let Ok(probe) = thermometer.parse::<Uuid>() else {
+        let text = "Say with which thermometer. Keep one on the bath page first.".to_owned();
+        return show(&state, &request, *id, problem("degrees", text)).await;
+    };
+    let celsius = match parse_temperature(&degrees, units.temperature) {
+        Ok(c) if WaterEventKind::Aimed { celsius: c }.check().is_ok() => c,
+        Ok(_) => {
+            let (low, high) = (units.temperature(Celsius::new(0.0)), units.temperature(Celsius::new(100.0)));
+            let text = format!(
+                "“{}” is no temperature of water, {low} to {high}. Read it again.",
+                shortened(degrees.trim())
+            );
+            return show(&state, &request, *id, problem("degrees", text)).await;
+        }
+        Err(e) => return show(&state, &request, *id, problem("degrees", e.to_string())).await,
+    };
+    let at = match when(&typed_when, &tapped_ago, now, &state.kitchen().zone) {
+        Ok(at) => at,
+        Err(e) => return show(&state, &request, *id, problem("when", e)).await,
+    };
+    match state.here_for(&request).await?.read_bath(*id, probe, (celsius, at)).await {
+        Err(StoreError::Conflict(reason)) => show(&state, &request, *id, problem("degrees", reason)).await,
+        other => {
+            other?;
+            Ok(see_other(&format!("/bath/runs/{id}?done=read")))
+        }
+    }
+}
+
+#[derive(Deserialize)]
+struct Water {
+    what: String,
+    #[serde(default)]
+    litres: String,
+    #[serde(default)]
+    degrees: String,
+    #[serde(default)]
+    cover: String,
+    #[serde(default)]
+    min: String,
+    #[serde(default)]
+    instrument: Option<Uuid>,
+    #[serde(default)]
+    at: String,
+    tap: Option<Uuid>,
+    #[serde(default)]
+    tapped_ago: String,
+}
+
+fn done_to_water(form: &Water, units: Units) -> Result<WaterEventKind, String> {
+    let litres = || parse_litres(&form.litres, units.length).map_err(|e| e.to_string());
+    let degrees = || parse_temperature(&form.degrees, units.temperature).map_err(|e| e.to_string());
+    let kind = match form.what.as_str() {
+        "added" => WaterEventKind::Added { litres: litres()?, celsius: degrees()? },
+        "taken-off" => WaterEventKind::TakenOff { litres: litres()? },
+        "covered" => {
+            WaterEventKind::Covered { cover: Cover::from_id(&form.cover).ok_or("Choose what lies over it.")? }
+        }
+        "opened" => WaterEventKind::Opened {
+            min: if form.min.trim().is_empty() {
+                Minutes::new(2.0)
+            } else {
+                parse_minutes(&form.min).map_err(|e| e.to_string())?
+            },
+        },
+        "aimed" => WaterEventKind::Aimed { celsius: degrees()? },
+        "struck" => WaterEventKind::Struck {
+            instrument: form.instrument.ok_or("Say which reading. Reload the page.")?,
+            at: form.at.parse().map_err(|_| "Say which reading. Reload the page.")?,
+        },
+        "emptied" => WaterEventKind::Emptied,
+        other => return Err(format!("“{}” cannot be done to water.", shortened(other))),
+    };
+    kind.check().map(|()| kind).map_err(|e| format!("{e}."))
+}
+
+async fn water(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<Water>,
+) -> Result<HttpResponse, PageError> {
+    let now = state.heed_clock().await?;
+    let problem = |problem: String| Typed { field: "water", problem, ..Typed::default() };
+    let kind = match done_to_water(&form, reader_units(&request)) {
+        Ok(kind) => kind,
+        Err(e) => return show(&state, &request, *id, problem(e)).await,
+    };
+    let at = match when("", &form.tapped_ago, now, &state.kitchen().zone) {
+        Ok(at) => at,
+        Err(e) => return show(&state, &request, *id, problem(e)).await,
+    };
+    let to =
+        if kind == WaterEventKind::Emptied { "/bath".into() } else { format!("/bath/runs/{id}?done=water") };
+    let event = NewWaterEvent { id: form.tap.unwrap_or_else(|| new_id(now)), happened_at: at, kind };
+    match state.here_for(&request).await?.add_water(*id, event, now).await {
+        Err(StoreError::Conflict(reason)) => show(&state, &request, *id, problem(reason)).await,
+        other => {
+            other?;
+            Ok(see_other(&to))
+        }
+    }
+}
+
+#[derive(Deserialize)]
+struct Set {
+    #[serde(default)]
+    degrees: String,
+}
+
+async fn set(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<Set>,
+) -> Result<HttpResponse, PageError> {
+    let now = state.heed_clock().await?;
+    let problem = |problem: String| Typed { field: "set", problem, ..Typed::default() };
+    let celsius = match parse_temperature(&form.degrees, reader_units(&request).temperature) {
+        Ok(c) => match (WaterEventKind::Aimed { celsius: c }).check() {
+            Ok(()) => c,
+            Err(e) => return show(&state, &request, *id, problem(format!("{e}."))).await,
+        },
+        Err(e) => return show(&state, &request, *id, problem(e.to_string())).await,
+    };
+    match state.here_for(&request).await?.set_bath(*id, celsius, now).await {
+        Err(StoreError::Conflict(reason)) => show(&state, &request, *id, problem(reason)).await,
+        other => {
+            other?;
+            Ok(see_other(&format!("/bath/runs/{id}?done=read")))
+        }
+    }
+}
+
+/// Keeps what the readings teach with the vessel.
+async fn learn(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageError> {
+    let now = state.clock.now();
+    let bath = state.here().bath(*id).await?;
+    let kept = bath.vessel.clone().ok_or(PageError::Store(StoreError::NotFound))?;
+    let air = usual_air(state.kitchen().rules.altitude_m);
+    let what =
+        compute(&state, &request, move || learned(&bath, &kept.vessel, air).map(|l| (kept.id, l))).await?;
+    match what {
+        Ok((vessel, learned)) => {
+            state.here_for(&request).await?.learn(vessel, Some(learned), now).await?;
+            Ok(see_other(&format!("/bath/runs/{id}?done=learned")))
+        }
+        Err(e) => {
+            let problem = hold_steady_core::units::capitalised(&e.to_string()) + ".";
+            show(&state, &request, *id, Typed { field: "learn", problem, ..Typed::default() }).await
+        }
+    }
+}
