@@ -14,6 +14,9 @@ const pages = [
   "/plan?food=shell-egg-large&use=raw",
   "/plan?food=beef-cheek&intact=whole",
   "/plan?food=salmon-fillet",
+  "/bath",
+  "/bath/vessels/019ac900-0000-7000-8000-000000000001?cover=none&hours=72+h",
+  "/bath/vessels/019ac900-0000-7000-8000-000000000002/change",
   "/cook",
   "/book",
   "/foods",
@@ -32,6 +35,10 @@ for (const [name, viewport, media] of looks) {
       if (name !== "print") await fits(page);
       await accessible(page);
     }
+    await page.goto(`${url}/bath`);
+    await page.locator(".run a").first().click();
+    if (name !== "print") await fits(page);
+    await accessible(page);
     await page.goto(`${url}/cook`);
     await page.goto(`${page.url()}/print`);
     await accessible(page);

@@ -274,7 +274,8 @@ impl Bench<'_> {
     }
 
     fn unheated(&self, litres: f64) -> Unheated {
-        let look = bench().look_after_min.minutes();
+        let burner = self.vessel.heat == Heat::Burner;
+        let look = if burner { cooling().log_gap_min.minutes() } else { bench().look_after_min.minutes() };
         let pool = self.vessel.losing_pool(litres, self.cover, self.air);
         let least = self.target + bench().margin_k.kelvin();
         let fill = fill_c(&pool, &self.loads(), least, look);

@@ -6,7 +6,7 @@ use uuid::Uuid;
 
 use super::bench::{fill_c, look_in};
 use super::{Air, Cover, Heat, Mix, Pool, Taps, Vessel, mix};
-use crate::figures::bench;
+use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Kelvin, Minutes};
 
 /// What was done to the water of a bath.
@@ -233,6 +233,8 @@ impl Falls {
 pub struct Care {
     /// What it should be brought to now so that it stays warm enough until the next look, °C.
     pub bring_to: Celsius,
+    /// It stands on a burner, which can do it too.
+    pub burner: bool,
     /// Hot water that does so, with what must come off first; none where it is warm enough, or the kettle too cold.
     pub hot: Option<Mix>,
     /// Cold water that brings it down, where it is so warm that the piece would be done further than wanted.
@@ -270,18 +272,23 @@ pub fn care(
     let b = bench();
     let vessel = &vessel.at(aim);
     let pool = vessel.losing_pool(litres, cover, air);
-    let least = aim + b.margin_k.kelvin();
-    let bring_to = fill_c(&pool, &[], least, b.look_after_min.minutes());
+    let margin = b.margin_k.kelvin();
+    let least = aim + margin;
+    // On a burner it is warmed a little and looked at often; without one it must last until the next look.
+    let burner = vessel.heat == Heat::Burner;
+    let (bring_to, look) = if burner {
+        (least + margin, cooling().log_gap_min.minutes())
+    } else {
+        (fill_c(&pool, &[], least, b.look_after_min.minutes()), look_in(&pool, now, least))
+    };
     let brim = vessel.litres(vessel.max_mm).max(litres);
     let with = |c: f64, to: Celsius| mix(litres, brim, (now.value(), to.value(), c)).ok();
-    let look = look_in(&pool, now, least);
+    // Warm enough for a while needs nothing done: half the time between two looks is time enough.
+    let low = if burner { now < least } else { look < b.look_after_min.minutes() / 2.0 };
     Care {
         bring_to,
-        // Warm enough for a while needs nothing done: half the time between two looks is time enough.
-        hot: (look < b.look_after_min.minutes() / 2.0)
-            .then(|| with(taps.kettle_c, bring_to))
-            .flatten()
-            .filter(|m| m.add_l > 0.0),
+        burner,
+        hot: low.then(|| with(taps.kettle_c, bring_to)).flatten().filter(|m| m.add_l > 0.0),
         cold: (now > bring_to + TOO_WARM).then(|| with(taps.cold_c, bring_to)).flatten(),
         look,
         under: (now < aim).then(|| aim - now),

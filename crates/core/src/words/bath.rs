@@ -317,6 +317,20 @@ pub fn care(care: &Care, units: Units) -> (String, String) {
         format!("It is {} under what it is kept at. ", units.temperature_difference_fine(k))
     });
     let bring = units.temperature(care.bring_to);
+    if let Some(m) = care.hot.filter(|_| care.burner) {
+        let first = if m.remove_l > 0.0 {
+            format!(", with {} taken off first", units.poured(m.remove_l))
+        } else {
+            String::new()
+        };
+        return (
+            format!("Warm it to {bring}"),
+            format!(
+                "{under}On the burner, stirring; or with {} from the kettle{first}. Then read it again.",
+                units.poured(m.add_l)
+            ),
+        );
+    }
     if let Some(m) = care.hot {
         let first = if m.remove_l > 0.0 {
             format!("Take {} off first. ", units.poured(m.remove_l))

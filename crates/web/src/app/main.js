@@ -10,6 +10,7 @@ import "../plan/open.js";
 import "../drawing/slice.js";
 import "../drawing/scale.js";
 import "../drawing/map.js";
+import "../bath/bench.js";
 import "../cook/sear.js";
 import "../cook/age.js";
 import "../cook/speak.js";

@@ -112,6 +112,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
                 PageError::Request(format!("The address could not be read: {e}.")).into()
             }),
         )
+        .app_data(web::PathConfig::default().error_handler(|_, _| PageError::NoSuchPage.into()))
         .app_data(web::PayloadConfig::new(IMPORT_LIMIT))
         .service(web::resource("/").route(get(to_plan)))
         .service(web::resource("/units").route(web::post().to(units::switch)))

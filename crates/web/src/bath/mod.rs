@@ -21,8 +21,9 @@ use equipment::{ThermometerView, Typed};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(web::resource("/bath").route(app::get(page)));
-    bench::configure(config);
+    // Before what takes any identifier in the place of “new”.
     equipment::configure(config);
+    bench::configure(config);
     run::configure(config);
 }
 
