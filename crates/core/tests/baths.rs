@@ -1,11 +1,13 @@
 //! Plans in a vessel, and cooks in water that nothing heats.
 
-use hold_steady_core::bath::{Against, Check, Thermometer, Vessel, WaterEvent, WaterEventKind, shapes};
+use hold_steady_core::bath::{
+    Against, BathHistory, Check, Thermometer, Vessel, WaterEvent, WaterEventKind, shapes,
+};
 use hold_steady_core::book::{
     BagRecord, BathRecord, CookRecord, EventRecord, InstrumentRecord, KeptVessel, PieceRecord, PlanRecord,
     ReadingRecord, Subject,
 };
-use hold_steady_core::cook::{Event, EventKind, Live, live};
+use hold_steady_core::cook::{CookState, Event, EventKind, Live, live};
 use hold_steady_core::plan::{Equipment, KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::safety::Level;
 use hold_steady_core::units::{Celsius, Kelvin, Minutes, Units};
@@ -246,4 +248,33 @@ fn a_missing_reading_never_gives_more_and_neither_does_unseen_kettle_water() {
     }
     let topped = cooler_cook(&watched, &[30, 90], 199);
     assert!(centre(&topped) <= centre(&whole));
+}
+
+/// A cook in a box with a weak heater that nobody reads: what the plan reckoned with counts, not the bare setting.
+#[test]
+fn a_bath_that_is_only_set_earns_no_more_than_the_plan_reckoned_with() {
+    let into = |heated: &str| {
+        let weak = Vessel { heater_w: 300.0, ..vessel("box-12") };
+        let more = PlanForm { heated: heated.into(), ..PlanForm::default() };
+        planned(strip("57 °C", more), Some(weak), Vec::new())
+    };
+    let dropped = Event {
+        id: Uuid::from_u128(21),
+        happened_at: t(0),
+        recorded_at: t(0),
+        by: "cook".into(),
+        kind: EventKind::Dropped,
+    };
+    let state = CookState::of(&[dropped]);
+    let water = BathHistory::set(t(-5), Celsius::new(57.0));
+    let at = |(request, plan): &(PlanRequest, Plan), water: &BathHistory| {
+        live(request, plan, &state, water, t(40)).expect("simulates")
+    };
+    let (warming, hot) = (into("warming"), into("hot"));
+    assert!(at(&warming, &water).centre_c < at(&hot, &water).centre_c);
+    assert!(at(&warming, &water).pasteurised_at > at(&hot, &water).pasteurised_at);
+    // Once it is read, the readings count.
+    let readings = (0..=8).map(|i| (t(i * 5), Celsius::new(57.0))).collect();
+    let read = BathHistory { readings, ..water.clone() };
+    assert!(at(&warming, &read).centre_c > at(&warming, &water).centre_c);
 }

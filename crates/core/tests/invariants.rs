@@ -1,5 +1,6 @@
-//! What must never happen, whatever is asked: thicker, colder, a guest at risk or a blade never make
-//! a verdict milder or a safe time earlier. (The project's own invariants.)
+//! What must never happen, whatever is asked: thicker, colder or a worse bath never make a piece pasteurised that is not
+//! otherwise, nor a safe time earlier; a guest at risk or a blade never make any verdict milder. (The project's own
+//! invariants.)
 
 use hold_steady_core::calc;
 use proptest::prelude::*;
@@ -41,8 +42,10 @@ prop_compose! {
 /// The solver's own error, as a time: twice its tolerance at the slope of a centre nearly there.
 const SLACK_MIN: f64 = 0.3;
 
+/// Of what is served without a kill more is not asked: the growth clocks are not monotone in temperature. A strip from
+/// −7 °C is shorter in the warm range by the second hour than one from 2 °C, and rightly milder judged.
 fn not_milder(harder: &Value, than: &Value) -> Result<(), TestCaseError> {
-    prop_assert!(badness(harder) >= badness(than), "{harder}\n{than}");
+    prop_assert!(badness(harder) > 0 || badness(than) == 0, "{harder}\n{than}");
     for which in ["pasteurized_min", "code_min"] {
         let (h, t) = (safe_min(harder, which), safe_min(than, which));
         prop_assert!(h >= t - SLACK_MIN, "{which}: {h} before {t}");

@@ -22,7 +22,7 @@ pub use mix::{Mix, MixError, Split, Taps, mix, split};
 pub use now::{BathNow, LastRead, bath_now, learned};
 pub use pool::{Load, Pool};
 pub use run::{Care, Falls, WaterEvent, WaterEventKind, WaterState, care};
-pub use thermometer::{Against, Check, Thermometer, Trust, taken, trust};
+pub use thermometer::{Against, Check, Thermometer, Trust, USUAL_BATH, taken, trust};
 pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};
 pub use vessel::{Heat, Vessel, VesselForm, Wall, WallData, shapes};
 
@@ -326,6 +326,32 @@ impl BathTrace {
         Self(points)
     }
 
+    /// The colder of this and another at every instant.
+    #[must_use]
+    pub(crate) fn lower_of(&self, other: &Self) -> Self {
+        let mut minutes: Vec<f64> = self.0.iter().chain(&other.0).map(|p| p.min).collect();
+        minutes.sort_by(f64::total_cmp);
+        minutes.dedup();
+        let mut points: Vec<BathPoint> = Vec::with_capacity(minutes.len());
+        let both = |min: f64| (self.at(min * 60.0), other.at(min * 60.0));
+        for pair in minutes.windows(2) {
+            let ((a, b), (c, d)) = (both(pair[0]), both(pair[1]));
+            points.push(BathPoint { min: pair[0], c: a.min(b) });
+            // Where one passes the other in between, both are straight.
+            if (a < b) != (c < d) && a != b && c != d {
+                let share = (a - b) / ((a - b) - (c - d));
+                let min = pair[0] + share * (pair[1] - pair[0]);
+                if min > pair[0] && min < pair[1] {
+                    points.push(BathPoint { min, c: a + share * (c - a) });
+                }
+            }
+        }
+        let last = minutes[minutes.len() - 1];
+        let (a, b) = both(last);
+        points.push(BathPoint { min: last, c: a.min(b) });
+        Self(points)
+    }
+
     /// The same with as few points as keep it within `within` K, and by so much colder: never warmer than it was, and
     /// each point less spares a solver steps.
     #[must_use]
@@ -432,6 +458,19 @@ mod tests {
         let got: Vec<_> = t.segments(3600.0).collect();
         assert_eq!(got, vec![(600.0, -0.01), (1200.0, 0.0), (3600.0, 0.0)]);
         assert_eq!(t.segments(300.0).collect::<Vec<_>>(), vec![(300.0, -0.01)]);
+        Ok(())
+    }
+
+    #[test]
+    fn the_colder_of_two_is_taken_at_every_instant() -> Result<(), TraceError> {
+        let warming = BathTrace::new(vec![p(0.0, 40.0), p(30.0, 60.0)])?;
+        let dropping = BathTrace::new(vec![p(0.0, 58.0), p(10.0, 50.0), p(40.0, 58.0)])?;
+        let low = warming.lower_of(&dropping);
+        for i in 0..=500 {
+            let s = f64::from(i) * 6.0;
+            assert!((low.at(s) - warming.at(s).min(dropping.at(s))).abs() < 1e-9, "{s}");
+        }
+        assert_eq!(low.set_point(), 58.0);
         Ok(())
     }
 

@@ -127,8 +127,12 @@ pub struct WaterEvent {
 pub struct WaterState {
     /// Water in it, l.
     pub litres: f64,
+    /// The least there was in it, l.
+    pub least_litres: f64,
     /// What lies over it.
     pub cover: Cover,
+    /// It lay open for longer than a look, at some time.
+    pub was_bare: bool,
     /// What it is to be kept at by hand, °C.
     pub aim: Option<Celsius>,
     /// When water was added, or the heat was changed by hand.
@@ -153,7 +157,9 @@ impl WaterState {
     pub fn of(cover: Cover, events: &[WaterEvent]) -> Self {
         let mut state = Self {
             litres: 0.0,
+            least_litres: f64::INFINITY,
             cover,
+            was_bare: cover == Cover::None,
             aim: None,
             added: Vec::new(),
             open: Vec::new(),
@@ -180,6 +186,10 @@ impl WaterState {
                 WaterEventKind::Struck { instrument, at } => state.struck.push((*instrument, *at)),
                 WaterEventKind::Emptied => state.emptied = Some(at),
             }
+            if state.litres > 0.0 {
+                state.least_litres = state.least_litres.min(state.litres);
+            }
+            state.was_bare |= state.cover == Cover::None;
         }
         state
     }
@@ -206,10 +216,14 @@ impl Falls {
     /// Of a vessel as its run stands.
     #[must_use]
     pub(crate) fn of(vessel: &Vessel, state: &WaterState, air: Air) -> Self {
-        let litres = if state.litres > 0.0 { state.litres } else { vessel.litres(vessel.min_mm) };
+        // The least water there was, and the barest it lay: whenever nobody looked. No more than the vessel holds.
+        let known = state.least_litres.is_finite();
+        let litres = if known { state.least_litres } else { vessel.litres(vessel.min_mm) };
+        let litres = litres.min(vessel.litres(vessel.depth_mm));
+        let cover = if state.was_bare { Cover::None } else { state.cover };
         Self {
             heat: vessel.heat,
-            pool: vessel.losing_pool(litres, state.cover, air),
+            pool: vessel.losing_pool(litres, cover, air),
             uncovered: vessel.losing_pool(litres, Cover::None, air),
             added: state.added.clone(),
             open: state.open.clone(),
@@ -271,6 +285,7 @@ pub fn care(
 ) -> Care {
     let b = bench();
     let vessel = &vessel.at(aim);
+    let litres = litres.min(vessel.litres(vessel.depth_mm));
     let pool = vessel.losing_pool(litres, cover, air);
     let margin = b.margin_k.kelvin();
     let least = aim + margin;

@@ -153,6 +153,9 @@ pub fn trust(checks: &[Check], read: Celsius, at: Timestamp) -> Trust {
     }
 }
 
+/// A bath that is neither hot nor cold: for what a thermometer is worth in most.
+pub const USUAL_BATH: Celsius = Celsius::new(57.5);
+
 /// Whether a check can be taken: what it read must be near enough to what it was.
 ///
 /// # Errors

@@ -314,7 +314,8 @@ impl Vessel {
         let learned = self.learned.is_some_and(|l| l.loss_w_k.is_some());
         let factor = if learned { b.loss_learned_unsure.value } else { b.loss_unsure.value };
         let pool = self.pool(litres, cover, air);
-        Pool { loss_w_k: pool.loss_w_k * factor, heater_w: 0.0, ..pool }
+        // A draught takes vapour as it takes heat.
+        Pool { loss_w_k: pool.loss_w_k * factor, surface_m2: pool.surface_m2 * factor, heater_w: 0.0, ..pool }
     }
 
     /// Whether there can be such a vessel: one that comes from outside may say anything.
@@ -335,7 +336,7 @@ impl Vessel {
             errors.into_iter().map(|(f, e)| format!("{f}: {e}")).collect::<Vec<_>>().join(" ")
         })?;
         let learned = self.learned.as_ref().is_none_or(|l| {
-            l.loss_w_k.is_none_or(|x| (0.0..=100.0).contains(&x))
+            l.loss_w_k.is_none_or(|x| (0.05..=100.0).contains(&x))
                 && l.heater_w.is_none_or(|x| (1.0..=20_000.0).contains(&x))
                 && [l.residual_k, l.from_c, l.to_c].into_iter().all(|x| (0.0..=100.0).contains(&x))
         });

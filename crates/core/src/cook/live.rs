@@ -164,10 +164,12 @@ pub fn live(
     // on every growth clock.
     let afloat = state.afloat_min();
     let began = later(dropped, afloat).unwrap_or(dropped);
-    let bath = water.less(request.rules.bath_error_c).until(pulled.unwrap_or(now)).trace(began);
+    let water = water.less(request.rules.bath_error_c).until(pulled.unwrap_or(now));
+    let only_set = water.only_set();
+    let bath = water.trace(began);
     let pieces = request.pieces(finishing.warm_min)?;
-    let slow_piece = as_it_was(pieces.slow, bath.as_ref(), afloat);
-    let middle_piece = as_it_was(pieces.middle, bath.as_ref(), afloat);
+    let slow_piece = as_it_was(pieces.slow, bath.as_ref(), only_set, afloat);
+    let middle_piece = as_it_was(pieces.middle, bath.as_ref(), only_set, afloat);
     let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
     let bath_min = Minutes::between(began, pulled.unwrap_or(now)).max(Minutes::ZERO);
     let bath = InBath { plan, slow: &slow, bath_min, dropped, began };
@@ -191,9 +193,16 @@ pub fn live(
 }
 
 /// The piece in the bath as it was read, where there are readings, after the minutes it was afloat.
-fn as_it_was<'a>(mut piece: Piece<'a>, bath: Option<&BathTrace>, afloat_min: Minutes) -> Piece<'a> {
+fn as_it_was<'a>(
+    mut piece: Piece<'a>,
+    bath: Option<&BathTrace>,
+    only_set: bool,
+    afloat_min: Minutes,
+) -> Piece<'a> {
     if let Some(trace) = bath {
-        piece.bath = trace.clone();
+        // What is only set drops and warms as the plan reckoned with, until somebody reads otherwise.
+        let reckoned = only_set && piece.takes_load;
+        piece.bath = if reckoned { trace.lower_of(&piece.bath) } else { trace.clone() };
     }
     piece.around.waited_min += afloat_min;
     piece

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::{
-    Against, Check, Cover, Heat, Thermometer, VesselForm, Wall, boiling_c, shapes, taken, trust,
+    Against, Check, Cover, Heat, Thermometer, USUAL_BATH, VesselForm, Wall, boiling_c, shapes, taken, trust,
 };
 use hold_steady_core::book::KeptVessel;
 use hold_steady_core::units::{Celsius, Units, parse_temperature, shortened};
@@ -55,9 +55,6 @@ pub struct ThermometerView {
     pub check_id: Uuid,
     pub boils: String,
 }
-
-/// A bath that is neither hot nor cold, for what a thermometer is worth there.
-const USUAL_BATH: Celsius = Celsius::new(57.5);
 
 impl ThermometerView {
     pub fn of(t: &Thermometer, now: Timestamp, zone: &TimeZone, units: Units) -> Self {

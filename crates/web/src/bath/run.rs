@@ -6,6 +6,7 @@ use hold_steady_core::bath::{
     BathNow, Cover, Heat, LastRead, Learned, WaterEvent, WaterEventKind, bath_now, learned, usual_taps,
 };
 use hold_steady_core::book::{BathRecord, usual_air};
+use hold_steady_core::figures::bench;
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
     Celsius, Minutes, Units, parse_litres, parse_minutes, parse_temperature, shortened,
@@ -366,7 +367,7 @@ fn done_to_water(form: &Water, units: Units) -> Result<WaterEventKind, String> {
         }
         "opened" => WaterEventKind::Opened {
             min: if form.min.trim().is_empty() {
-                Minutes::new(2.0)
+                Minutes::new(bench().lid_open_min.value)
             } else {
                 parse_minutes(&form.min).map_err(|e| e.to_string())?
             },
