@@ -1,6 +1,6 @@
 //! Every version of the export that was ever written is read for ever. A regression check against our
 //! own earlier output: `golden/export-v1.json` was written by version 0.1.0, `golden/export-v2.json` by the
-//! first that kept foods of a kitchen's own, `golden/export-v3.json` by the first that took its rules along, `golden/export-v5.json` by the first with people; they are
+//! first that kept foods of a kitchen's own, `golden/export-v3.json` by the first that took its rules along, `golden/export-v5.json` by the first with people, `golden/export-v6.json` by the first with vessels; they are
 //! never changed.
 
 use hold_steady_core::book::{BookEntry, CsvWriter, ImportError, LeftOut, MOST_COOKS, read_export};
@@ -15,6 +15,7 @@ const V1: &str = include_str!("golden/export-v1.json");
 const V2: &str = include_str!("golden/export-v2.json");
 const V4: &str = include_str!("golden/export-v4.json");
 const V5: &str = include_str!("golden/export-v5.json");
+const V6: &str = include_str!("golden/export-v6.json");
 const V3: &str = include_str!("golden/export-v3.json");
 
 /// When the files are brought in.
@@ -107,8 +108,26 @@ fn a_food_of_the_kitchen_s_own_is_checked_before_it_is_taken() {
 }
 
 #[test]
+fn version_6_is_read_with_its_vessels_thermometers_and_what_was_done_to_water() {
+    let now = "2026-11-26T08:00:00Z".parse().expect("an instant");
+    let read = read_export(V6, now).expect("reads");
+    assert_eq!(read.left_out, []);
+    let kitchen = &read.export.kitchen;
+    assert_eq!((kitchen.vessels.len(), kitchen.thermometers[0].checks.len()), (1, 1));
+    let bath =
+        read.export.cooks.iter().flat_map(|c| &c.baths).find(|b| b.vessel.is_some()).expect("it ran in one");
+    assert_eq!((bath.water.len(), bath.settings.len()), (2, 0));
+    // They were read before the thermometer was checked: it may have read half a degree too high.
+    let least: Vec<f64> = bath.at_least().iter().map(|(_, c)| (c.value() * 10.0).round() / 10.0).collect();
+    assert_eq!(least, [57.8, 57.1]);
+    let text = V6.replace("\"narrower\":0.04", "\"narrower\":7");
+    let wrong = read_export(&text, now).expect("reads");
+    assert!(wrong.left_out.iter().any(|l| l.reason.contains("narrower")), "{:?}", wrong.left_out);
+}
+
+#[test]
 fn what_is_read_is_written_the_same() {
-    for (text, version) in [(V1, 1), (V2, 2), (V3, 3), (V4, 4), (V5, 5)] {
+    for (text, version) in [(V1, 1), (V2, 2), (V3, 3), (V4, 4), (V5, 5), (V6, 6)] {
         let export = read_export(text, now()).map(|r| r.export).expect("written by us");
         let again = serde_json::to_value(&export).expect("plain data");
         let before: serde_json::Value = serde_json::from_str(text).expect("JSON");
@@ -119,7 +138,7 @@ fn what_is_read_is_written_the_same() {
             assert_eq!(again["cooks"], before["cooks"], "version {version}");
         }
         let mut today = again.clone();
-        today["version"] = 5.into();
+        today["version"] = 6.into();
         let twice = read_export(&today.to_string(), now()).expect("written by us");
         assert_eq!((twice.left_out, &twice.export.cooks), (Vec::new(), &export.cooks), "version {version}");
     }

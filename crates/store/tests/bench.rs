@@ -200,3 +200,29 @@ fn checks_and_what_was_done_to_water_are_append_only() {
         }
     });
 }
+
+/// A regression check against our own file: `golden/schema-7.db` was written by the first program with a bath bench. It
+/// is never changed.
+#[test]
+fn a_bath_of_the_first_bench_is_carried_on() {
+    let folder = tempfile::tempdir().expect("a folder");
+    std::fs::write(folder.path().join("hold-steady.db"), include_bytes!("golden/schema-7.db"))
+        .expect("written");
+    run(async {
+        let store = Store::open(&folder.path().join("hold-steady.db")).await.expect("opens");
+        let kitchen = store.kitchen(t(900), None, None).await.expect("there");
+        let store = store.in_kitchen(Actor { kitchen: kitchen.id, person: "test".into(), role: Role::Cook });
+        let here = store.equipment().await.expect("reads");
+        assert_eq!(
+            (here.vessels[0].vessel.name.as_str(), here.thermometers[0].checks.len()),
+            ("the harbour cooler", 1)
+        );
+        let baths = store.running_baths().await.expect("reads");
+        let [bath] = baths.as_slice() else { panic!("{baths:?}") };
+        assert_eq!((bath.at_least().len(), bath.water.len()), (2, 2));
+        let [cook] = store.in_bath(bath.id).await.expect("reads")[..] else { panic!("one lies in it") };
+        assert_eq!(store.cook(cook).await.expect("there").baths, [bath.clone()]);
+        let probe = here.thermometers[0].id;
+        store.read_bath(bath.id, probe, (Celsius::new(57.0), t(400))).await.expect("and it goes on");
+    });
+}

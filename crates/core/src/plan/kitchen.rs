@@ -410,9 +410,9 @@ impl<'a> Setting<'a> {
     ///
     /// ```
     /// use hold_steady_core::{plan::{Equipment, KitchenRules, Setting}, units::Units};
-    /// let (now, rules) = ("2026-11-25T16:00:00Z".parse()?, KitchenRules::default());
+    /// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
     /// let equipment = Equipment::default();
-    /// let setting = Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules).with_equipment(&equipment);
+    /// let setting = Setting::new(Units::default(), now, &zone, &rules).with_equipment(&equipment);
     /// assert!(setting.equipment.vessels.is_empty());
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```

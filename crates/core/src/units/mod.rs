@@ -303,7 +303,7 @@ impl Units {
     /// ```
     /// use hold_steady_core::units::*;
     /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
-    /// assert_eq!((Units::default().litres(11.25), american.litres(11.3559)), ("11.3 l".into(), "12 qt".into()));
+    /// assert_eq!((Units::default().litres(11.26), american.litres(11.356_236)), ("11.3 l".into(), "12 qt".into()));
     /// ```
     #[must_use]
     pub fn litres(self, l: f64) -> String {
