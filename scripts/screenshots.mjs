@@ -30,13 +30,15 @@ const shots = [
   ["food", "/foods/shell-egg-large", laptop, "light"],
   ["cook", "/cook", laptop, "light"],
   ["cook-phone", "/cook", phone, "dark"],
+  ["bench", "/bath/vessels/019ac900-0000-7000-8000-000000000002?food=1.2+kg", laptop, "light"],
+  ["bath-phone", "/bath", phone, "dark", null, null, ".run-alarm a, .run a"],
   ["book", "/book", laptop, "light"],
   ["know", "/how-we-know", laptop, "light"],
   ["kitchen", "/kitchen", laptop, "light"],
   ["plan-asks", "/plan?food=salmon-fillet&ready=20:00&typed_in=c-mm", laptop, "light"],
 ];
 const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
-for (const [name, path, viewport, colorScheme, at, then] of shots) {
+for (const [name, path, viewport, colorScheme, at, then, click] of shots) {
   const page = await browser.newPage({ viewport, colorScheme });
   const depths = { name: "depths", value: at || name === "plan" ? "explore.prepare" : "", url };
   await page.context().addCookies([depths]);
@@ -44,6 +46,7 @@ for (const [name, path, viewport, colorScheme, at, then] of shots) {
   await page.evaluate(() => document.fonts.ready);
   if (then) await page.goto(page.url() + then);
   if (at) await page.evaluate((selector) => document.querySelector(selector).scrollIntoView({ behavior: "instant" }), at);
+  if (click) await page.locator(click).first().click();
   // The map comes after the answer.
   if (path.startsWith("/plan") && depths.value) await page.locator(".map:visible").waitFor();
   await page.screenshot({ path: `docs/screenshots/${name}.png` });

@@ -314,7 +314,8 @@ async fn tonight(
     vessel: &KeptVessel,
     now: Timestamp,
 ) -> Result<(), Failure> {
-    let planned_at = later(now, -105);
+    // Five minutes to fill the box: tap and kettle make it hot enough.
+    let planned_at = later(now, -57);
     let typed = PlanForm {
         food: "beef-strip".into(),
         thickness: "38 mm".into(),
