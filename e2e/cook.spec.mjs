@@ -118,6 +118,20 @@ test("the clocks run and the centre follows without a reload", async ({ page, ki
   await expect.poll(async () => parseFloat((await centre.textContent()) ?? ""), { timeout: 30_000 }).toBeGreaterThan(cold + 5);
 });
 
+test("what has not changed is not put in anew, and focus stays where it is", async ({ page, kitchen }) => {
+  const url = await kitchen.open({ rate: 30 });
+  await start(page, url);
+  await tap(page, "Dropped");
+  const centre = page.locator(".centre-now");
+  const before = await centre.textContent();
+  // Marked by hand: a part that is put in anew has no such mark.
+  await page.evaluate(() => { for (const part of document.querySelectorAll("#live, .live-next, .live-centre, #live-more")) part.kept = true; });
+  await page.locator("#where-from").focus();
+  await expect(centre).not.toHaveText(before, { timeout: 30_000 });
+  expect(await page.evaluate(() => [...document.querySelectorAll("#live, .live-next, .live-centre, #live-more")].map((part) => part.kept))).toEqual([true, true, true, true]);
+  await expect(page.locator("#where-from")).toBeFocused();
+});
+
 test("the tab counts down, dinner is said to have moved, and what changes is read out once", async ({ page, kitchen }) => {
   await start(page, await kitchen.open());
   await expect(page).toHaveTitle(/^\d+:\d\d.* Drop it in · .* · Hold Steady$/);

@@ -15,6 +15,7 @@ const usedOf = async (css) => {
 const to = "crates/web/assets/vendor/";
 const files = [
   ["htmx.org", "dist/htmx.min.js", "htmx.min.js", "LICENSE"],
+  ["idiomorph", "dist/idiomorph-ext.min.js", "idiomorph-ext.min.js", "LICENSE"],
   ["bootstrap", "dist/css/bootstrap.min.css", "bootstrap.min.css", "LICENSE"],
   ["@fontsource-variable/atkinson-hyperlegible-next", "files/atkinson-hyperlegible-next-latin-wght-normal.woff2", "atkinson-latin.woff2", "LICENSE"],
   ["@fontsource-variable/atkinson-hyperlegible-next", "files/atkinson-hyperlegible-next-latin-ext-wght-normal.woff2", "atkinson-latin-ext.woff2", "LICENSE"],

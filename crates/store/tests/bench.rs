@@ -221,7 +221,7 @@ fn a_bath_of_the_first_bench_is_carried_on() {
         let [bath] = baths.as_slice() else { panic!("{baths:?}") };
         assert_eq!((bath.at_least().len(), bath.water.len()), (2, 2));
         let [cook] = store.in_bath(bath.id).await.expect("reads")[..] else { panic!("one lies in it") };
-        assert_eq!(store.cook(cook).await.expect("there").baths, [bath.clone()]);
+        assert_eq!(store.cook(cook).await.expect("there").baths, std::slice::from_ref(bath));
         let probe = here.thermometers[0].id;
         store.read_bath(bath.id, probe, (Celsius::new(57.0), t(400))).await.expect("and it goes on");
     });
