@@ -122,6 +122,9 @@ test("a pot on the stove for eggs: kettle water, a lid, a mistyped reading, two 
   await page.getByRole("button", { name: "Added", exact: true }).click();
   await expect(page.getByRole("status")).toContainText("read it again");
   await page.getByRole("button", { name: "It was open" }).click();
+  // The next reading is one tap.
+  await page.getByRole("button", { name: "Write down 55.9 °C" }).click();
+  await expect(page.locator(".run-log")).toContainText("read 55.9 °C with thin probe");
   await expect(page.locator(".run-log")).toContainText("open for 2 min");
   await read(page, "57.9 °C", "", "thin probe");
   await read(page, "60.1 °C", "", "old dial");

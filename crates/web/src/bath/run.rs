@@ -68,6 +68,9 @@ struct RunView {
     sides: Vec<String>,
     drawing: String,
     probes: Vec<Probe>,
+    /// Readings that are likely next, each one tap; and with which thermometer.
+    likely: Vec<String>,
+    likely_with: Option<(Uuid, String)>,
     covers: Vec<(&'static str, &'static str, bool)>,
     cooks: Vec<(String, String)>,
     log: Vec<LogLine>,
@@ -113,6 +116,16 @@ pub fn learned_words(l: &Learned, units: Units) -> String {
         both.join(", and "),
         units.temperature_difference_fine(hold_steady_core::units::Kelvin::new(l.residual_k.max(0.05)))
     )
+}
+
+/// What the thermometer is likely to show next: what it showed, a step more, and steps less, in what it shows.
+fn likely(read: &LastRead, units: Units) -> Vec<String> {
+    let step = hold_steady_core::units::Kelvin::new(if units.temperature_symbol() == "°C" {
+        0.1
+    } else {
+        1.0 / 1.8
+    });
+    (-1..=6).map(|n| units.temperature_fixed(read.read - step * f64::from(n))).collect()
 }
 
 fn side(read: &LastRead, now: Timestamp, zone: &TimeZone, units: Units) -> String {
@@ -236,6 +249,11 @@ async fn show(
             },
             drawing,
             probes: probes.collect(),
+            likely: stands.last.first().map_or_else(Vec::new, |l| likely(l, units)),
+            likely_with: stands.last.first().and_then(|l| {
+                let with = bath.instruments.iter().find(|i| i.id == l.instrument)?;
+                Some((with.thermometer?, l.name.clone()))
+            }),
             covers: Cover::ALL.map(|c| (c.id(), words::cover(c), c == stands.state.cover)).into(),
             cooks,
             log: log(&bath, &stands, &zone, units),
