@@ -193,7 +193,7 @@ fn fill_at(asked: &Bench<'_>, u: &Unheated, units: Units) -> BenchLine {
     };
     BenchLine {
         what: "Fill at",
-        figure: units.temperature(u.fill),
+        figure: units.temperature_at_least(u.fill),
         text: format!(
             "{hand}: the cold food and {} of cooling still leave {}.{}",
             minutes(u.look),
