@@ -261,7 +261,7 @@ impl Units {
         if self.temperature == TemperatureUnit::C {
             return text.to_owned();
         }
-        let degrees = |c: f64| whole_or_tenth(self.degrees(Celsius::new(c))).replace('-', "−");
+        let degrees = |c: f64| trimmed(self.degrees(Celsius::new(c)), 0).replace('-', "−");
         let mut out = String::with_capacity(text.len());
         let mut rest = text;
         while let Some(at) = rest.find(MARK) {

@@ -52,7 +52,7 @@ pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
         }
         Caution::ColdGlass { warm_to_c } => format!(
             "Cold glass may crack in this water: warm the jars to {} first, in hot tap water, or heat them up with the bath.",
-            degrees(*warm_to_c)
+            units.temperature_at_least(*warm_to_c)
         ),
         Caution::Written(text) => text.clone(),
     }
