@@ -254,7 +254,7 @@ async fn show(
                 let with = bath.instruments.iter().find(|i| i.id == l.instrument)?;
                 Some((with.thermometer?, l.name.clone()))
             }),
-            covers: Cover::ALL.map(|c| (c.id(), words::cover(c), c == stands.state.cover)).into(),
+            covers: Cover::ALL.map(|over| (over.id(), words::cover(over), over == stands.state.cover)).into(),
             cooks,
             log: log(&bath, &stands, &zone, units),
             learned: learned(&bath, &vessel.vessel, air)
