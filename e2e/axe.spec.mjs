@@ -37,6 +37,8 @@ for (const [name, viewport, media] of looks) {
     }
     await page.goto(`${url}/bath`);
     await page.locator(".run a").first().click();
+    await page.waitForURL(/\/bath\/runs\//);
+    await page.locator(".run-log").waitFor();
     if (name !== "print") await fits(page);
     await accessible(page);
     await page.goto(`${url}/cook`);
