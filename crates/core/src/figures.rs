@@ -98,8 +98,13 @@ impl Figure {
     }
 
     /// The number, of one whose name ends with `_min`.
+    ///
+    /// ```
+    /// use hold_steady_core::{figures::bench, units::Minutes};
+    /// assert_eq!(bench().lid_open_min.minutes(), Minutes::new(bench().lid_open_min.value));
+    /// ```
     #[must_use]
-    pub(crate) const fn minutes(&self) -> Minutes {
+    pub const fn minutes(&self) -> Minutes {
         Minutes::new(self.value)
     }
 

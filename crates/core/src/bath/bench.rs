@@ -2,6 +2,7 @@
 
 use super::{Air, Cover, Heat, Load, Pool, Split, Taps, Vessel, Water, split};
 use crate::figures::{bench, cooling};
+use crate::heat::bisect_within;
 use crate::units::{Celsius, Kelvin, Length, Minutes};
 
 /// Food that is to go in.
@@ -152,13 +153,59 @@ pub struct BenchAnswer {
 /// The most food that is looked for, kg.
 const MOST_FOOD_KG: f64 = 200.0;
 
+/// As near as that is looked for, kg.
+const NEAR_KG: f64 = 2e-4;
+
 impl Bench<'_> {
     fn pool(&self, litres: f64) -> Pool {
         self.vessel.pool(litres, self.cover, self.air)
     }
 
+    /// What goes in, as loads of its water; none where nothing does.
     fn loads(&self) -> Vec<Load> {
         if self.food.kg > 0.0 { vec![self.food.load(self.vessel.water)] } else { Vec::new() }
+    }
+
+    fn displaced_l(&self) -> f64 {
+        self.loads().iter().map(Load::litres).sum()
+    }
+
+    /// The least and the most water that keeps between the lines with the food in, l. The lowest line asks for water
+    /// before the food goes in too: the heater runs then.
+    fn allowed_l(&self) -> (f64, f64) {
+        let v = self.vessel;
+        (v.litres(v.min_mm), v.litres(v.max_mm) - self.displaced_l())
+    }
+
+    /// Water to put in, l: what was said, or as much as the lines allow.
+    ///
+    /// ```
+    /// # use hold_steady_core::bath::{usual_air, usual_taps, Bench, Food, shapes};
+    /// # use hold_steady_core::units::{Celsius, Kelvin, Length, Minutes};
+    /// # let vessel = &shapes()[0].1;
+    /// # let bench = Bench {
+    /// #     vessel, cover: vessel.cover, litres: None, target: Celsius::new(55.0), taps: usual_taps(), air: usual_air(0.0),
+    /// #     food: Food { kg: 1.2, c: Celsius::new(5.0), thickness: Length::from_mm(25.0) },
+    /// #     limit: Kelvin::new(1.0), long: Minutes::from_hours(4.0),
+    /// # };
+    /// assert_eq!(bench.water_l(), bench.answer().litres);
+    /// ```
+    #[must_use]
+    pub fn water_l(&self) -> f64 {
+        let (least, most) = self.allowed_l();
+        self.litres.unwrap_or_else(|| most.max(least))
+    }
+
+    /// What it is filled with: nearest to what it should be.
+    pub(crate) fn filled(&self) -> Split {
+        split(self.water_l(), self.target.value(), self.taps)
+    }
+
+    /// How long the heater takes from there; none where it never gets there.
+    pub(crate) fn warm_up(&self) -> Option<Minutes> {
+        let vessel = self.vessel.at(self.target);
+        let pool = vessel.pool(self.water_l(), self.cover, self.air);
+        pool.warmup_min(self.filled().c, self.target.value()).map(Minutes::new)
     }
 
     fn level(&self, litres: f64) -> Level {
@@ -200,30 +247,25 @@ impl Bench<'_> {
 
     fn worked_out(&self) -> BenchAnswer {
         let v = self.vessel;
-        let displaced = if self.food.kg > 0.0 { self.food.load(v.water).litres() } else { 0.0 };
-        let (low, high) = (v.litres(v.min_mm), v.litres(v.max_mm));
-        // The lowest line asks for water before the food goes in too: the heater runs then.
-        let allowed_l = (low, high - displaced);
-        let litres = self.litres.unwrap_or_else(|| allowed_l.1.max(allowed_l.0));
+        let (allowed_l, litres, displaced) = (self.allowed_l(), self.water_l(), self.displaced_l());
         let pool = self.pool(litres);
         let target = self.target.value();
-        let filled = split(litres, target, self.taps);
         let taken = pool.take(target, &self.loads());
         BenchAnswer {
             litres,
             allowed_l,
             before: self.level(litres),
             after: self.level(litres + displaced),
-            most_that_fits_kg: ((high - low) * bench().food_kg_l.value).max(0.0),
-            split: filled,
-            warmup: pool.warmup_min(filled.c, target).map(Minutes::new),
+            most_that_fits_kg: ((v.litres(v.max_mm) - allowed_l.0) * bench().food_kg_l.value).max(0.0),
+            split: self.filled(),
+            warmup: self.warm_up(),
             drop: Kelvin::new(taken.drop_k),
             lowest: Celsius::new(taken.lowest_c),
             recovery: taken.recovery_min.map(Minutes::new),
             most_kg: self.most_kg(&pool),
             dries: self.dries(litres, displaced),
             unheated: (v.heat != Heat::Heater).then(|| self.unheated(litres)),
-            too_hot: Some(v.highest_here(self.air.altitude_m)).filter(|most| self.target > *most),
+            too_hot: v.too_hot(self.target, self.air.altitude_m),
             scalds: target >= bench().scald_c.value,
         }
     }
@@ -239,12 +281,7 @@ impl Bench<'_> {
                 pool.mixed_drop_k(target, &loads)
             }
         };
-        let (mut low, mut high) = (0.0, MOST_FOOD_KG);
-        for _ in 0..20 {
-            let middle = f64::midpoint(low, high);
-            if drops(middle) > self.limit.value() { high = middle } else { low = middle }
-        }
-        low
+        bisect_within(NEAR_KG, 0.0, MOST_FOOD_KG, |kg| drops(kg) > self.limit.value()).0
     }
 
     fn dries(&self, litres: f64, displaced: f64) -> Vec<Dries> {
@@ -299,16 +336,12 @@ const ALONE_WITHIN: Kelvin = Kelvin::new(6.0);
 /// How hot water must be filled in that nothing heats, so that with its loads it is at `least` or more until `until`.
 pub(crate) fn fill_c(pool: &Pool, loads: &[Load], least: Celsius, until: Minutes) -> Celsius {
     const MOST_ABOVE_K: f64 = 60.0;
+    const NEAR_K: f64 = 1e-4;
     let enough = |c: f64| {
         let run = pool.run(c, None, loads, until.value());
         run.iter().all(|p| p.c >= least.value())
     };
-    let (mut low, mut high) = (least.value(), least.value() + MOST_ABOVE_K);
-    for _ in 0..20 {
-        let middle = f64::midpoint(low, high);
-        if enough(middle) { high = middle } else { low = middle }
-    }
-    Celsius::new(high)
+    Celsius::new(bisect_within(NEAR_K, least.value(), least.value() + MOST_ABOVE_K, enough).1)
 }
 
 /// When water that nothing heats is to be read next: before it can have fallen to `least`, at the latest after as long

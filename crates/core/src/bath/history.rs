@@ -4,7 +4,7 @@
 use crate::figures::{bench, cooling};
 use jiff::Timestamp;
 
-use super::log::{InGap, filled, no_kill_c};
+use super::log::{InGap, LONGEST_GAP_MIN, filled, no_kill_c};
 use super::{BathPoint, BathTrace, Falls, Heat, from_log};
 use crate::units::{Celsius, Kelvin, Minutes, moved};
 
@@ -156,8 +156,11 @@ impl BathHistory {
         match (readings.first(), readings.last()) {
             (Some(first), Some(last)) => {
                 if first.min > 0.0 {
-                    // Unseen until then: no warmer than it was found, and nothing earned long before.
+                    // Unseen until then: no warmer than it was found, and nothing earned long before; nothing at all
+                    // where it can have been warmed since.
                     let since = (first.min - credit).max(0.0);
+                    let fell = falls.only_falls(instant(since), instant(first.min));
+                    let since = if fell { since } else { first.min - JUMP_MIN.value() };
                     if since > 0.0 {
                         points.push(BathPoint { min: 0.0, c: first.c.min(no_kill_c()) });
                         points.push(BathPoint { min: since, c: first.c.min(no_kill_c()) });
@@ -170,7 +173,8 @@ impl BathHistory {
                     if falls.only_falls(from, to) && b.c <= a.c + STEADY_K {
                         return Box::new(move |_| least);
                     }
-                    let run = falls.between(from, to).run(a.c, None, &[], b.min - a.min);
+                    let run =
+                        falls.between(from, to).run(a.c, None, &[], (b.min - a.min).min(LONGEST_GAP_MIN));
                     let run = BathTrace::new(run).expect("minutes rise");
                     Box::new(move |min| run.at((min - a.min) * 60.0).min(least))
                 };
@@ -178,7 +182,8 @@ impl BathHistory {
                     filled(&readings, &fill).map_or_else(|_| readings.clone(), |(t, _)| t.points().to_vec());
                 points.extend(read);
                 // Nobody has looked since.
-                if let Some(known) = known.filter(|k| *k > last.min + STEP_MIN) {
+                let seen_for = known.map(|k| k.min(last.min + LONGEST_GAP_MIN));
+                if let Some(known) = seen_for.filter(|k| *k > last.min + STEP_MIN) {
                     let pool = falls.between(instant(last.min), instant(known));
                     let run =
                         BathTrace::new(pool.run(last.c, None, &[], known - last.min)).expect("minutes rise");
@@ -207,6 +212,31 @@ impl BathHistory {
 
     /// The trace of water that a heater holds, or whose vessel nobody named.
     fn held(&self, dropped: Timestamp) -> Option<BathTrace> {
+        let read = self.read_or_set(dropped)?;
+        Some(self.set_lower(dropped).map_or(read.clone(), |cap| read.lower_of(&cap)))
+    }
+
+    /// No warmer than this: from a setting on that was lowered after a reading, as it was set, until it is read again.
+    /// `None` where none was.
+    fn set_lower(&self, dropped: Timestamp) -> Option<BathTrace> {
+        let first = self.readings.first()?.0;
+        let set = self.settings.iter().filter(|(at, _)| *at >= first).map(|(at, c)| (*at, c.value()));
+        let read = self.readings.iter().map(|(at, _)| (*at, ANY_C));
+        let mut caps: Vec<(Timestamp, f64)> = read.chain(set).collect();
+        caps.sort_by_key(|(at, _)| *at);
+        let (mut points, mut cap): (Vec<BathPoint>, f64) = (Vec::new(), ANY_C);
+        for (at, next) in caps {
+            if next.total_cmp(&cap).is_ne() {
+                let min = Minutes::between(dropped, at).value();
+                points.push(BathPoint { min: min - JUMP_MIN.value(), c: cap });
+                points.push(BathPoint { min, c: next });
+                cap = next;
+            }
+        }
+        from_drop(points)
+    }
+
+    fn read_or_set(&self, dropped: Timestamp) -> Option<BathTrace> {
         let at = |&(t, c): &(Timestamp, Celsius)| BathPoint {
             min: Minutes::between(dropped, t).value(),
             c: c.value(),
@@ -256,6 +286,9 @@ fn from_drop(all: Vec<BathPoint>) -> Option<BathTrace> {
     }
     BathTrace::new(points).ok()
 }
+
+/// Warmer than any bath, °C.
+const ANY_C: f64 = 1000.0;
 
 /// Two readings of still water further apart than this were not of one fall, K.
 const STEADY_K: f64 = 0.2;
@@ -388,6 +421,55 @@ mod tests {
         // Left open it is taken to have lost more.
         let open = by_hand(Falls { open: vec![(t(5), t(10))], ..falls }, &[(0, 57.0), (30, 57.0)], 31);
         assert!(c_at(&open, Minutes::new(27.0)) < least);
+    }
+
+    #[test]
+    fn what_was_warmed_before_it_was_first_read_earned_nothing_till_then() {
+        // Read twenty minutes after the drop: it can only have fallen to that.
+        let fell = by_hand(cooler(), &[(20, 57.0)], 21);
+        assert_eq!(c_at(&fell, Minutes::new(5.0)), 57.0);
+        // Hot water went in a little before; or it stands on a burner: it may have been cold till then.
+        for falls in [Falls { added: vec![t(15)], ..cooler() }, Falls { heat: Heat::Burner, ..cooler() }] {
+            let warmed = by_hand(falls, &[(20, 57.0)], 21);
+            assert!(c_at(&warmed, Minutes::new(19.0)) < 52.0 && c_at(&warmed, Minutes::new(20.0)) == 57.0);
+        }
+    }
+
+    #[test]
+    fn a_setting_lowered_after_a_reading_counts_until_it_is_read_again() {
+        let settings =
+            vec![(t(-5), Celsius::new(60.0)), (t(30), Celsius::new(50.0)), (t(40), Celsius::new(52.0))];
+        let readings = vec![(t(20), Celsius::new(59.8)), (t(25), Celsius::new(59.8))];
+        let mut h = BathHistory { settings, readings, ..BathHistory::default() };
+        let at = |h: &BathHistory, min: f64| c_at(h, Minutes::new(min));
+        assert_eq!((at(&h, 29.0), at(&h, 31.0), at(&h, 41.0), at(&h, 600.0)), (59.8, 50.0, 52.0, 52.0));
+        // One that was raised earns nothing.
+        h.settings.push((t(50), Celsius::new(65.0)));
+        assert_eq!(at(&h, 600.0), 59.8);
+        // Read again it is as it was read.
+        h.readings.extend([(t(32), Celsius::new(58.0)), (t(34), Celsius::new(57.0))]);
+        assert!(at(&h, 31.9) <= 50.0 && (at(&h, 32.0) - 58.0).abs() < 1e-9, "{}", at(&h, 31.9));
+        // A setting at the instant of a reading counts after it.
+        let both = BathHistory {
+            settings: vec![(t(-5), Celsius::new(60.0)), (t(20), Celsius::new(50.0))],
+            readings: vec![(t(20), Celsius::new(59.8))],
+            ..BathHistory::default()
+        };
+        assert_eq!(at(&both, 21.0), 50.0);
+    }
+
+    #[test]
+    fn a_gap_of_years_is_followed_for_a_day() {
+        let years = 5 * 525_600;
+        let heated = BathHistory {
+            readings: vec![(t(0), Celsius::new(58.0)), (t(years), Celsius::new(58.0))],
+            ..BathHistory::set(t(-5), Celsius::new(58.0))
+        };
+        let cooler = by_hand(cooler(), &[(0, 58.0), (years, 57.0)], 2 * years);
+        for h in [heated, cooler] {
+            let trace = h.trace(t(0)).expect("known");
+            assert!(trace.points().len() < 3000 && trace.at(3600.0 * 24.0 * 30.0) < 52.0);
+        }
     }
 
     #[test]

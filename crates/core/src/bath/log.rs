@@ -40,6 +40,9 @@ pub fn from_log(readings: &[BathPoint], room_c: f64) -> Result<(BathTrace, Vec<G
     })
 }
 
+/// A gap is followed for a day, minutes: by then nothing has been proved for long.
+pub(super) const LONGEST_GAP_MIN: f64 = 1440.0;
+
 /// How a bath is taken to have been in a gap between two readings: °C by minute.
 pub(super) type InGap<'a> = Box<dyn Fn(f64) -> f64 + 'a>;
 
@@ -70,7 +73,7 @@ pub(super) fn filled<'a>(
                 let c = path(min);
                 if min - a.min > credit { c.min(no_kill_c()) } else { c }
             };
-            let steps = ((b.min - a.min) / STEP_MIN).floor() as usize;
+            let steps = ((b.min - a.min).min(LONGEST_GAP_MIN) / STEP_MIN).floor() as usize;
             for k in 0..=steps {
                 let min = a.min + JUMP_MIN + STEP_MIN * k as f64;
                 if min < b.min - JUMP_MIN {

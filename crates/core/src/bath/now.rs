@@ -172,10 +172,15 @@ fn corrected(bath: &BathRecord, state: &WaterState) -> Vec<(Timestamp, Celsius)>
     most.readings.iter().filter(counts).map(read).collect()
 }
 
+/// A day of them and a few hundred at most: more teach nothing more, and a page is not to wait for them.
 fn points(readings: &[(Timestamp, Celsius)]) -> Vec<BathPoint> {
+    const LONGEST: Minutes = Minutes::new(1440.0);
+    const MOST: usize = 500;
     let Some((first, _)) = readings.first() else { return Vec::new() };
-    readings
+    let within = readings.partition_point(|(at, _)| Minutes::between(*first, *at) <= LONGEST);
+    readings[..within]
         .iter()
+        .step_by(within / MOST + 1)
         .map(|(at, c)| BathPoint { min: Minutes::between(*first, *at).value(), c: c.value() })
         .collect()
 }

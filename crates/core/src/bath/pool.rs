@@ -2,6 +2,7 @@
 
 use super::{Air, BathPoint, Cover, evaporation};
 use crate::figures::{bench, cooling};
+use crate::heat::bisect_within;
 
 /// A vessel with water in it, as far as heat is concerned.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -43,6 +44,8 @@ type Lag = (f64, f64);
 const DIFFUSIVITY: f64 = 1.4e-7;
 const CONDUCTIVITY: f64 = 0.48;
 const LAGS: usize = 10;
+/// As near as a root or a temperature is looked for.
+const EXACT: f64 = 1e-9;
 
 impl Load {
     /// The heat it takes from `from` to `to` °C, kJ/kg: thawing too.
@@ -77,13 +80,10 @@ impl Load {
         let mut left = 1.0;
         let mut lags = [(0.0, 1.0); LAGS];
         for (n, lag) in lags.iter_mut().enumerate() {
-            let (mut low, mut high) = (n as f64 * PI, n as f64 * PI + FRAC_PI_2);
-            for _ in 0..40 {
-                let middle = f64::midpoint(low, high);
-                // ζ tan ζ rises from nothing to no bound within each of these stretches.
-                if middle * middle.tan() < biot { low = middle } else { high = middle }
-            }
-            let root2 = low * low;
+            // ζ tan ζ rises from nothing to no bound within each of these stretches.
+            let from = n as f64 * PI;
+            let (root, _) = bisect_within(EXACT, from, from + FRAC_PI_2, |x| x * x.tan() >= biot);
+            let root2 = root * root;
             let weight = 2.0 * biot * biot / (root2 * (root2 + biot * biot + biot));
             // What the further ones would hold goes with the last.
             let weight = if n + 1 == LAGS { left } else { weight };
@@ -114,15 +114,11 @@ impl Pool {
 
     /// The hottest it can be held, °C; no more than boiling.
     pub(crate) fn holdable_c(&self) -> f64 {
-        let (mut low, mut high) = (self.air.room_c, super::boiling_c(self.air.altitude_m));
-        if self.loss_w(high) <= self.heater_w {
-            return high;
+        let boils = super::boiling_c(self.air.altitude_m);
+        if self.loss_w(boils) <= self.heater_w {
+            return boils;
         }
-        for _ in 0..40 {
-            let middle = f64::midpoint(low, high);
-            if self.loss_w(middle) < self.heater_w { low = middle } else { high = middle }
-        }
-        low
+        bisect_within(EXACT, self.air.room_c, boils, |c| self.loss_w(c) >= self.heater_w).0
     }
 
     /// Minutes it takes the heater from `from` to `to` °C; `None` where it cannot.
@@ -148,18 +144,8 @@ impl Pool {
         }
         let step = (to - from) / f64::from(PARTS);
         let at = |i: u32| 1.0 / (self.heater_w - self.loss_w(from + step * f64::from(i)));
-        let sum: f64 = (0..=PARTS)
-            .map(|i| {
-                at(i)
-                    * if i == 0 || i == PARTS {
-                        1.0
-                    } else if i % 2 == 1 {
-                        4.0
-                    } else {
-                        2.0
-                    }
-            })
-            .sum();
+        let weight = |i: u32| if i % 2 == 1 { 4.0 } else { 2.0 };
+        let sum = at(0) + (1..PARTS).map(|i| weight(i) * at(i)).sum::<f64>() + at(PARTS);
         Some(self.j_k() * sum * step / 3.0 / 60.0)
     }
 
@@ -221,11 +207,7 @@ impl Pool {
             self.j_k() * (set_c - c) - taken
         };
         let coldest = loads.iter().map(|l| l.c).fold(set_c, f64::min);
-        let (mut low, mut high) = (coldest, set_c);
-        for _ in 0..40 {
-            let middle = f64::midpoint(low, high);
-            if short(middle) > 0.0 { low = middle } else { high = middle }
-        }
+        let (low, high) = bisect_within(EXACT, coldest, set_c, |c| short(c) <= 0.0);
         set_c - f64::midpoint(low, high)
     }
 }
@@ -255,7 +237,6 @@ struct Going<'a> {
     held: Vec<f64>,
     c: f64,
     s: f64,
-    moved_k: f64,
 }
 
 impl<'a> Going<'a> {
@@ -266,7 +247,7 @@ impl<'a> Going<'a> {
             lags.extend(load.lags(towards));
             held.extend([load.c; LAGS]);
         }
-        Self { pool, set_c, lags, held, c: from_c, s: 0.0, moved_k: f64::INFINITY }
+        Self { pool, set_c, lags, held, c: from_c, s: 0.0 }
     }
 
     /// One implicit step: the lags are eliminated, the heater gives what brings the water to its setting and no more.
@@ -296,7 +277,6 @@ impl<'a> Going<'a> {
         for ((_, tau), held) in self.lags.iter().zip(&mut self.held) {
             *held = (*held + next * dt / tau) / (1.0 + dt / tau);
         }
-        self.moved_k = (next - self.c).abs() / dt * 3600.0;
         self.c = next;
         self.s += dt;
     }

@@ -8,7 +8,8 @@ use serde::{Deserialize, Serialize};
 
 use super::{Air, Cover, Learned, Pool, Water, boiling_c};
 use crate::figures::{Basis, bench};
-use crate::units::{Celsius, Length, Units, parse_length, parse_temperature, shortened};
+use crate::heat::bisect_within;
+use crate::units::{Celsius, Kelvin, Length, Units, parse_length, parse_temperature, shortened};
 
 /// What warms a vessel.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -250,15 +251,10 @@ impl Vessel {
     /// ```
     #[must_use]
     pub fn height(&self, litres: f64) -> Length {
-        let (mut low, mut high) = (Length::ZERO, self.depth_mm);
-        if litres >= self.litres(high) {
-            return high;
-        }
-        for _ in 0..40 {
-            let middle = (low + high) / 2.0;
-            if self.litres(middle) < litres { low = middle } else { high = middle }
-        }
-        (low + high) / 2.0
+        const WITHIN_MM: f64 = 1e-6;
+        let full = |mm: f64| self.litres(Length::from_mm(mm)) >= litres;
+        let (_, high) = bisect_within(WITHIN_MM, 0.0, self.depth_mm.mm(), full);
+        Length::from_mm(high)
     }
 
     /// Wall and bottom wetted up to a height, m².
@@ -343,9 +339,30 @@ impl Vessel {
         if learned { Ok(()) } else { Err("what it was learned to lose or to heat cannot be".into()) }
     }
 
-    /// The hottest it may be filled in a kitchen at this altitude, °C.
-    pub(crate) fn highest_here(&self, altitude_m: f64) -> Celsius {
+    /// The hottest it may be in a kitchen at this altitude, °C: by what it is made of, and no hotter than water boils.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::shapes, units::Celsius};
+    /// let pot = &shapes().iter().find(|(_, v)| v.highest_c == Celsius::new(100.0)).expect("one may boil").1;
+    /// assert!(pot.highest_here(3000.0) < Celsius::new(91.0)); // water boils there
+    /// ```
+    #[must_use]
+    pub fn highest_here(&self, altitude_m: f64) -> Celsius {
         self.highest_c.min(Celsius::new(boiling_c(altitude_m)))
+    }
+
+    /// The hottest it may be, where `c` is hotter than that.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::shapes, units::Celsius};
+    /// let (_, vessel) = &shapes()[0];
+    /// assert_eq!(vessel.too_hot(vessel.highest_c, 0.0), None);
+    /// assert_eq!(vessel.too_hot(Celsius::new(101.0), 0.0), Some(vessel.highest_here(0.0)));
+    /// ```
+    #[must_use]
+    pub fn too_hot(&self, c: Celsius, altitude_m: f64) -> Option<Celsius> {
+        const ROUNDING: Kelvin = Kelvin::new(0.05);
+        Some(self.highest_here(altitude_m)).filter(|most| c > *most + ROUNDING)
     }
 }
 

@@ -5,7 +5,7 @@ use crate::figures::{cooling, limits};
 use jiff::{SignedDuration, Timestamp};
 
 use super::{CookState, Milestone, Stage};
-use crate::bath::{BathHistory, BathTrace};
+use crate::bath::{BathHistory, BathTrace, boiling_c};
 use crate::food::{Finish, FinishStep};
 use crate::heat::HeatError;
 use crate::piece::{Piece, Run, Span};
@@ -166,7 +166,9 @@ pub fn live(
     let began = later(dropped, afloat).unwrap_or(dropped);
     let water = water.less(request.rules.bath_error_c).until(pulled.unwrap_or(now));
     let only_set = water.only_set();
-    let bath = water.trace(began);
+    // What is read or set hotter than water boils here is not so.
+    let boils = BathTrace::constant(boiling_c(request.rules.altitude_m));
+    let bath = water.trace(began).map(|trace| trace.lower_of(&boils));
     let pieces = request.pieces(finishing.warm_min)?;
     let slow_piece = as_it_was(pieces.slow, bath.as_ref(), only_set, afloat);
     let middle_piece = as_it_was(pieces.middle, bath.as_ref(), only_set, afloat);
@@ -550,6 +552,24 @@ mod tests {
         let b = live(&request, &p, &s, &sagging, at(now, 100.0)).expect("simulates");
         assert!(b.pasteurised_at > a.pasteurised_at, "{:?} {:?}", a.pasteurised_at, b.pasteurised_at);
         assert_eq!(a.verdict.map(|v| v.level), Some(Level::Refused));
+    }
+
+    /// Table of boiling water by altitude, "common practice": about 87 °C at 4,000 m.
+    #[test]
+    fn no_water_is_hotter_than_it_boils_here() {
+        let (mut request, p, now) = setup("70 °C", "at-risk");
+        request.rules.altitude_m = 4000.0;
+        let s = state(now, &[(0.0, EventKind::Dropped)]);
+        let with = |c: f64| {
+            let water = BathHistory {
+                readings: vec![(now, Celsius::new(c))],
+                ..BathHistory::set(now, Celsius::new(c))
+            };
+            live(&request, &p, &s, &water, at(now, 30.0)).expect("simulates")
+        };
+        let (most, boils, less) = (with(99.0), with(boiling_c(4000.0) + 0.5), with(84.0));
+        assert_eq!((most.through_at, most.centre_c), (boils.through_at, boils.centre_c));
+        assert!(less.centre_c < most.centre_c);
     }
 
     #[test]

@@ -29,7 +29,7 @@ pub use effort::Effort;
 pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
 pub use material::{Composition, CompositionError, Material, Structure};
 pub use solution::{Curve, Snapshot, Solution};
-pub(crate) use solution::{bisect, first_where, hermite};
+pub(crate) use solution::{bisect, bisect_within, first_where, hermite};
 pub(crate) use solver::EXPECTED_POINTS;
 pub use solver::{HeatError, Initial, Problem, Surface, TOLERANCE_K, simulate, simulate_watched};
 pub use watch::{SolvedStep, Watch};

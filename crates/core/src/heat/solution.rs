@@ -153,12 +153,26 @@ pub(crate) fn first_where(
 }
 
 /// Narrows a change from false (at `low`) to true (at `high`) down to a tenth of a second.
-pub(crate) fn bisect(mut low: f64, mut high: f64, reached: impl Fn(f64) -> bool) -> f64 {
-    while high - low > 0.1 {
-        let middle = 0.5 * (low + high);
+pub(crate) fn bisect(low: f64, high: f64, reached: impl Fn(f64) -> bool) -> f64 {
+    bisect_within(0.1, low, high, reached).1
+}
+
+/// Where between two values something is first reached, given that all beyond it reach it too: the two values around
+/// it, no further than `within` apart. Values as near as numbers can be are near enough.
+pub(crate) fn bisect_within(
+    within: f64,
+    mut low: f64,
+    mut high: f64,
+    reached: impl Fn(f64) -> bool,
+) -> (f64, f64) {
+    while high - low > within {
+        let middle = f64::midpoint(low, high);
+        if middle <= low || middle >= high {
+            break;
+        }
         if reached(middle) { high = middle } else { low = middle }
     }
-    high
+    (low, high)
 }
 
 /// Cubic through two values with their slopes (per step), the slopes limited so that a monotone

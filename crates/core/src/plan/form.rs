@@ -230,6 +230,7 @@ impl PlanForm {
         let vessel = r.vessel();
         let water = r.water(vessel);
         let bath = r.bath(known);
+        r.within_vessel(vessel, bath);
         let time = r.time();
         let intact = r.intact(known);
         let at_risk = r.at_risk();
@@ -737,6 +738,14 @@ impl<'a> Reader<'a> {
             );
         }
         kept
+    }
+
+    /// No hotter than the vessel may be.
+    fn within_vessel(&mut self, vessel: Option<&KeptVessel>, bath: Option<Celsius>) {
+        let Some((kept, bath)) = vessel.zip(bath) else { return };
+        if let Some(most) = kept.vessel.too_hot(bath, self.setting.rules.altitude_m) {
+            self.fault("vessel", crate::words::too_hot(&kept.vessel, most, self.setting.units));
+        }
     }
 
     fn at_risk(&mut self) -> bool {

@@ -408,9 +408,8 @@ impl PlanRequest {
         if v.vessel.heat != Heat::Heater {
             return BathTrace::constant(set);
         }
-        let answer = bench.answer();
-        let pool = v.vessel.pool(answer.litres, v.vessel.cover, bench.air);
-        let from = if v.warming { answer.split.c.min(set) } else { set };
+        let pool = v.vessel.at(bench.target).pool(bench.water_l(), v.vessel.cover, bench.air);
+        let from = if v.warming { bench.filled().c.min(set) } else { set };
         let run = pool.run(from, Some(set), &[bench.food.load(self.water())], LONGEST_MIN);
         let mut points = run;
         let settled = points.last().is_some_and(|p| (p.c - set).abs() < 1e-6);

@@ -1,11 +1,11 @@
 //! The water of a bath in words.
 
 use super::minutes;
-use crate::bath::{Bench, BenchAnswer, Care, Cover, Dries, Heat, Line, Split, Trust, Unheated};
+use crate::bath::{Bench, BenchAnswer, Care, Cover, Dries, Heat, Line, Split, Trust, Unheated, Vessel};
 use crate::book::BathRecord;
 use crate::figures::bench as figures;
 use crate::plan::PlanRequest;
-use crate::units::{Kelvin, Units};
+use crate::units::{Celsius, Kelvin, Units, capitalised};
 
 /// How much a line of the bench weighs.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -65,6 +65,26 @@ pub fn filling(split: &Split, units: Units) -> String {
     parts.join(" and ")
 }
 
+/// Why a vessel may not be that hot, and what to do.
+///
+/// ```
+/// use hold_steady_core::{bath::shapes, units::{Celsius, Units}, words};
+/// let (_, vessel) = &shapes()[0];
+/// let most = vessel.too_hot(Celsius::new(101.0), 2000.0).expect("hotter than water gets");
+/// assert!(words::too_hot(vessel, most, Units::default()).contains("93 °C"));
+/// ```
+#[must_use]
+pub fn too_hot(vessel: &Vessel, most: Celsius, units: Units) -> String {
+    let shown = units.temperature(most.floor(Kelvin::new(1.0)));
+    if most < vessel.highest_c {
+        return format!("Water boils at about {shown} here: no bath gets hotter. Choose a colder one.");
+    }
+    format!(
+        "{} is used up to {shown} only: take another vessel, or a colder bath.",
+        capitalised(&vessel.name)
+    )
+}
+
 /// The bench's answer, line by line, the most pressing of each kind in its place.
 ///
 /// ```
@@ -91,10 +111,7 @@ pub fn bench(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> Vec<Bench
         lines.push(BenchLine {
             what: "Too hot for it",
             figure: units.temperature(most),
-            text: format!(
-                "This vessel is used up to {} only: take another, or a colder bath.",
-                units.temperature(most)
-            ),
+            text: too_hot(asked.vessel, most, units),
             tone: Tone::Stop,
         });
     }

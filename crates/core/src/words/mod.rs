@@ -25,7 +25,7 @@ mod plan;
 mod steps;
 mod verdict;
 
-pub use bath::{BenchLine, Tone, bench, care, clash, cover, filling, trusted};
+pub use bath::{BenchLine, Tone, bench, care, clash, cover, filling, too_hot, trusted};
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};

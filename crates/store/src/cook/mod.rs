@@ -175,7 +175,7 @@ fn vessel_s_bath(
     let new = bath::NewBath {
         id: new_id(now),
         vessel: KeptVessel { id: named.id, vessel: named.vessel.clone() },
-        litres: bench.answer().litres,
+        litres: bench.water_l(),
         celsius: cook.request.bath_c,
     };
     bath::fill(c, actor, &new, now).map(Some)

@@ -45,6 +45,16 @@ pub enum PageError {
     Template(#[from] askama::Error),
 }
 
+/// What was written down, or why it could not be: a reason to be shown beside what was typed. What failed besides is no
+/// matter of what was typed.
+pub fn or_why<T>(written: Result<T, StoreError>) -> Result<Result<T, String>, PageError> {
+    match written {
+        Ok(done) => Ok(Ok(done)),
+        Err(StoreError::Conflict(reason)) => Ok(Err(reason)),
+        Err(failed) => Err(failed.into()),
+    }
+}
+
 #[derive(Template)]
 #[template(path = "app/error.html")]
 struct ErrorPage {
@@ -86,7 +96,7 @@ impl ResponseError for PageError {
                 "The address may have been mistyped, or the page has moved.".to_owned(),
             ),
             Self::NoSuchCook | Self::Store(StoreError::NotFound) => (
-                "There is no such cook",
+                if matches!(self, Self::NoSuchCook) { "There is no such cook" } else { "That is not here" },
                 "The link may be incomplete, or it belongs to another kitchen.".to_owned(),
             ),
             Self::NoSuchFood => (

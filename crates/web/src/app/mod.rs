@@ -18,7 +18,7 @@ pub use assets::version as asset_version;
 pub use body::body;
 pub use clock::{Clock, ClockWatch};
 pub use depth::unfolded;
-pub use error::{PageError, no_such_page};
+pub use error::{PageError, no_such_page, or_why};
 pub use files::{attachment, json_file, streamed, uploaded_text};
 pub use guard::{authority, guard, headers, scheme};
 pub use log::log;

@@ -49,6 +49,8 @@ struct AnswerView {
     litres: f64,
     target: f64,
     by_hand: bool,
+    /// It may not be filled so.
+    too_hot: bool,
     new_bath: Uuid,
 }
 
@@ -100,6 +102,7 @@ impl BenchView {
                 litres: answer.litres,
                 target: bench.target.value(),
                 by_hand: kept.vessel.heat != Heat::Heater,
+                too_hot: answer.too_hot.is_some(),
                 new_bath,
             })
         });
@@ -188,6 +191,10 @@ async fn fill(
         .check()
         .and(hold_steady_core::bath::WaterEventKind::Aimed { celsius }.check())
         .map_err(PageError::Request)?;
+    let (units, altitude_m) = (reader_units(&request), state.kitchen().rules.altitude_m);
+    if let Some(most) = kept.vessel.too_hot(celsius, altitude_m) {
+        return Err(PageError::Request(words::too_hot(&kept.vessel, most, units)));
+    }
     let new = NewBath { id: bath, vessel: kept, litres, celsius };
     let id = state.here_for(&request).await?.fill(new, state.clock.now()).await?;
     Ok(see_other(&format!("/bath/runs/{id}")))

@@ -18,7 +18,7 @@ use uuid::Uuid;
 
 use super::show;
 use crate::app::{
-    self, AppState, PageError, Place, Removal, Shell, day_and_time, html_for, reader_units, see_other,
+    self, AppState, PageError, Place, Removal, Shell, day_and_time, html_for, or_why, reader_units, see_other,
 };
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -193,14 +193,9 @@ async fn keep(
     let before = state.here().equipment().await?.vessels.into_iter().find(|v| v.id == id);
     let learned = before.and_then(|v| v.vessel.learned).filter(|_| !forget);
     let kept = KeptVessel { id, vessel: hold_steady_core::bath::Vessel { learned, ..vessel } };
-    match state.here_for(&request).await?.keep_vessel(kept, now).await {
-        Err(StoreError::Conflict(reason)) => {
-            vessel_page(&state, &request, (id, new), form, BTreeMap::from([("name", reason)])).await
-        }
-        other => {
-            other?;
-            Ok(see_other(&format!("/bath/vessels/{id}")))
-        }
+    match or_why(state.here_for(&request).await?.keep_vessel(kept, now).await)? {
+        Ok(()) => Ok(see_other(&format!("/bath/vessels/{id}"))),
+        Err(why) => vessel_page(&state, &request, (id, new), form, BTreeMap::from([("name", why)])).await,
     }
 }
 
@@ -237,10 +232,7 @@ async fn keep_thermometer(
     let kept = if plain.is_empty() || plain.chars().count() > LONGEST || plain.chars().any(char::is_control) {
         Err(format!("A thermometer’s name has 1 to {LONGEST} letters."))
     } else {
-        match state.here_for(&request).await?.keep_thermometer(id, plain, state.clock.now()).await {
-            Err(StoreError::Conflict(reason)) => Err(reason),
-            other => Ok(other?),
-        }
+        or_why(state.here_for(&request).await?.keep_thermometer(id, plain, state.clock.now()).await)?
     };
     match kept {
         Ok(()) => Ok(see_other("/bath?done=thermometer#thermometers")),

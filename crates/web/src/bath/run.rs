@@ -3,13 +3,14 @@
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::{
-    BathNow, Cover, Heat, LastRead, Learned, WaterEvent, WaterEventKind, bath_now, learned, usual_taps,
+    BathNow, Cover, Heat, LastRead, Learned, Mix, Thermometer, WaterEvent, WaterEventKind, bath_now, learned,
+    usual_taps,
 };
-use hold_steady_core::book::{BathRecord, usual_air};
+use hold_steady_core::book::{BathRecord, KeptVessel, usual_air};
 use hold_steady_core::figures::bench;
-use hold_steady_core::plan::resolve_past;
+use hold_steady_core::plan::{Equipment, resolve_past};
 use hold_steady_core::units::{
-    Celsius, Minutes, Units, parse_litres, parse_minutes, parse_temperature, shortened,
+    Celsius, Kelvin, Length, Units, capitalised, parse_litres, parse_minutes, parse_temperature, shortened,
 };
 use hold_steady_core::words;
 use hold_steady_store::{NewWaterEvent, StoreError, new_id};
@@ -20,7 +21,7 @@ use uuid::Uuid;
 
 use super::Said;
 use crate::app::{
-    self, AppState, PageError, Place, Shell, clock_time, compute, html_for, near_time, reader_units,
+    self, AppState, PageError, Place, Shell, clock_time, compute, html_for, near_time, or_why, reader_units,
     see_other,
 };
 use crate::drawing::{Section, section};
@@ -63,6 +64,8 @@ struct RunView {
     by_hand: bool,
     emptied: bool,
     wanted: String,
+    /// How long a lid is open, where nobody says.
+    opened: String,
     disagree: Option<String>,
     trusted: Option<String>,
     sides: Vec<String>,
@@ -74,8 +77,10 @@ struct RunView {
     covers: Vec<(&'static str, &'static str, bool)>,
     cooks: Vec<(String, String)>,
     log: Vec<LogLine>,
+    /// So many lines before those.
+    older: usize,
     learned: Result<String, String>,
-    vessel: Option<Uuid>,
+    vessel: Uuid,
     typed: Typed,
     tap: Uuid,
 }
@@ -114,17 +119,13 @@ pub fn learned_words(l: &Learned, units: Units) -> String {
         units.temperature(Celsius::new(l.from_c)),
         units.temperature(Celsius::new(l.to_c)),
         both.join(", and "),
-        units.temperature_difference_fine(hold_steady_core::units::Kelvin::new(l.residual_k.max(0.05)))
+        units.temperature_difference_fine(Kelvin::new(l.residual_k.max(0.05)))
     )
 }
 
 /// What the thermometer is likely to show next: what it showed, a step more, and steps less, in what it shows.
 fn likely(read: &LastRead, units: Units) -> Vec<String> {
-    let step = hold_steady_core::units::Kelvin::new(if units.temperature_symbol() == "°C" {
-        0.1
-    } else {
-        1.0 / 1.8
-    });
+    let step = Kelvin::new(if units.temperature_symbol() == "°C" { 0.1 } else { 1.0 / 1.8 });
     (-1..=6).map(|n| units.temperature_fixed(read.read - step * f64::from(n))).collect()
 }
 
@@ -154,7 +155,9 @@ fn happened(e: &WaterEventKind, units: Units) -> Option<String> {
     })
 }
 
-fn log(bath: &BathRecord, stands: &BathNow, zone: &TimeZone, units: Units) -> Vec<LogLine> {
+/// What was read and done, newest first; and how many more there were before these.
+fn log(bath: &BathRecord, stands: &BathNow, zone: &TimeZone, units: Units) -> (Vec<LogLine>, usize) {
+    const SHOWN: usize = 200;
     let line = |at: Timestamp, what: String| LogLine {
         ms: at.as_millisecond(),
         at: clock_time(at, zone),
@@ -177,7 +180,104 @@ fn log(bath: &BathRecord, stands: &BathNow, zone: &TimeZone, units: Units) -> Ve
         }
     }
     all.sort_by_key(|l| std::cmp::Reverse(l.ms));
-    all
+    let older = all.len().saturating_sub(SHOWN);
+    all.truncate(SHOWN);
+    (all, older)
+}
+
+/// What a run is shown from.
+struct Seen {
+    bath: BathRecord,
+    vessel: KeptVessel,
+    equipment: Equipment,
+    /// What lies in it: address and name.
+    cooks: Vec<(String, String)>,
+    thickest: Option<Length>,
+    altitude_m: f64,
+}
+
+impl Seen {
+    async fn of(state: &AppState, id: Uuid, units: Units) -> Result<Self, PageError> {
+        let bath = state.here().bath(id).await?;
+        let vessel = bath.vessel.clone().ok_or(PageError::Store(StoreError::NotFound))?;
+        let (mut cooks, mut thickest): (Vec<(String, String)>, Option<Length>) = (Vec::new(), None);
+        for cook in state.here().in_bath(id).await? {
+            let record = state.here().cook(cook).await?;
+            let thick = record.plan_record().map(|p| p.request.thickness_mm);
+            thickest = thickest.into_iter().chain(thick).reduce(Length::max);
+            cooks.push((format!("/cook/{cook}"), record.title_in(units)));
+        }
+        let equipment = state.here().equipment().await?;
+        Ok(Self { bath, vessel, equipment, cooks, thickest, altitude_m: state.kitchen().rules.altitude_m })
+    }
+}
+
+impl RunView {
+    fn new(
+        seen: Seen,
+        typed: Typed,
+        now: Timestamp,
+        zone: &TimeZone,
+        units: Units,
+    ) -> Result<Self, PageError> {
+        let Seen { bath, vessel, equipment, cooks, thickest, altitude_m } = seen;
+        let (air, taps, kept) = (usual_air(altitude_m), usual_taps(), &vessel.vessel);
+        let stands = bath_now(&bath, air, taps, now);
+        let said = Said::of(&stands, now, zone, units);
+        let drawing = section(&Section {
+            vessel: kept,
+            water: kept.height(stands.state.litres),
+            cover: stands.state.cover,
+            bags: thickest.map(|t| (t, cooks.len())),
+            label: said.degrees.clone(),
+            units,
+        })?;
+        let believed = stands.last.first();
+        let in_water = || bath.instruments.iter().filter(|i| i.piece.is_none());
+        let last_used =
+            in_water().max_by_key(|i| i.readings.last().map(|r| r.at)).and_then(|i| i.thermometer);
+        let probe =
+            |t: &Thermometer| Probe { id: t.id, name: t.name.clone(), chosen: last_used == Some(t.id) };
+        let likely_with = believed.and_then(|read| {
+            let with = in_water().find(|i| i.id == read.instrument)?;
+            Some((with.thermometer?, read.name.clone()))
+        });
+        let hot = stands.care.and_then(|c| Some((c.hot?, taps.kettle_c)));
+        let cold = stands.care.and_then(|c| Some((c.cold?, taps.cold_c)));
+        let add = |(mix, c): (Mix, f64)| (units.poured(mix.add_l), units.temperature(Celsius::new(c)));
+        let several = Some(&stands.last).filter(|last| last.len() > 1).into_iter().flatten();
+        let (log, older) = log(&bath, &stands, zone, units);
+        Ok(Self {
+            id: bath.id,
+            name: bath.name.clone(),
+            care: stands.care.map(|c| words::care(&c, units)),
+            add: hot.or(cold).map(add).unwrap_or_default(),
+            look: stands.look_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
+            unproved: stands.unproved,
+            by_hand: kept.heat != Heat::Heater,
+            emptied: stands.state.emptied.is_some(),
+            wanted: stands.wanted.map_or_else(String::new, |c| units.temperature_exact(c)),
+            opened: words::minutes(bench().lid_open_min.minutes()),
+            disagree: stands.disagree.map(|k| units.temperature_difference_fine(k)),
+            trusted: believed.map(|l| words::trusted(&l.trust, units)),
+            sides: several.map(|l| side(l, now, zone, units)).collect(),
+            drawing,
+            probes: equipment.thermometers.iter().map(probe).collect(),
+            likely: believed.map_or_else(Vec::new, |l| likely(l, units)),
+            likely_with,
+            covers: Cover::ALL.map(|over| (over.id(), words::cover(over), over == stands.state.cover)).into(),
+            cooks,
+            log,
+            older,
+            learned: learned(&bath, kept, air)
+                .map(|l| learned_words(&l, units))
+                .map_err(|e| capitalised(&e.to_string())),
+            vessel: vessel.id,
+            said,
+            typed,
+            tap: new_id(now),
+        })
+    }
 }
 
 async fn show(
@@ -186,87 +286,11 @@ async fn show(
     id: Uuid,
     typed: Typed,
 ) -> Result<HttpResponse, PageError> {
-    let bath = state.here().bath(id).await?;
-    let equipment = state.here().equipment().await?;
-    let (now, units, kitchen) = (state.clock.now(), reader_units(request), state.kitchen());
-    let mut cooks = Vec::new();
-    let mut thickest = None;
-    for cook in state.here().in_bath(id).await? {
-        let record = state.here().cook(cook).await?;
-        let thick = record.plan_record().map(|p| p.request.thickness_mm);
-        thickest = thick.or(thickest);
-        cooks.push((format!("/cook/{cook}"), record.title_in(units)));
-    }
+    let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().zone.clone());
+    let seen = Seen::of(state, id, units).await?;
     let refused = !typed.problem.is_empty();
-    let shell = Shell::new(state, request, Place::Bath, bath.name.clone()).await?;
-    let zone = kitchen.zone.clone();
-    let altitude_m = kitchen.rules.altitude_m;
-    let run = compute(state, request, move || {
-        let air = usual_air(altitude_m);
-        let stands = bath_now(&bath, air, usual_taps(), now);
-        let vessel = bath.vessel.as_ref().ok_or(PageError::Store(StoreError::NotFound))?;
-        let read_with = bath
-            .instruments
-            .iter()
-            .filter(|i| i.piece.is_none())
-            .max_by_key(|i| i.readings.last().map(|r| r.at));
-        let last_used = read_with.and_then(|i| i.thermometer);
-        let probes = equipment.thermometers.iter().map(|t| Probe {
-            id: t.id,
-            name: t.name.clone(),
-            chosen: last_used == Some(t.id),
-        });
-        let hot = stands.care.and_then(|c| c.hot.map(|m| (m, usual_taps().kettle_c)));
-        let cold = stands.care.and_then(|c| c.cold.map(|m| (m, usual_taps().cold_c)));
-        let add = hot.or(cold).map_or_else(Default::default, |(m, c)| {
-            (units.poured(m.add_l), units.temperature(Celsius::new(c)))
-        });
-        let said = Said::of(&stands, now, &zone, units);
-        let drawing = section(&Section {
-            vessel: &vessel.vessel,
-            water: vessel.vessel.height(stands.state.litres),
-            cover: stands.state.cover,
-            bags: thickest.map(|t| (t, cooks.len())),
-            label: said.degrees.clone(),
-            units,
-        })?;
-        Ok::<_, PageError>(RunView {
-            id,
-            name: bath.name.clone(),
-            care: stands.care.map(|c| words::care(&c, units)),
-            add,
-            look: stands.look_at.map(|t| (near_time(t, now, &zone), t.as_millisecond())),
-            unproved: stands.unproved,
-            by_hand: vessel.vessel.heat != Heat::Heater,
-            emptied: stands.state.emptied.is_some(),
-            wanted: stands.wanted.map_or_else(String::new, |c| units.temperature_exact(c)),
-            disagree: stands.disagree.map(|k| units.temperature_difference_fine(k)),
-            trusted: stands.last.first().map(|l| words::trusted(&l.trust, units)),
-            sides: if stands.last.len() > 1 {
-                stands.last.iter().map(|l| side(l, now, &zone, units)).collect()
-            } else {
-                Vec::new()
-            },
-            drawing,
-            probes: probes.collect(),
-            likely: stands.last.first().map_or_else(Vec::new, |l| likely(l, units)),
-            likely_with: stands.last.first().and_then(|l| {
-                let with = bath.instruments.iter().find(|i| i.id == l.instrument)?;
-                Some((with.thermometer?, l.name.clone()))
-            }),
-            covers: Cover::ALL.map(|over| (over.id(), words::cover(over), over == stands.state.cover)).into(),
-            cooks,
-            log: log(&bath, &stands, &zone, units),
-            learned: learned(&bath, &vessel.vessel, air)
-                .map(|l| learned_words(&l, units))
-                .map_err(|e| hold_steady_core::units::capitalised(&e.to_string())),
-            vessel: Some(vessel.id),
-            said,
-            typed,
-            tap: new_id(now),
-        })
-    })
-    .await??;
+    let shell = Shell::new(state, request, Place::Bath, seen.bath.name.clone()).await?;
+    let run = compute(state, request, move || RunView::new(seen, typed, now, &zone, units)).await??;
     html_for(&RunPage { shell, run }, refused)
 }
 
@@ -284,6 +308,7 @@ async fn page(
 ) -> Result<HttpResponse, PageError> {
     let said = match query.done.as_str() {
         "read" => Some("Written down."),
+        "set" => Some("Written down. Plans go by it; what is proved goes by readings."),
         "water" => Some("Written down. Stir, then read it again."),
         "learned" => Some("Learned. Plans and this page go by it from now on."),
         _ => None,
@@ -345,12 +370,9 @@ async fn read(
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem("when", e)).await,
     };
-    match state.here_for(&request).await?.read_bath(*id, probe, (celsius, at)).await {
-        Err(StoreError::Conflict(reason)) => show(&state, &request, *id, problem("degrees", reason)).await,
-        other => {
-            other?;
-            Ok(see_other(&format!("/bath/runs/{id}?done=read")))
-        }
+    match or_why(state.here_for(&request).await?.read_bath(*id, probe, (celsius, at)).await)? {
+        Ok(()) => Ok(see_other(&format!("/bath/runs/{id}?done=read"))),
+        Err(why) => show(&state, &request, *id, problem("degrees", why)).await,
     }
 }
 
@@ -385,7 +407,7 @@ fn done_to_water(form: &Water, units: Units) -> Result<WaterEventKind, String> {
         }
         "opened" => WaterEventKind::Opened {
             min: if form.min.trim().is_empty() {
-                Minutes::new(bench().lid_open_min.value)
+                bench().lid_open_min.minutes()
             } else {
                 parse_minutes(&form.min).map_err(|e| e.to_string())?
             },
@@ -413,6 +435,11 @@ async fn water(
         Ok(kind) => kind,
         Err(e) => return show(&state, &request, *id, problem(e)).await,
     };
+    if let WaterEventKind::Aimed { celsius } = kind
+        && let Err(why) = can_be(&state, *id, celsius, reader_units(&request)).await?
+    {
+        return show(&state, &request, *id, problem(why)).await;
+    }
     let at = match when("", &form.tapped_ago, now, &state.kitchen().zone) {
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem(e)).await,
@@ -420,13 +447,26 @@ async fn water(
     let to =
         if kind == WaterEventKind::Emptied { "/bath".into() } else { format!("/bath/runs/{id}?done=water") };
     let event = NewWaterEvent { id: form.tap.unwrap_or_else(|| new_id(now)), happened_at: at, kind };
-    match state.here_for(&request).await?.add_water(*id, event, now).await {
-        Err(StoreError::Conflict(reason)) => show(&state, &request, *id, problem(reason)).await,
-        other => {
-            other?;
-            Ok(see_other(&to))
-        }
+    match or_why(state.here_for(&request).await?.add_water(*id, event, now).await)? {
+        Ok(()) => Ok(see_other(&to)),
+        Err(why) => show(&state, &request, *id, problem(why)).await,
     }
+}
+
+/// Whether the water of a bath can be so warm: water at all, and no hotter than its vessel may be.
+async fn can_be(
+    state: &AppState,
+    id: Uuid,
+    celsius: Celsius,
+    units: Units,
+) -> Result<Result<(), String>, PageError> {
+    let bath = state.here().bath(id).await?;
+    let altitude_m = state.kitchen().rules.altitude_m;
+    let vessel = bath.vessel.as_ref().map(|kept| &kept.vessel);
+    if let Some((vessel, most)) = vessel.and_then(|v| Some((v, v.too_hot(celsius, altitude_m)?))) {
+        return Ok(Err(words::too_hot(vessel, most, units)));
+    }
+    Ok(WaterEventKind::Aimed { celsius }.check().map_err(|e| format!("{e}.")))
 }
 
 #[derive(Deserialize)]
@@ -443,19 +483,17 @@ async fn set(
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let problem = |problem: String| Typed { field: "set", problem, ..Typed::default() };
-    let celsius = match parse_temperature(&form.degrees, reader_units(&request).temperature) {
-        Ok(c) => match (WaterEventKind::Aimed { celsius: c }).check() {
-            Ok(()) => c,
-            Err(e) => return show(&state, &request, *id, problem(format!("{e}."))).await,
-        },
+    let units = reader_units(&request);
+    let celsius = match parse_temperature(&form.degrees, units.temperature) {
+        Ok(celsius) => celsius,
         Err(e) => return show(&state, &request, *id, problem(e.to_string())).await,
     };
-    match state.here_for(&request).await?.set_bath(*id, celsius, now).await {
-        Err(StoreError::Conflict(reason)) => show(&state, &request, *id, problem(reason)).await,
-        other => {
-            other?;
-            Ok(see_other(&format!("/bath/runs/{id}?done=read")))
-        }
+    if let Err(why) = can_be(&state, *id, celsius, units).await? {
+        return show(&state, &request, *id, problem(why)).await;
+    }
+    match or_why(state.here_for(&request).await?.set_bath(*id, celsius, now).await)? {
+        Ok(()) => Ok(see_other(&format!("/bath/runs/{id}?done=set"))),
+        Err(why) => show(&state, &request, *id, problem(why)).await,
     }
 }
 
@@ -477,7 +515,7 @@ async fn learn(
             Ok(see_other(&format!("/bath/runs/{id}?done=learned")))
         }
         Err(e) => {
-            let problem = hold_steady_core::units::capitalised(&e.to_string()) + ".";
+            let problem = capitalised(&e.to_string()) + ".";
             show(&state, &request, *id, Typed { field: "learn", problem, ..Typed::default() }).await
         }
     }

@@ -9,7 +9,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Typed, show};
-use crate::app::{AppState, PageError, reader_units, see_other, used_by};
+use crate::app::{AppState, PageError, or_why, reader_units, see_other, used_by};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -35,10 +35,8 @@ async fn keep(
 ) -> Result<HttpResponse, PageError> {
     let New { id, name, initials } = form.into_inner();
     let kept = match Person::named(id, &name, &initials) {
-        Ok(person) => match state.here_for(&request).await?.keep_person(person, state.clock.now()).await {
-            Err(StoreError::Conflict(reason)) => Err(("name", reason)),
-            other => Ok(other?),
-        },
+        Ok(person) => or_why(state.here_for(&request).await?.keep_person(person, state.clock.now()).await)?
+            .map_err(|why| ("name", why)),
         Err(problem) => Err(problem),
     };
     match kept {
