@@ -12,7 +12,7 @@ use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
 
-use crate::units::{Celsius, Kelvin, Length, Minutes};
+use crate::units::{Celsius, Kelvin, Length, Minutes, TemperatureUnit, Units};
 
 /// How sure a value is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -76,6 +76,9 @@ impl Basis {
 pub struct Figure {
     /// The number; its unit is at the end of its name.
     pub value: f64,
+    /// Of a temperature: as its source prints it in whole °F, or on the safe side of that.
+    #[serde(default)]
+    pub fahrenheit: Option<u32>,
     /// What it is, in a sentence.
     pub what: String,
     /// Where it comes from.
@@ -89,6 +92,20 @@ impl Figure {
     #[must_use]
     pub(crate) const fn celsius(&self) -> Celsius {
         Celsius::new(self.value)
+    }
+
+    /// A temperature of a rule as it is said to a reader: in °F the code's own figure.
+    ///
+    /// ```
+    /// use hold_steady_core::{figures::limits, units::Units};
+    /// let american = Units::from_code("f-in").expect("a code");
+    /// let hold = &limits().hot_hold_c;
+    /// assert_eq!((hold.degrees(Units::default()), hold.degrees(american)), ("57 °C".into(), "135 °F".into()));
+    /// ```
+    #[must_use]
+    pub fn degrees(&self, units: Units) -> String {
+        let own = self.fahrenheit.filter(|_| units.temperature == TemperatureUnit::F);
+        own.map_or_else(|| units.temperature(self.celsius()), |f| format!("{f} °F"))
     }
 
     /// The number, of one whose name ends with `_k`.
@@ -452,4 +469,22 @@ table! {
     extrapolate_k,
     /// The long cook for which topping up is worked out, minutes.
     cook_long_min,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// The codes print whole degrees Fahrenheit, and 57 °C of 135 °F is 134.6.
+    #[test]
+    fn a_rule_is_said_in_whole_degrees_fahrenheit_no_further_off_than_rounding() {
+        let american = Units::from_code("f-in").expect("a code");
+        for (name, figure) in limits().all().into_iter().filter(|(n, _)| n.ends_with("_c")) {
+            let said = figure.degrees(american);
+            let f: f64 = said.trim_end_matches(" °F").parse().expect("a number");
+            assert!((f - figure.celsius().fahrenheit()).abs() < 1.0 && f.fract() == 0.0, "{name}: {said}");
+            assert_eq!(figure.degrees(Units::default()), Units::default().temperature(figure.celsius()));
+        }
+        assert_eq!(limits().cooked_pierced_c.degrees(american), "155 °F", "68 °C is 154.4");
+    }
 }

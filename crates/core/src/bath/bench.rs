@@ -180,8 +180,9 @@ impl Bench<'_> {
     /// Water to put in, l: what was said, or as much as the lines allow.
     ///
     /// ```
-    /// # use hold_steady_core::bath::{usual_air, usual_taps, Bench, Food, shapes};
+    /// # use hold_steady_core::bath::{usual_taps, Bench, Food, shapes};
     /// # use hold_steady_core::units::{Celsius, Kelvin, Length, Minutes};
+    /// # use hold_steady_core::book::usual_air;
     /// # let vessel = &shapes()[0].1;
     /// # let bench = Bench {
     /// #     vessel, cover: vessel.cover, litres: None, target: Celsius::new(55.0), taps: usual_taps(), air: usual_air(0.0),

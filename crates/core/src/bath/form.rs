@@ -178,7 +178,9 @@ impl Read {
         match read.filter(|c| (range.0..=range.1).contains(c)) {
             Some(c) => {
                 if self.typed_in.temperature != self.units.temperature {
-                    *text = self.units.temperature_exact(c);
+                    let c = self.units.settable(c);
+                    *text = self.units.temperature(c);
+                    return c;
                 }
                 c
             }

@@ -517,7 +517,7 @@ impl<'a> Reader<'a> {
         });
         let glass = self.kept("glass", glass.map_err(|e| e.to_string()));
         if let Some(t) = glass.filter(|_| unit != units.temperature) {
-            self.form.glass = units.temperature_exact(t);
+            self.form.glass = units.temperature(t);
         }
         Some((fill?, glass?))
     }
@@ -637,7 +637,10 @@ impl<'a> Reader<'a> {
             form.bath = units.temperature_exact(c);
             unit = units.temperature;
         }
+        // Typed in the other unit it becomes what a cook of this one would set.
+        let would_set = |t: Celsius| if unit == units.temperature { t } else { units.settable(t) };
         let result = parse_temperature(&form.bath, unit)
+            .map(would_set)
             .and_then(|t| check_bath(t, food, units))
             .and_then(|t| check_boiling(t, self.setting.rules.altitude_m, units))
             .map_err(|e| e.to_string());

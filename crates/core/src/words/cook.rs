@@ -5,7 +5,7 @@ use crate::book::LastTime;
 use crate::cook::{Next, Pull};
 use crate::figures::{cooling, limits};
 use crate::safety::Rule;
-use crate::units::{Celsius, Minutes, Units};
+use crate::units::{Minutes, Units};
 
 /// What to do next, in the imperative; and why, or what to expect, in a sentence.
 ///
@@ -16,7 +16,6 @@ use crate::units::{Celsius, Minutes, Units};
 /// ```
 #[must_use]
 pub fn next(next: &Next, units: Units) -> (String, String) {
-    let degrees = |c: Celsius| units.temperature(c);
     let (what, why): (&str, String) = match next {
         Next::Drop { late_min: Some(late) } => (
             "Drop it in",
@@ -48,7 +47,7 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
             format!(
                 "{} left to eat it, to hold it at {} or more, or to chill it; {}.",
                 minutes(left_min.floor()),
-                degrees(limits().hot_hold_c.celsius()),
+                limits().hot_hold_c.degrees(units),
                 afterwards(*then_not_at_risk)
             ),
         ),
@@ -59,12 +58,12 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
         Next::KeepCold => {
             let (first, all) = (cooling().stage_1_min.value, cooling().stage_2_min.value);
             return (
-                format!("Keep it sealed at {} or colder", degrees(limits().zone_low_c.celsius())),
+                format!("Keep it sealed at {} or colder", limits().zone_low_c.degrees(units)),
                 format!(
                     "Pasteurised and chilled: given that it was down to {} within {} of the pull, and to {} within {}. At home for five days; a food business follows its plan.",
-                    degrees(cooling().stage_1_to_c.celsius()),
+                    cooling().stage_1_to_c.degrees(units),
                     minutes(Minutes::new(first)),
-                    degrees(cooling().stage_2_to_c.celsius()),
+                    cooling().stage_2_to_c.degrees(units),
                     minutes(Minutes::new(all))
                 ),
             );

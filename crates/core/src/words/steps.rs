@@ -193,7 +193,7 @@ pub fn wrong(
         Some(at) if plan.must_pasteurise => format!("Put it back at once and write nothing down: it must be pasteurised, which it is at {}. If it was out for long, tap “Pulled” and heed the verdict.", clock(at)),
         _ => "If it goes back at once, write nothing down. If it stays out, tap “Pulled”: the verdict says how it may be served, and to whom.".into(),
     };
-    let low = units.temperature(limits().lowest_hold_c.celsius());
+    let low = limits().lowest_hold_c.degrees(units);
     let mut all = vec![(
         "The bath is off, or colder than it was set",
         format!(

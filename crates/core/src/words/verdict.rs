@@ -226,11 +226,11 @@ impl Teller<'_> {
             "ferment" => minutes(f.fermenting.map_or(Minutes::new(0.0), |s| s.warm_min)),
             "bath_low" => degrees(f.fermenting.map_or(f.set_c, |s| s.bath_low_c)),
             "bath_high" => degrees(f.fermenting.map_or(f.set_c, |s| s.bath_high_c)),
-            "reheat_c" => degrees(f.case.reheat(l).celsius()),
-            "cooked_c" => degrees(f.case.cooked(l).0.celsius()),
+            "reheat_c" => f.case.reheat(l).degrees(self.units),
+            "cooked_c" => f.case.cooked(l).0.degrees(self.units),
             "cooked_s" => format!("{} s", f.case.cooked(l).1.value),
-            "shellfish_core_c" => degrees(f.case.shellfish(l).0.celsius()),
-            "shellfish_bath_c" => degrees(f.case.shellfish(l).1.celsius()),
+            "shellfish_core_c" => f.case.shellfish(l).0.degrees(self.units),
+            "shellfish_bath_c" => f.case.shellfish(l).1.degrees(self.units),
             name => phrase(name, self.units).unwrap_or_else(|| self.limit(name)),
         }
     }
@@ -240,7 +240,7 @@ impl Teller<'_> {
         let found = limits().all().into_iter().find(|(n, _)| *n == name);
         let Some((_, limit)) = found else { return format!("{{{name}}}") };
         match name.rsplit('_').next() {
-            Some("c") => self.units.temperature_exact(limit.celsius()),
+            Some("c") => limit.degrees(self.units),
             Some("k") => self.units.temperature_difference(limit.kelvin()),
             Some("min") => minutes(limit.minutes()),
             Some("s") if limit.value == 60.0 => "a minute".into(),
@@ -266,7 +266,7 @@ pub fn way_out(way_out: &WayOut, units: Units) -> String {
 }
 
 fn way(way: &Way, units: Units) -> String {
-    let (l, degrees) = (limits(), |c: Celsius| units.temperature_exact(c));
+    let l = limits();
     match way {
         Way::Boil => format!(
             "Soak the beans, boil them hard for {}, and throw the water away; then they may go into the bath.",
@@ -274,7 +274,7 @@ fn way(way: &Way, units: Units) -> String {
         ),
         Way::Chill => "Chill it in an ice bath and refrigerate it, or freeze it.".into(),
         Way::Culture => {
-            let degrees = |limit: &Figure| degrees(limit.celsius());
+            let degrees = |limit: &Figure| limit.degrees(units);
             format!(
                 "Heat the milk to {}, let it cool, stir in a live starter, and keep it between {} and {} for {} to {}; then chill it.",
                 degrees(&l.ferment_scald_c),

@@ -256,7 +256,7 @@ impl RunView {
             unproved: stands.unproved,
             by_hand: kept.heat != Heat::Heater,
             emptied: stands.state.emptied.is_some(),
-            wanted: stands.wanted.map_or_else(String::new, |c| units.temperature_exact(c)),
+            wanted: stands.wanted.map_or_else(String::new, |c| units.temperature(c)),
             opened: words::minutes(bench().lid_open_min.minutes()),
             disagree: stands.disagree.map(|k| units.temperature_difference_fine(k)),
             trusted: believed.map(|l| words::trusted(&l.trust, units)),
