@@ -82,6 +82,7 @@
 //! food code nor licensed practice.
 
 pub mod bath;
+pub mod board;
 pub mod book;
 pub mod calc;
 pub mod chill;

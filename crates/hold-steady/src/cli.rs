@@ -127,6 +127,9 @@ pub struct Demo {
     /// Throw the demonstration's data away and invent it again, relative to now.
     #[arg(long)]
     pub fresh: bool,
+    /// Without the simulated circulators that report every second.
+    #[arg(long)]
+    pub still: bool,
 }
 
 #[derive(Debug, Clone, Args)]

@@ -1,7 +1,8 @@
 //! The demonstration's data: an invented supper room on a canal, its last weeks and this evening.
 //! Everything in it is made up; the plans are computed by the same engine as any other.
 
-use hold_steady_core::bath::{Against, Check, Vessel, shapes};
+use bath_sim::Tub;
+use hold_steady_core::bath::{Against, Check, Report, Reported, Vessel, shapes};
 use hold_steady_core::book::{CookRecord, KeptVessel};
 use hold_steady_core::cook::{EventKind, Rating};
 use hold_steady_core::food::{Food, OwnForm, catalogue};
@@ -185,12 +186,14 @@ pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitch
         }
     }
     own(here, now).await?;
-    let [lock_box, blue] = equipment(here, now).await?;
+    let [lock_box, blue, weir] = equipment(here, now).await?;
     for e in evenings().iter().rev() {
         past(here, &kitchen, e, now).await?;
     }
     tonight(here, &kitchen, &lock_box, now).await?;
     cooler(here, &blue, now).await?;
+    thighs(here, &kitchen, &weir, now).await?;
+    reported(here, now).await?;
     Ok(kitchen)
 }
 
@@ -220,15 +223,19 @@ async fn own(here: &InKitchen, now: Timestamp) -> Result<(), Failure> {
 }
 
 /// A box with a circulator, a cooler without, and two thermometers, one of them checked.
-async fn equipment(here: &InKitchen, now: Timestamp) -> Result<[KeptVessel; 2], Failure> {
+async fn equipment(here: &InKitchen, now: Timestamp) -> Result<[KeptVessel; 3], Failure> {
     let at = later(now, -40 * 24 * 60);
     let kept = |n: u128, shape: &str, name: &str| {
         let vessel = shapes().iter().find(|s| s.0 == shape).map(|s| s.1.clone());
         let vessel = Vessel { name: name.into(), ..vessel.expect("shipped") };
         KeptVessel { id: Uuid::from_u128(0x019a_c900_0000_7000_8000_0000_0000_0000 + n), vessel }
     };
-    let both = [kept(1, "box-12", "the sluice box"), kept(2, "cooler-20", "the blue cooler")];
-    for vessel in &both {
+    let all = [
+        kept(1, "box-12", "the sluice box"),
+        kept(2, "cooler-20", "the blue cooler"),
+        kept(3, "box-26", "the weir tank"),
+    ];
+    for vessel in &all {
         here.keep_vessel(vessel.clone(), at).await?;
     }
     for (id, name) in [(probe(), "thin probe"), (new_id(at), "dial by the stove")] {
@@ -237,7 +244,7 @@ async fn equipment(here: &InKitchen, now: Timestamp) -> Result<[KeptVessel; 2], 
     let (read_c, true_c) = (Celsius::new(57.3), Celsius::new(57.0));
     let check = Check { id: new_id(at), at, against: Against::Reference, read_c, true_c };
     here.check_thermometer(probe(), check, at).await?;
-    Ok(both)
+    Ok(all)
 }
 
 /// The thermometer that was checked.
@@ -251,7 +258,7 @@ async fn cooler(here: &InKitchen, blue: &KeptVessel, now: Timestamp) -> Result<(
     let new = NewBath { id: new_id(filled), vessel: blue.clone(), litres: 16.0, celsius: Celsius::new(57.0) };
     let bath = here.fill(new, filled).await?;
     for (min, c) in [(-45, 60.4), (-28, 59.5), (-9, 58.4)] {
-        here.read_bath(bath, probe(), (Celsius::new(c), later(now, min))).await?;
+        here.read_bath(bath, probe(), (Celsius::new(c), later(now, min)), now).await?;
     }
     Ok(())
 }
@@ -326,6 +333,79 @@ async fn tonight(
     };
     let (cook, _) = begin(here, kitchen, typed, planned_at).await?;
     tap(here, cook, later(now, -52), EventKind::Dropped).await
+}
+
+/// Chicken thighs for the late table, in the tank, a while ago.
+async fn thighs(
+    here: &InKitchen,
+    kitchen: &Kitchen,
+    vessel: &KeptVessel,
+    now: Timestamp,
+) -> Result<(), Failure> {
+    let typed = PlanForm {
+        food: "chicken-thigh".into(),
+        thickness: "30 mm".into(),
+        bath: "66 °C".into(),
+        ready: "21:30".into(),
+        vessel: vessel.id.to_string(),
+        ..PlanForm::default()
+    };
+    let (cook, _) = begin(here, kitchen, typed, later(now, -48)).await?;
+    tap(here, cook, later(now, -33), EventKind::Dropped).await
+}
+
+/// The circulators of box and tank, and how hot they are set.
+const DEVICES: [(u128, &str, &str, f64); 2] =
+    [(1, "circulator of the sluice box", "box-12", 56.0), (3, "circulator of the weir tank", "box-26", 66.0)];
+
+const fn device_id(n: u128) -> Uuid {
+    Uuid::from_u128(0x019a_c900_0000_7000_8000_0000_0000_0100 + n)
+}
+
+/// What both have reported of the last hour.
+async fn reported(here: &InKitchen, now: Timestamp) -> Result<(), Failure> {
+    for (n, name, shape, set) in DEVICES {
+        let vessel = Uuid::from_u128(0x019a_c900_0000_7000_8000_0000_0000_0000 + n);
+        let Some(bath) = here.running_in(vessel).await? else { continue };
+        here.make_device(device_id(n), name.into(), bath.began_at).await?;
+        here.place_device(device_id(n), Some(bath.id), bath.began_at).await?;
+        let mut tub = tub(shape, set, n);
+        let begun = later(bath.began_at, 5);
+        let minutes = now.duration_since(begun).as_mins();
+        let readings = (0..=minutes).map(|min| {
+            tub.pass(60.0);
+            Reported { line: 0, at: Some(later(begun, min)), celsius: Celsius::new(tub.read()) }
+        });
+        let report = Report { readings: readings.collect(), ..Report::default() };
+        here.report(device_id(n), report, now).await?;
+    }
+    Ok(())
+}
+
+fn tub(shape: &str, set: f64, seed: u128) -> Tub {
+    Tub::new(shape, set, seed as u64).expect("a shipped shape")
+}
+
+/// The simulated circulators, each with a token made now: only its mark is kept, so that every start makes others.
+pub async fn devices(
+    store: &Store,
+    kitchen: &Kitchen,
+    now: Timestamp,
+) -> Result<Vec<(String, Tub)>, Failure> {
+    let actor = Actor { kitchen: kitchen.id, person: "demonstration".into(), role: Role::Program };
+    let here = store.in_kitchen(actor);
+    let known = here.devices().await?;
+    let mut all = Vec::new();
+    for (n, _, shape, set) in DEVICES {
+        let lies =
+            known.iter().any(|d| d.id == device_id(n) && d.revoked_at.is_none() && d.lies_in.is_some());
+        if lies {
+            // It is where it was: hot, and as noisy as at any start.
+            let seed = n + now.as_second().unsigned_abs() as u128;
+            all.push((here.renew_device(device_id(n)).await?, tub(shape, set, seed)));
+        }
+    }
+    Ok(all)
 }
 
 async fn begin(

@@ -7,8 +7,9 @@ use std::path::PathBuf;
 use std::time::Duration;
 
 use actix_web::web;
+use bath_sim::{Device, Tub};
 use hold_steady_store::{FolderLock, Store};
-use hold_steady_web::{AppState, Clock, ClockWatch, Desk, Lately, server};
+use hold_steady_web::{AppState, Clock, ClockWatch, Desk, Hub, Lately, server};
 use jiff::tz::TimeZone;
 
 use crate::cli::{Demo, Network, Serve};
@@ -26,7 +27,7 @@ pub fn serve(args: Serve) -> Result<(), Failure> {
         let zone = zone.or_else(|| first.then(system_zone));
         let kitchen = store.kitchen(clock.now(), args.kitchen, zone).await?;
         let copies = file.with_file_name("copies");
-        run(store, kitchen, clock, &args.network, Some(copies)).await
+        run(store, kitchen, clock, &args.network, Some(copies), Vec::new()).await
     })
 }
 
@@ -48,8 +49,21 @@ pub fn demo(args: Demo) -> Result<(), Failure> {
         }
         let store = Store::open(&file).await?;
         let kitchen = demo::seed(&store, clock.now(), system_zone()).await?;
-        run(store, kitchen, clock, &args.network, None).await
+        let devices =
+            if args.still { Vec::new() } else { demo::devices(&store, &kitchen, clock.now()).await? };
+        run(store, kitchen, clock, &args.network, None, devices).await
     })
+}
+
+/// Reports every second for as long as the program runs.
+fn report_on(mut device: Device) {
+    const EVERY: Duration = Duration::from_secs(1);
+    loop {
+        if let Err(why) = device.turn() {
+            tracing::debug!(why, "a simulated device could not report");
+        }
+        std::thread::sleep(EVERY);
+    }
 }
 
 fn clock(network: &Network) -> Result<Clock, Failure> {
@@ -106,6 +120,7 @@ async fn run(
     clock: Clock,
     network: &Network,
     copies: Option<PathBuf>,
+    devices: Vec<(String, Tub)>,
 ) -> Result<(), Failure> {
     tracing_subscriber::fmt()
         .with_max_level(network.log)
@@ -131,6 +146,8 @@ async fn run(
         hosts,
         proxy: network.proxy,
         desk: Desk::default(),
+        hub: Hub::default(),
+        started_ms: clock.now().as_millisecond(),
         lately: Lately::default(),
         judging: false.into(),
         demo: copies.is_none(),
@@ -146,6 +163,11 @@ async fn run(
     println!("{name} ({zone}) is served at http://{bound}/ until you press Ctrl-C");
     if !bound.ip().is_loopback() {
         println!("Everyone who reaches that address can read and write here: there are no logins yet.");
+    }
+    // The stand-ins know the public interface and nothing else of this program.
+    for (token, tub) in devices {
+        let device = Device::new(&format!("http://{bound}"), &token, tub);
+        std::thread::spawn(move || report_on(device));
     }
     let ended = running.await;
     // What looks after the clock holds connections: they are given back while there is somebody to take them.

@@ -23,6 +23,7 @@
 mod api;
 mod app;
 mod bath;
+mod board;
 mod book;
 mod cook;
 mod drawing;
@@ -37,7 +38,7 @@ use actix_web::dev::Server;
 use actix_web::middleware::{Compress, NormalizePath, from_fn};
 use actix_web::{App, HttpServer, web};
 
-pub use app::{AppState, Clock, ClockWatch, Desk, Lately};
+pub use app::{AppState, Clock, ClockWatch, Desk, Hub, Lately};
 
 /// Starts the server on the addresses given and returns it with the address it really got.
 ///
@@ -47,6 +48,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
     let http = HttpServer::new(move || {
         App::new()
             .app_data(state.clone())
+            .wrap(from_fn(app::announce))
             .wrap(Compress::default())
             .wrap(from_fn(app::body))
             .wrap(from_fn(app::guard))
@@ -56,6 +58,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .configure(app::configure)
             .configure(plan::configure)
             .configure(bath::configure)
+            .configure(board::configure)
             .configure(cook::configure)
             .configure(book::configure)
             .configure(food::configure)

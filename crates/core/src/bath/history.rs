@@ -31,6 +31,8 @@ pub struct BathHistory {
     pub moved: Vec<(Timestamp, BathHistory)>,
     /// The readings are what the water was at least: what their thermometers may read too high is off already.
     pub checked: bool,
+    /// A device reports it: that it is silent means that nobody knows.
+    pub reports: bool,
     /// How its water falls where nobody looks; as any open pot where nothing is known of the vessel.
     pub falls: Option<Falls>,
     /// Up to when it is known; what comes later is reckoned, not known.
@@ -80,6 +82,7 @@ impl BathHistory {
             readings: known(&self.readings),
             moved: moved.collect(),
             checked: self.checked,
+            reports: self.reports,
             falls: self.falls.clone(),
             known_until: Some(now),
         }
@@ -270,8 +273,54 @@ impl BathHistory {
         if let (Some(last), Some(read)) = (set.last().copied(), read.first()) {
             set.push(BathPoint { min: (read.min - JUMP_MIN.value()).max(last.min), c: last.c });
         }
+        let since = if self.reports { self.since_reported(dropped, &read) } else { Vec::new() };
         set.extend(read);
+        set.extend(since);
         from_drop(set)
+    }
+
+    /// What is taken of water a device reports, after what it reported last: fallen as in any gap where it is silent, and
+    /// nothing earned after half an hour; where it was falling it goes on to fall; else as it was read.
+    fn since_reported(&self, dropped: Timestamp, read: &[BathPoint]) -> Vec<BathPoint> {
+        const STEP_MIN: f64 = 2.0;
+        let Some((last, known)) = read.last().zip(self.known_until) else { return Vec::new() };
+        let known = Minutes::between(dropped, known).value();
+        let silent = known - last.min > cooling().log_gap_min.value;
+        let falling = self.falling(dropped, read);
+        if !silent && !falling {
+            return Vec::new();
+        }
+        let (room_c, constant) = (cooling().room_c.value, cooling().bath_time_constant_min.value);
+        let until =
+            last.min + if falling { LONGEST_GAP_MIN } else { (known - last.min).min(LONGEST_GAP_MIN) };
+        let credit = bench().gap_credit_min.value;
+        let steps = ((until - last.min) / STEP_MIN).ceil() as usize;
+        let fallen = (1..=steps).map(|i| (last.min + STEP_MIN * i as f64).min(until)).map(|min| {
+            let c = room_c + (last.c - room_c) * (-(min - last.min) / constant).exp();
+            let unseen = silent && min <= known && min - last.min > credit;
+            BathPoint { min, c: if unseen { c.min(no_kill_c()) } else { c }.min(last.c) }
+        });
+        let mut points: Vec<BathPoint> = fallen.collect();
+        if !falling {
+            // What is to come is reckoned as it was, and judged when it is read.
+            points.push(BathPoint { min: known.max(until) + JUMP_MIN.value(), c: last.c });
+        }
+        points
+    }
+
+    /// Whether its readings fall, and are below what it is set to.
+    fn falling(&self, dropped: Timestamp, read: &[BathPoint]) -> bool {
+        const OVER_MIN: f64 = 5.0;
+        const BY_K: f64 = 0.3;
+        let Some(last) = read.last() else { return false };
+        let at = moved(dropped, Minutes::new(last.min));
+        let Some((_, set)) = self.settings.iter().rev().find(|(t, _)| *t <= at) else { return false };
+        let before = read.iter().rev().find(|p| last.min - p.min >= OVER_MIN);
+        let fell = before.is_some_and(|b| {
+            let longest = cooling().log_gap_min.value + OVER_MIN;
+            last.min - b.min <= longest && b.c - last.c >= BY_K
+        });
+        fell && last.c < set.value() - BY_K
     }
 }
 
@@ -456,6 +505,38 @@ mod tests {
             ..BathHistory::default()
         };
         assert_eq!(at(&both, 21.0), 50.0);
+    }
+
+    fn reported(readings: &[(i64, f64)], known: i64) -> BathHistory {
+        let readings = readings.iter().map(|(min, c)| (t(*min), Celsius::new(*c))).collect();
+        BathHistory { readings, reports: true, ..BathHistory::set(t(-5), Celsius::new(60.0)) }.until(t(known))
+    }
+
+    #[test]
+    fn a_device_that_falls_silent_proves_nothing_half_an_hour_later() {
+        let steady: Vec<(i64, f64)> = (0..=60).map(|min| (min, 60.0)).collect();
+        let at = |h: &BathHistory, min: f64| c_at(h, Minutes::new(min));
+        let soon = reported(&steady, 65);
+        assert_eq!((at(&soon, 64.0), at(&soon, 500.0)), (60.0, 60.0));
+        let late = reported(&steady, 120);
+        assert!(at(&late, 75.0) < 56.5 && at(&late, 89.0) > 50.0, "{} {}", at(&late, 75.0), at(&late, 89.0));
+        assert!(at(&late, 95.0) < 52.0 && at(&late, 119.0) < 52.0);
+        assert_eq!(at(&late, 130.0), 60.0, "what is to come is reckoned");
+        // Somebody who typed a reading and goes away does not lose a bath its heater holds.
+        let typed = BathHistory { reports: false, ..late };
+        assert_eq!(at(&typed, 119.0), 60.0);
+    }
+
+    #[test]
+    fn water_that_falls_is_taken_to_fall_on() {
+        let falling: Vec<(i64, f64)> =
+            (0..=60).map(|min| (min, 60.0 - (min - 40).max(0) as f64 * 0.2)).collect();
+        let h = reported(&falling, 60);
+        assert!((c_at(&h, Minutes::new(60.0)) - 56.0).abs() < 1e-9);
+        assert!(c_at(&h, Minutes::new(90.0)) < 49.0 && c_at(&h, Minutes::new(180.0)) < 35.0);
+        // Warming up, or dipped by cold food and coming back, it is not.
+        let warming: Vec<(i64, f64)> = (0..=60).map(|min| (min, 50.0 + min as f64 * 0.1)).collect();
+        assert_eq!(c_at(&reported(&warming, 60), Minutes::new(180.0)), 56.0);
     }
 
     #[test]

@@ -21,8 +21,8 @@ pub use last::LastTime;
 pub use out::{CsvWriter, ExportWriter};
 pub use records::{
     BagRecord, BathRecord, Change, ChangeRecord, CookRecord, EventRecord, Export, Immersion,
-    InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ReadingRecord, SettingRecord,
-    Subject, derived_id, usual_air,
+    InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, REPORTED, ReadingRecord,
+    SettingRecord, Subject, derived_id, usual_air,
 };
 
 use serde::Deserialize;

@@ -308,9 +308,12 @@ pub struct ReadingRecord {
     pub at: Timestamp,
     /// °C, as read.
     pub celsius: Celsius,
-    /// How it came about: `typed`, `imported`, the name of a device.
+    /// How it came about: `typed`, `imported`, or [`REPORTED`].
     pub quality: String,
 }
+
+/// The quality of a reading that a device reported.
+pub const REPORTED: &str = "reported";
 
 /// A plan as it was made.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -483,6 +486,21 @@ impl BathRecord {
     #[must_use]
     pub fn state(&self) -> WaterState {
         WaterState::of(self.vessel.as_ref().map_or_else(Default::default, |v| v.vessel.cover), &self.water)
+    }
+
+    /// Whether a device reports its water.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::BathRecord;
+    /// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: "2026-11-25T16:00:00Z".parse()?,
+    /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
+    /// assert!(!bath.reports());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn reports(&self) -> bool {
+        let mut in_water = self.instruments.iter().filter(|i| i.piece.is_none());
+        in_water.any(|i| i.readings.last().is_some_and(|r| r.quality == REPORTED))
     }
 
     /// What its water was at least, reading by reading, by time: less what each thermometer may read too high, the
@@ -800,6 +818,7 @@ impl CookRecord {
             settings: bath.settings.iter().map(|s| (on_this_clock(s.at), s.celsius)).collect(),
             readings: bath.at_least().into_iter().map(|(at, c)| (on_this_clock(at), c)).collect(),
             checked: bath.instruments.iter().any(|i| i.thermometer.is_some()),
+            reports: bath.reports(),
             falls: falls.map(|(v, state)| Falls::of(&v.vessel, state, usual_air(altitude_m))),
             ..BathHistory::default()
         };

@@ -10,7 +10,7 @@ use crate::food::{Finish, FinishStep};
 use crate::heat::HeatError;
 use crate::piece::{Piece, Run, Span};
 use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
-use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored};
+use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored, organisms};
 use crate::units::{Celsius, Minutes};
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
@@ -123,6 +123,29 @@ pub struct Live {
     pub ribbon: LiveRibbon,
     /// What is done after the bath.
     pub finishing: Finishing,
+    /// The kill so far, at the slow end; after the pull as it was then. `None` before the drop.
+    pub kill: Option<KillSoFar>,
+}
+
+/// How far the kill has come.
+#[derive(Debug, Clone, PartialEq)]
+pub struct KillSoFar {
+    /// Of the slowest of all that is asked, the table too: 1 is enough.
+    pub share: f64,
+    /// Each organism by name: reduction so far and asked for, log10.
+    pub each: Vec<(String, f64, f64)>,
+    /// Share of the code's table, where it has one.
+    pub code: Option<f64>,
+}
+
+impl KillSoFar {
+    fn of(run: &Run<'_>, min: Minutes, request: &PlanRequest) -> Self {
+        let progress = run.progress(min);
+        let asked = organisms(&request.food().kill).iter();
+        let each =
+            asked.zip(&progress.log10).map(|(o, log10)| (o.name.clone(), *log10, o.target(request.at_risk)));
+        Self { share: run.kill_share(min).min(1.0), each: each.collect(), code: progress.code }
+    }
 }
 
 fn later(t: Timestamp, min: Minutes) -> Option<Timestamp> {
@@ -190,6 +213,7 @@ pub fn live(
     live.stage = state.stage();
     live.centre_c = Some((slow.core_c(bath_min), middle.core_c(bath_min)));
     live.bath_min = Some(bath_min);
+    live.kill = Some(KillSoFar::of(&slow, bath_min, request));
     live.ribbon = bath.ribbon(afloat, pulled.is_some());
     Ok(live)
 }
@@ -252,6 +276,7 @@ impl Live {
             bath_min: None,
             ribbon: LiveRibbon { drop: pull_at, bands: Vec::new(), horizon_min: Minutes::ZERO },
             finishing: Finishing { steps: Vec::new(), warm_min: Minutes::ZERO, chilled_in_time: None },
+            kill: None,
         }
     }
 }

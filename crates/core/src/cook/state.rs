@@ -89,6 +89,27 @@ pub enum Stage {
     Discarded,
 }
 
+impl Stage {
+    /// The word in records.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::cook::Stage::InBath.id(), "in-bath");
+    /// ```
+    #[must_use]
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Waiting => "waiting",
+            Self::InBath => "in-bath",
+            Self::Pulled => "pulled",
+            Self::Dried => "dried",
+            Self::Seared => "seared",
+            Self::Chilled => "chilled",
+            Self::Eaten => "eaten",
+            Self::Discarded => "discarded",
+        }
+    }
+}
+
 /// An event that stands, with its time as corrected.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Entry {

@@ -19,6 +19,7 @@ use crate::units::Minutes;
 
 mod bath;
 mod before;
+mod board;
 mod cook;
 mod explain;
 mod plan;
@@ -27,6 +28,7 @@ mod verdict;
 
 pub use bath::{BenchLine, Tone, bench, care, clash, cover, filling, too_hot, trusted};
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
+pub use board::{alarm, bag_limit, bath_trouble, left, level};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
 pub use plan::{advice, caution, stop};

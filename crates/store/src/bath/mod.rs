@@ -1,12 +1,16 @@
 //! The bath bench: vessels and thermometers a kitchen keeps, baths that run in them, what was read and done there.
 
+mod device;
 mod equipment;
+mod heard;
 
+pub use device::{Device, Received};
 pub(crate) use equipment::{load as equipment, merge};
 
-use hold_steady_core::bath::{Heat, WaterEvent, WaterEventKind};
+use hold_steady_core::bath::{Heat, NotTaken, Reported, WaterEvent, WaterEventKind};
 use hold_steady_core::book::{
-    BathRecord, InstrumentRecord, KeptVessel, MOST_VESSELS, ReadingRecord, SettingRecord, derived_id,
+    BathRecord, InstrumentRecord, KeptVessel, MOST_VESSELS, REPORTED, ReadingRecord, SettingRecord,
+    derived_id,
 };
 use hold_steady_core::cook::MOST_EVENTS;
 use hold_steady_core::units::Celsius;
@@ -42,8 +46,8 @@ pub struct NewWaterEvent {
     pub kind: WaterEventKind,
 }
 
-/// Most readings of a bath.
-const MOST_READINGS: i64 = 10_000;
+/// Most readings of a bath by one thermometer, typed or brought in.
+const MOST_READINGS: i64 = 100_000;
 
 impl InKitchen {
     /// The baths that run in a vessel, newest first.
@@ -59,7 +63,19 @@ impl InKitchen {
             let ids: Vec<Uuid> = rows
                 .query_map((actor.kitchen, most(MOST_VESSELS)), |r| r.get(0))?
                 .collect::<Result<_, _>>()?;
-            ids.into_iter().map(|id| load(c, id, true)).collect()
+            ids.into_iter().map(|id| load(c, id, Detail::Judged)).collect()
+        })
+        .await
+    }
+
+    /// The bath that runs in a vessel, without its readings.
+    ///
+    /// # Errors
+    /// When the database fails or a record cannot be read.
+    pub async fn running_in(&self, vessel: Uuid) -> Result<Option<BathRecord>, StoreError> {
+        self.with(move |c, actor| {
+            let id = running_in(c, actor.kitchen, vessel)?;
+            id.map(|id| load(c, id, Detail::Water)).transpose()
         })
         .await
     }
@@ -71,7 +87,7 @@ impl InKitchen {
     pub async fn bath(&self, id: Uuid) -> Result<BathRecord, StoreError> {
         self.with(move |c, actor| {
             ours(c, actor, id)?;
-            load(c, id, true)
+            load(c, id, Detail::Judged)
         })
         .await
     }
@@ -110,34 +126,58 @@ impl InKitchen {
         bath: Uuid,
         thermometer: Uuid,
         (celsius, at): (Celsius, Timestamp),
+        now: Timestamp,
     ) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
             running(c, actor, bath)?;
-            let name: Option<String> = c
-                .query_row(
-                    "SELECT name FROM thermometer WHERE id = ?1 AND kitchen_id = ?2",
-                    (thermometer, actor.kitchen),
-                    |r| r.get(0),
-                )
-                .optional()?;
-            let name = name.ok_or(StoreError::NotFound)?;
-            let instrument = derived_id(bath, &thermometer.to_string());
-            c.execute(
-                "INSERT INTO instrument (id, kitchen_id, name, bath_id, thermometer_id) VALUES (?1, ?2, ?3, ?4, ?5)
-                 ON CONFLICT (id) DO NOTHING",
-                (instrument, actor.kitchen, name, bath, thermometer),
-            )?;
-            let count: i64 =
-                c.query_row("SELECT count(*) FROM reading WHERE instrument_id = ?1", [instrument], |r| r.get(0))?;
-            if count >= MOST_READINGS {
-                let text = format!("{MOST_READINGS} readings of this bath are written down, the most there can be.");
-                return Err(StoreError::Conflict(text));
+            let instrument = instrument_of(c, actor, bath, thermometer)?;
+            let row = ReadingRow { instrument, at, celsius, quality: "typed" };
+            insert_reading(c, &row, (now, &actor.person))?;
+            not_too_many(c, instrument)
+        })
+        .await
+    }
+
+    /// Writes down the readings of a log, taken with a thermometer of the list. Brought in again, nothing is written twice.
+    ///
+    /// # Errors
+    /// When the bath or the thermometer is not there, there are too many readings, or the database fails.
+    pub async fn bring_log(
+        &self,
+        bath: Uuid,
+        thermometer: Uuid,
+        readings: Vec<Reported>,
+        now: Timestamp,
+    ) -> Result<Received, StoreError> {
+        self.writing(move |c, actor| {
+            let record = {
+                ours(c, actor, bath)?;
+                load(c, bath, Detail::Water)?
+            };
+            let instrument = instrument_of(c, actor, bath, thermometer)?;
+            let until = record.state().emptied;
+            let mut received = Received::default();
+            for r in readings {
+                let at = r.at.unwrap_or(now);
+                let why = if at < record.began_at {
+                    Some("That was before this bath was filled.")
+                } else if until.is_some_and(|end| at > end) {
+                    Some("That was after this bath was emptied.")
+                } else {
+                    None
+                };
+                if let Some(why) = why {
+                    received.not_taken.push(NotTaken { line: r.line, why: why.into() });
+                    continue;
+                }
+                let row = ReadingRow { instrument, at, celsius: r.celsius, quality: "imported" };
+                match insert_reading(c, &row, (now, &actor.person))? {
+                    0 => received.known += 1,
+                    _ => received.taken += 1,
+                }
             }
-            c.execute(
-                "INSERT INTO reading (instrument_id, at, celsius, quality) VALUES (?1, ?2, ?3, 'typed') ON CONFLICT DO NOTHING",
-                (instrument, At(at), celsius.value()),
-            )?;
-            Ok(())
+            not_too_many(c, instrument)?;
+            Ok(received)
         })
         .await
     }
@@ -201,6 +241,42 @@ impl InKitchen {
 fn ours(c: &Connection, actor: &Actor, bath: Uuid) -> Result<(), StoreError> {
     let sql = "SELECT 1 FROM bath WHERE id = ?1 AND kitchen_id = ?2";
     c.query_row(sql, (bath, actor.kitchen), |_| Ok(())).optional()?.ok_or(StoreError::NotFound)
+}
+
+/// The instrument a thermometer of the list is in a bath.
+fn instrument_of(c: &Connection, actor: &Actor, bath: Uuid, thermometer: Uuid) -> Result<Uuid, StoreError> {
+    let sql = "SELECT name FROM thermometer WHERE id = ?1 AND kitchen_id = ?2";
+    let name: Option<String> = c.query_row(sql, (thermometer, actor.kitchen), |r| r.get(0)).optional()?;
+    instrument(c, actor.kitchen, &name.ok_or(StoreError::NotFound)?, bath, thermometer)
+}
+
+pub(crate) fn instrument(
+    c: &Connection,
+    kitchen: Uuid,
+    name: &str,
+    bath: Uuid,
+    thermometer: Uuid,
+) -> Result<Uuid, StoreError> {
+    let id = derived_id(bath, &thermometer.to_string());
+    let mut insert = c.prepare_cached(
+        "INSERT INTO instrument (id, kitchen_id, name, bath_id, thermometer_id) VALUES (?1, ?2, ?3, ?4, ?5) ON CONFLICT (id) DO NOTHING",
+    )?;
+    insert.execute((id, kitchen, name, bath, thermometer))?;
+    Ok(id)
+}
+
+/// Refuses what was just written where that are more readings by hand than there can be. (What a device reports is bound
+/// by its time: one a second.)
+fn not_too_many(c: &Connection, instrument: Uuid) -> Result<(), StoreError> {
+    let sql = "SELECT count(*) FROM reading WHERE instrument_id = ?1 AND quality <> 'reported'";
+    let count: i64 = c.query_row(sql, [instrument], |r| r.get(0))?;
+    if count > MOST_READINGS {
+        let text = format!(
+            "{MOST_READINGS} readings of this bath are the most that can be written down by hand or brought in."
+        );
+        return Err(StoreError::Conflict(text));
+    }
+    Ok(())
 }
 
 /// Whether it runs.
@@ -319,8 +395,41 @@ fn insert_water(c: &Connection, kitchen: Uuid, bath: Uuid, e: &WaterEvent) -> Re
     Ok(written)
 }
 
-/// One bath; without its readings and what was done to it where that is not asked.
-pub(crate) fn load(c: &Connection, id: Uuid, whole: bool) -> Result<BathRecord, StoreError> {
+/// A reading about to be written down.
+pub(crate) struct ReadingRow<'a> {
+    pub(crate) instrument: Uuid,
+    pub(crate) at: Timestamp,
+    pub(crate) celsius: Celsius,
+    pub(crate) quality: &'a str,
+}
+
+/// Writes down a reading, when and by whom it was written down; one of that instant is left as it is.
+pub(crate) fn insert_reading(
+    c: &Connection,
+    row: &ReadingRow<'_>,
+    (now, by): (Timestamp, &str),
+) -> Result<usize, StoreError> {
+    let mut insert = c.prepare_cached(
+        "INSERT INTO reading (instrument_id, at, celsius, quality, recorded_at, recorded_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT DO NOTHING",
+    )?;
+    Ok(insert.execute((row.instrument, At(row.at), row.celsius.value(), row.quality, At(now), by))?)
+}
+
+/// How much of a bath is asked for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) enum Detail {
+    /// That it is there, and in which vessel.
+    Outline,
+    /// What it was set to and what was done to it.
+    Water,
+    /// Its readings too, as they are judged: of what a device reports the lowest of each minute, and the last.
+    Judged,
+    /// Every reading, as it goes into a file.
+    Whole,
+}
+
+/// One bath.
+pub(crate) fn load(c: &Connection, id: Uuid, detail: Detail) -> Result<BathRecord, StoreError> {
     let mut bath = c.prepare_cached("SELECT name, began_at, vessel FROM bath WHERE id = ?1")?;
     let (name, began_at, vessel): (String, At, Option<String>) =
         bath.query_row([id], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?;
@@ -334,10 +443,12 @@ pub(crate) fn load(c: &Connection, id: Uuid, whole: bool) -> Result<BathRecord, 
         water: Vec::new(),
         instruments: Vec::new(),
     };
-    if whole {
+    if detail >= Detail::Water {
         bath.settings = settings(c, id)?;
         bath.water = water(c, id)?;
-        bath.instruments = instruments(c, id)?;
+    }
+    if detail >= Detail::Judged {
+        bath.instruments = instruments(c, id, &bath.state().struck, detail)?;
     }
     Ok(bath)
 }
@@ -368,26 +479,58 @@ fn water(c: &Connection, bath: Uuid) -> Result<Vec<WaterEvent>, StoreError> {
         .collect()
 }
 
-fn instruments(c: &Connection, bath: Uuid) -> Result<Vec<InstrumentRecord>, StoreError> {
+/// What was read in a bath. Of what a device reports every second the lowest of each minute is enough to judge by, and
+/// the last to show; what somebody struck out is left beside it, so that it takes no other reading with it.
+fn instruments(
+    c: &Connection,
+    bath: Uuid,
+    struck: &[(Uuid, Timestamp)],
+    detail: Detail,
+) -> Result<Vec<InstrumentRecord>, StoreError> {
     let mut rows = c.prepare_cached(
         "SELECT id, name, piece_id, thermometer_id FROM instrument WHERE bath_id = ?1 ORDER BY id",
     )?;
-    let mut readings =
-        c.prepare_cached("SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at")?;
     type Row = (Uuid, String, Option<Uuid>, Option<Uuid>);
     let rows: Vec<Row> = rows
         .query_map([bath], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))?
         .collect::<Result<_, _>>()?;
     rows.into_iter()
         .map(|(id, name, piece, thermometer)| {
-            let readings = readings
-                .query_map([id], |r| {
-                    let at: At = r.get(0)?;
-                    Ok(ReadingRecord { at: at.0, celsius: Celsius::new(r.get(1)?), quality: r.get(2)? })
-                })?
-                .collect::<Result<_, _>>()?;
+            let readings = if detail == Detail::Whole {
+                readings(
+                    c,
+                    id,
+                    "SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at",
+                )?
+            } else {
+                let of_it = struck.iter().filter(|s| s.0 == id);
+                let apart: Vec<String> = of_it.map(|s| s.1.as_microsecond().to_string()).collect();
+                thinned(c, id, &apart.join(", "))?
+            };
             let checks = thermometer.map_or(Ok(Vec::new()), |id| equipment::checks(c, id))?;
             Ok(InstrumentRecord { id, name, piece, thermometer, checks, readings })
         })
         .collect()
+}
+
+/// The readings of an instrument; of each minute of what was reported the lowest (SQLite gives the columns of the row
+/// its only `min` is of), and the last of all. Those at the instants `apart` stay by themselves.
+fn thinned(c: &Connection, instrument: Uuid, apart: &str) -> Result<Vec<ReadingRecord>, StoreError> {
+    let sql = format!(
+        "SELECT at, min(celsius), quality FROM reading WHERE instrument_id = ?1
+         GROUP BY CASE WHEN quality <> '{REPORTED}' OR at IN ({apart}) THEN at ELSE at / 60000000 END
+         UNION SELECT at, celsius, quality FROM
+            (SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at DESC LIMIT 1)
+         ORDER BY at"
+    );
+    readings(c, instrument, &sql)
+}
+
+fn readings(c: &Connection, instrument: Uuid, sql: &str) -> Result<Vec<ReadingRecord>, StoreError> {
+    let mut rows = c.prepare_cached(sql)?;
+    let reading = |r: &rusqlite::Row<'_>| {
+        let at: At = r.get(0)?;
+        Ok(ReadingRecord { at: at.0, celsius: Celsius::new(r.get(1)?), quality: r.get(2)? })
+    };
+    Ok(rows.query_map([instrument], reading)?.collect::<Result<_, _>>()?)
 }

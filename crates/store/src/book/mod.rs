@@ -13,7 +13,7 @@ use jiff::Timestamp;
 use uuid::Uuid;
 
 use crate::actor::changes;
-use crate::cook::{exists, insert, load};
+use crate::cook::{exists, insert, load, load_whole};
 use crate::phase::count;
 use crate::time::At;
 use crate::{Actor, CookPhase, InKitchen, Kitchen, StoreError, food, new_id, to_json};
@@ -189,7 +189,7 @@ fn each(
     mut take: impl FnMut(CookRecord) -> io::Result<()>,
 ) -> Result<(), StoreError> {
     for id in ids {
-        match load(c, kitchen, *id) {
+        match load_whole(c, kitchen, *id) {
             Ok(Some(cook)) => take(cook)?,
             Ok(None) | Err(StoreError::Record(_)) => {}
             Err(e) => return Err(e),

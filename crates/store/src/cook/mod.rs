@@ -12,6 +12,7 @@ use jiff::Timestamp;
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
+use crate::bath::Detail;
 use crate::time::At;
 use crate::{Actor, InKitchen, Origin, StoreError, bath, new_id, parse_json, phase, to_json};
 
@@ -339,6 +340,11 @@ fn insert_event(
 }
 
 pub(crate) fn load(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
+    load_so_far(c, kitchen, id, Detail::Judged)
+}
+
+/// A cook with every reading of its baths: as it goes into a file.
+pub(crate) fn load_whole(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
     load_so_far(c, kitchen, id, Detail::Whole)
 }
 
@@ -346,12 +352,6 @@ pub(crate) fn load(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<Option<Coo
 /// small work while others wait to write, whatever was read meanwhile.
 fn outline(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<Option<CookRecord>, StoreError> {
     load_so_far(c, kitchen, id, Detail::Outline)
-}
-
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Detail {
-    Outline,
-    Whole,
 }
 
 fn load_so_far(
@@ -446,7 +446,7 @@ fn load_baths(
             ids.push(id);
         }
     }
-    ids.into_iter().map(|id| bath::load(c, id, detail == Detail::Whole)).collect()
+    ids.into_iter().map(|id| bath::load(c, id, detail)).collect()
 }
 
 pub(crate) fn load_events(c: &Connection, cook: Uuid) -> Result<Vec<EventRecord>, StoreError> {

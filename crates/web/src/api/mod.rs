@@ -1,6 +1,8 @@
 //! The calculation interface over HTTP. It takes JSON only and looks at no cookie, so that it needs
 //! no protection against forged forms; errors are `application/problem+json` (RFC 9457).
 
+mod readings;
+
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::calc::{self, CalcError};
@@ -14,6 +16,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
             .app_data(web::PayloadConfig::new(API_LIMIT))
             .service(web::resource("/openapi.json").route(get(description)))
             .service(web::resource("/calc/{kind}").route(web::post().to(calculate)))
+            .service(web::resource("/readings").route(web::post().to(readings::report)))
             .default_service(web::route().to(no_such)),
     );
 }
@@ -36,7 +39,10 @@ async fn description() -> HttpResponse {
 }
 
 async fn no_such() -> HttpResponse {
-    plain_problem(StatusCode::NOT_FOUND, "There is nothing at this address; POST to /api/v1/calc/heat")
+    plain_problem(
+        StatusCode::NOT_FOUND,
+        "There is nothing at this address; POST to /api/v1/calc/heat or /api/v1/readings",
+    )
 }
 
 async fn calculate(

@@ -11,6 +11,8 @@ import "../drawing/slice.js";
 import "../drawing/scale.js";
 import "../drawing/map.js";
 import "../bath/bench.js";
+import "../board/board.js";
+import "../board/alarm.js";
 import "../cook/sear.js";
 import "../cook/age.js";
 import "../cook/speak.js";

@@ -7,6 +7,7 @@ mod depth;
 mod error;
 mod files;
 mod guard;
+mod hub;
 mod log;
 mod page;
 mod people;
@@ -21,9 +22,10 @@ pub use depth::unfolded;
 pub use error::{PageError, no_such_page, or_why};
 pub use files::{attachment, json_file, streamed, uploaded_text};
 pub use guard::{authority, guard, headers, scheme};
+pub use hub::{Hub, announce};
 pub use log::log;
 pub use page::{
-    Lately, Place, Shell, clock_time, day_and_time, html, html_for, near_time, running, see_other,
+    Lately, Place, Running, Shell, clock_time, day_and_time, html, html_for, near_time, running, see_other,
 };
 pub use people::{this_device, used_by};
 pub use units::reader_units;
@@ -63,6 +65,10 @@ pub struct AppState {
     pub desk: Desk,
     /// Where cooks stood a few seconds ago.
     pub lately: Lately,
+    /// Who is told that something changed.
+    pub hub: Hub,
+    /// When this program was started, milliseconds: another one is another start.
+    pub started_ms: i64,
     /// Whether verdicts of the book are being worked out beside the pages.
     pub judging: AtomicBool,
     /// Whether this is the demonstration, which says so on every page.
@@ -117,6 +123,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/").route(get(to_plan)))
         .service(web::resource("/units").route(web::post().to(units::switch)))
         .service(web::resource("/healthz").route(get(healthy)))
+        .service(web::resource("/events").route(web::get().to(hub::events)))
         .service(web::resource("/assets/{file:.*}").route(get(assets::file)))
         .service(web::resource("/favicon.ico").route(get(assets::favicon)));
 }
@@ -164,3 +171,4 @@ pub struct Removal {
 
 /// A duration for a reader.
 pub use hold_steady_core::words::minutes as duration;
+pub use words::words as script_words;

@@ -164,7 +164,7 @@ pub struct Lately(Mutex<HashMap<Uuid, Stood>>);
 
 #[derive(Debug)]
 struct Stood {
-    /// What it was worked out from: one more event, and it is worked out again.
+    /// What it was worked out from: one more event or reading, and it is worked out again.
     events: usize,
     at: Timestamp,
     live: Live,
@@ -180,7 +180,10 @@ impl Lately {
         now: Timestamp,
         compute: impl FnOnce() -> Result<Live, PageError>,
     ) -> Result<Live, PageError> {
-        let events = record.events.len();
+        let water = record.baths.iter().map(|b| {
+            b.water.len() + b.settings.len() + b.instruments.iter().map(|i| i.readings.len()).sum::<usize>()
+        });
+        let events = record.events.len() + water.sum::<usize>();
         let known =
             |s: &&Stood| s.events == events && now.duration_since(s.at).as_secs_f64().abs() < LATELY_S;
         let lately = || self.0.lock().unwrap_or_else(PoisonError::into_inner);

@@ -30,6 +30,14 @@ pub fn words() -> &'static str {
             "refusedTap": "“{label}”, tapped at {at}, could not be taken: {reason}",
             "notSent": "{why} Nothing you typed is lost: try “{label}” again.",
             "othersWait": "Others wait before it.",
+            "boardLost": "No line to the kitchen’s machine since {at}: the clocks go on from what was forecast then.",
+            "boardRestarted": "The kitchen’s machine was started anew, seen at {at}. Nothing that was written down is lost; what devices did not send meanwhile was not seen. Tap to put this away.",
+            "boardClock": "The kitchen’s clock was set; it is {at} now. Tap to put this away.",
+            "boardSlept": "This device slept for about {min} min: what was due meanwhile was not heard here. Tap to put this away.",
+            "soundOn": "Sound is on here",
+            "soundOff": "Sound is off here: switch it on",
+            "moreAlarms": "And {n} more.",
+            "heard": "Heard",
             "notWritten": "It was not written down.",
         })
         .to_string()

@@ -370,7 +370,7 @@ async fn read(
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem("when", e)).await,
     };
-    match or_why(state.here_for(&request).await?.read_bath(*id, probe, (celsius, at)).await)? {
+    match or_why(state.here_for(&request).await?.read_bath(*id, probe, (celsius, at), now).await)? {
         Ok(()) => Ok(see_other(&format!("/bath/runs/{id}?done=read"))),
         Err(why) => show(&state, &request, *id, problem("degrees", why)).await,
     }

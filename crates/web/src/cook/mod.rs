@@ -15,15 +15,14 @@ use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
     Celsius, Minutes, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
 };
-use hold_steady_core::words;
-use hold_steady_store::{AtHand, NewEvent, Unreadable, new_id};
+use hold_steady_store::{AtHand, NewEvent, new_id};
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, near_time, reader_units,
-    running, see_other,
+    self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, reader_units, running,
+    see_other,
 };
 use print::PrintView;
 use view::{CookView, LiveView, Seen, Typed};
@@ -38,22 +37,6 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/guide").route(web::post().to(guide)))
         .service(web::resource("/cook/{id}/event").route(web::post().to(add_event)).route(app::get(back)))
         .service(web::resource("/cook/{id}/rating").route(web::post().to(add_rating)).route(app::get(back)));
-}
-
-#[derive(Template)]
-#[template(path = "cook/list.html")]
-struct ListPage {
-    shell: Shell,
-    cooks: Vec<Listed>,
-    unreadable: Vec<Unreadable>,
-}
-
-struct Listed {
-    href: String,
-    title: String,
-    next: String,
-    at: Option<(String, i64)>,
-    centre: Option<String>,
 }
 
 #[derive(Template)]
@@ -78,28 +61,17 @@ struct GonePage {
     id: Uuid,
 }
 
-/// The cooks under way; straight to it when there is just one.
+/// The board; straight to the cook when there is just one, and no other bath runs.
 async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let units = reader_units(&request);
-    let now = state.clock.now();
-    let (under_way, unreadable) = running(&state, now).await?;
-    if let ([only], []) = (under_way.as_slice(), unreadable.as_slice()) {
+    let (under_way, unreadable) = running(&state, state.clock.now()).await?;
+    let baths = state.here().running_baths().await?.len();
+    let named = |r: &app::Running| r.record.baths.iter().any(|b| b.vessel.is_some());
+    if let ([only], []) = (under_way.as_slice(), unreadable.as_slice())
+        && baths <= usize::from(named(only))
+    {
         return Ok(see_other(&format!("/cook/{}", only.record.id)));
     }
-    let kitchen = state.kitchen();
-    let zone = &kitchen.zone;
-    let shell = Shell::over(&state, &request, (Place::Cook, "Cook".into()), &under_way);
-    let cooks = under_way
-        .into_iter()
-        .map(|r| Listed {
-            href: format!("/cook/{}", r.record.id),
-            centre: r.live.centre_c.map(|(slow, _)| view::degrees(slow, units)),
-            at: r.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
-            title: r.record.title_in(units),
-            next: words::next(&r.live.next, units).0,
-        })
-        .collect();
-    html(&ListPage { shell, cooks, unreadable })
+    crate::board::show(&state, &request).await
 }
 
 /// The cook an address names.

@@ -20,7 +20,7 @@ const WIDE: f64 = 1184.0;
 const NARROW: f64 = 358.0;
 
 /// A coordinate, short.
-fn px(x: f64) -> String {
+pub fn px(x: f64) -> String {
     let text = format!("{x:.1}");
     text.strip_suffix(".0").map_or(text.clone(), str::to_owned)
 }

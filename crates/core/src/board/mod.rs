@@ -1,0 +1,271 @@
+//! The live board: every bath of a kitchen with what lies in it, what goes wrong there, and which limits come next.
+
+mod alarm;
+mod shared;
+mod trouble;
+
+pub use alarm::{Alarm, AlarmKind, alarms};
+pub use shared::{AtShared, Shared, shared};
+pub use trouble::{Trouble, troubles};
+
+use jiff::{SignedDuration, Timestamp};
+use uuid::Uuid;
+
+use crate::bath::{Air, BathNow, Heat, Taps, bath_now};
+use crate::book::{BathRecord, CookRecord};
+use crate::cook::{Live, Stage};
+use crate::units::{Celsius, Minutes, moved};
+
+/// A bag on the board.
+#[derive(Debug, Clone)]
+pub struct OnBoard {
+    /// Its cook, with all that is written down of it.
+    pub record: CookRecord,
+    /// Where it stands.
+    pub live: Live,
+}
+
+impl OnBoard {
+    /// The bath it lies in now, or is to go into.
+    #[must_use]
+    pub fn bath(&self) -> Option<Uuid> {
+        let bag = self.record.bags.first()?;
+        let stays = self.record.immersions(&self.record.state());
+        Some(stays.into_iter().rfind(|i| i.bag == bag.id).map_or(bag.bath, |i| i.bath))
+    }
+
+    /// What its plan wants the bath to be.
+    #[must_use]
+    pub fn wants(&self) -> Option<Celsius> {
+        Some(self.record.plan_record()?.request.bath_c)
+    }
+
+    /// The limits that come for it, soonest first, none that are past.
+    #[must_use]
+    pub fn limits(&self, now: Timestamp) -> Vec<(Limit, Timestamp)> {
+        let in_bath = self.live.stage == Stage::InBath;
+        let best = self.live.best_until.filter(|_| in_bath);
+        let all = [
+            (Limit::Growth, self.live.clock_out.filter(|_| in_bath)),
+            (Limit::AfterPull, self.live.eat_by),
+            (Limit::Texture, best),
+        ];
+        let mut all: Vec<_> =
+            all.into_iter().filter_map(|(limit, at)| Some((limit, at?))).filter(|l| l.1 > now).collect();
+        all.sort_by_key(|l| l.1);
+        all
+    }
+}
+
+/// A limit that comes for a bag.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Limit {
+    /// In this bath it is refused from then on: bacteria will have grown too long.
+    Growth,
+    /// Eaten, held hot or chilled by then.
+    AfterPull,
+    /// Past its best from then on.
+    Texture,
+}
+
+impl Limit {
+    /// The word in addresses and acknowledgements.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::board::Limit::Growth.id(), "growth");
+    /// ```
+    #[must_use]
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Growth => "growth",
+            Self::AfterPull => "after-pull",
+            Self::Texture => "texture",
+        }
+    }
+}
+
+/// A bath with what lies in it.
+#[derive(Debug, Clone)]
+pub struct Lane {
+    /// Which.
+    pub bath: Uuid,
+    /// What it is called.
+    pub name: String,
+    /// Whether a vessel was named for it.
+    pub named: bool,
+    /// Whether a heater holds it, as far as is known.
+    pub heated: bool,
+    /// Where it stands.
+    pub now: BathNow,
+    /// Whether a device reports it.
+    pub reports: bool,
+    /// What was read of late, by time: the least it was.
+    pub recent: Vec<(Timestamp, Celsius)>,
+    /// What goes wrong, the worst first.
+    pub troubles: Vec<Trouble>,
+    /// When the lowest line is reached by evaporation, if nothing is added.
+    pub low_at: Option<Timestamp>,
+    /// The bags in it, by their place among those of the board.
+    pub bags: Vec<usize>,
+}
+
+/// How far back a lane's line of readings goes.
+pub const RECENT: Minutes = Minutes::new(40.0);
+
+impl Lane {
+    fn new(bath: &BathRecord, air: Air, taps: Taps, now: Timestamp) -> Self {
+        let stands = bath_now(bath, air, taps, now);
+        let readings: Vec<(Timestamp, Celsius)> =
+            bath.at_least().into_iter().filter(|(at, _)| *at <= now).collect();
+        let low_at = low_at(bath, &stands, air);
+        let reports = bath.reports();
+        let troubles = troubles(&stands, &readings, reports, low_at, now);
+        let from = moved(now, -RECENT);
+        let first = readings.partition_point(|(at, _)| *at < from);
+        let vessel = bath.vessel.as_ref();
+        Self {
+            bath: bath.id,
+            name: bath.name.clone(),
+            named: vessel.is_some(),
+            heated: vessel.is_none_or(|v| v.vessel.heat == Heat::Heater),
+            now: stands,
+            reports,
+            recent: readings[first..].to_vec(),
+            troubles,
+            low_at,
+            bags: Vec::new(),
+        }
+    }
+}
+
+/// When evaporation takes a bath’s water down to the lowest line, by its cover and what it is kept at; the food in it is
+/// not counted, which errs to the early side.
+fn low_at(bath: &BathRecord, stands: &BathNow, air: Air) -> Option<Timestamp> {
+    let vessel = &bath.vessel.as_ref()?.vessel;
+    let state = &stands.state;
+    let changed = |e: &crate::bath::WaterEvent| {
+        use crate::bath::WaterEventKind::{Added, Filled, TakenOff};
+        matches!(e.kind, Filled { .. } | Added { .. } | TakenOff { .. }).then_some(e.happened_at)
+    };
+    let since = bath.water.iter().filter_map(changed).max()?;
+    let pool = vessel.pool(state.litres, state.cover, air);
+    let kg_per_h = pool.kg_per_h(stands.wanted?.value());
+    let spare = state.litres - vessel.litres(vessel.min_mm);
+    if kg_per_h <= 0.0 {
+        return None;
+    }
+    let hours = (spare / kg_per_h).max(0.0);
+    (hours < 24.0 * 14.0).then(|| moved(since, Minutes::from_hours(hours)))
+}
+
+/// The board.
+#[derive(Debug, Clone, Default)]
+pub struct Board {
+    /// Its bags, the one with the next step first.
+    pub bags: Vec<OnBoard>,
+    /// Its baths: those a vessel was named for, in the order they were filled, then the others with food in them.
+    pub lanes: Vec<Lane>,
+}
+
+/// The board of a kitchen: the baths that run, and the bags under way.
+#[must_use]
+pub fn board(running: &[BathRecord], mut bags: Vec<OnBoard>, air: Air, taps: Taps, now: Timestamp) -> Board {
+    bags.sort_by_key(|b| (b.live.next_at.is_none(), b.live.next_at, b.record.id));
+    let mut lanes: Vec<Lane> = running.iter().map(|b| Lane::new(b, air, taps, now)).collect();
+    lanes.reverse();
+    for (i, bag) in bags.iter().enumerate() {
+        let Some(bath) = bag.bath() else { continue };
+        if !lanes.iter().any(|l| l.bath == bath) {
+            let Some(record) = bag.record.baths.iter().find(|b| b.id == bath) else { continue };
+            lanes.push(Lane::new(record, air, taps, now));
+        }
+        if let Some(lane) = lanes.iter_mut().find(|l| l.bath == bath) {
+            lane.bags.push(i);
+        }
+    }
+    Board { bags, lanes }
+}
+
+impl Board {
+    /// What two or more bags of a lane, or a bag and its bath, want differently: the temperatures, each with the bags that
+    /// want it. Empty where they agree.
+    #[must_use]
+    pub fn clash(&self, lane: &Lane) -> Vec<(Celsius, Vec<usize>)> {
+        const SAME_K: f64 = 0.15;
+        let mut wanted: Vec<(Celsius, Vec<usize>)> = Vec::new();
+        for &i in &lane.bags {
+            let stays = matches!(self.bags[i].live.stage, Stage::Waiting | Stage::InBath);
+            let Some(c) = self.bags[i].wants().filter(|_| stays) else { continue };
+            match wanted.iter_mut().find(|(other, _)| (*other - c).abs().value() <= SAME_K) {
+                Some((_, bags)) => bags.push(i),
+                None => wanted.push((c, vec![i])),
+            }
+        }
+        wanted.sort_by(|a, b| a.0.value().total_cmp(&b.0.value()));
+        let agree = match (wanted.as_slice(), lane.now.wanted) {
+            ([(one, _)], Some(set)) => (*one - set).abs().value() <= SAME_K,
+            ([] | [_], _) => true,
+            _ => false,
+        };
+        if agree { Vec::new() } else { wanted }
+    }
+}
+
+/// How long a device may be silent before that is said.
+pub(crate) const SILENT: SignedDuration = SignedDuration::from_secs(150);
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bath::{Cover, WaterEvent, WaterEventKind, shapes, usual_taps};
+    use crate::book::{KeptVessel, SettingRecord, usual_air};
+
+    fn t(min: i64) -> Timestamp {
+        Timestamp::from_second(1_800_000_000 + min * 60).expect("in range")
+    }
+
+    fn uncovered(litres: f64) -> BathRecord {
+        let (_, vessel) = shapes().iter().find(|(id, _)| id == "box-12").expect("shipped");
+        let event = |id: u128, min: i64, kind| WaterEvent {
+            id: Uuid::from_u128(id),
+            happened_at: t(min),
+            recorded_at: t(min),
+            by: "cook".into(),
+            kind,
+        };
+        BathRecord {
+            id: Uuid::from_u128(7),
+            name: "the box".into(),
+            began_at: t(0),
+            settings: vec![SettingRecord {
+                id: Uuid::nil(),
+                at: t(0),
+                celsius: Celsius::new(60.0),
+                by: "cook".into(),
+            }],
+            vessel: Some(KeptVessel { id: Uuid::from_u128(1), vessel: vessel.clone() }),
+            water: vec![
+                event(1, 0, WaterEventKind::Filled { litres }),
+                event(2, 0, WaterEventKind::Covered { cover: Cover::None }),
+            ],
+            instruments: Vec::new(),
+        }
+    }
+
+    /// By hand from the same rate: litres to spare over litres an hour.
+    #[test]
+    fn the_lowest_line_is_foreseen_and_said_before_it_is_reached() {
+        let air = usual_air(0.0);
+        let bath = uncovered(10.0);
+        let vessel = &bath.vessel.as_ref().expect("named").vessel;
+        let rate = vessel.pool(10.0, Cover::None, air).kg_per_h(60.0);
+        let hours = (10.0 - vessel.litres(vessel.min_mm)) / rate;
+        let at = |now| board(std::slice::from_ref(&bath), Vec::new(), air, usual_taps(), now);
+        let low = at(t(1)).lanes[0].low_at.expect("it is open");
+        assert!((Minutes::between(t(0), low).value() / 60.0 - hours).abs() < 0.01, "{hours}");
+        assert!(at(t(1)).lanes[0].troubles.is_empty());
+        let near = moved(low, Minutes::new(-20.0));
+        assert_eq!(at(near).lanes[0].troubles, [Trouble::LowWater { at: low }]);
+        assert!(at(t(1)).clash(&at(t(1)).lanes[0]).is_empty(), "nothing lies in it");
+    }
+}

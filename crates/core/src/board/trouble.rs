@@ -1,0 +1,254 @@
+//! What goes wrong with a bath, read off its readings.
+
+use jiff::Timestamp;
+
+use super::SILENT;
+use crate::bath::BathNow;
+use crate::units::{Celsius, Kelvin, Minutes};
+
+/// What goes wrong with a bath.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Trouble {
+    /// The device has stopped reporting.
+    Silent {
+        /// Since its last reading.
+        since: Timestamp,
+    },
+    /// Nobody has read water that no heater holds for as long as a reading proves anything.
+    Unread,
+    /// The last reading jumped further than water can: the probe is out of it, or broken.
+    Jumped {
+        /// When.
+        at: Timestamp,
+        /// From.
+        from: Celsius,
+        /// To.
+        to: Celsius,
+    },
+    /// It falls, below what it is set to: no heat.
+    Falling {
+        /// Since it was as set.
+        since: Timestamp,
+        /// What it was then.
+        from: Celsius,
+        /// What it is.
+        to: Celsius,
+    },
+    /// It stays colder than it is set.
+    Below {
+        /// By so much.
+        by: Kelvin,
+    },
+    /// It is hotter than it is set.
+    Over {
+        /// By so much.
+        by: Kelvin,
+    },
+    /// Evaporation brings it down to its lowest line.
+    LowWater {
+        /// When.
+        at: Timestamp,
+    },
+}
+
+impl Trouble {
+    /// The word in addresses and acknowledgements.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::board::Trouble::Unread.id(), "unread");
+    /// ```
+    #[must_use]
+    pub const fn id(&self) -> &'static str {
+        match self {
+            Self::Silent { .. } => "silent",
+            Self::Unread => "unread",
+            Self::Jumped { .. } => "jumped",
+            Self::Falling { .. } => "falling",
+            Self::Below { .. } => "below",
+            Self::Over { .. } => "over",
+            Self::LowWater { .. } => "low-water",
+        }
+    }
+
+    /// Whether what lies in it may not be safe for it, if nobody acts: worth a loud alarm.
+    ///
+    /// ```
+    /// use hold_steady_core::{board::Trouble, units::Kelvin};
+    /// assert!(Trouble::Unread.is_grave() && !Trouble::Over { by: Kelvin::new(1.0) }.is_grave());
+    /// ```
+    #[must_use]
+    pub const fn is_grave(&self) -> bool {
+        !matches!(self, Self::Over { .. })
+    }
+}
+
+/// Water does not change faster than this by itself, K in a minute: a full kettle into eight litres does.
+const JUMP_K_MIN: f64 = 5.0;
+/// Off its setting by less is nothing.
+const BELOW: Kelvin = Kelvin::new(0.5);
+const OVER: Kelvin = Kelvin::new(0.7);
+/// A fall is looked for over so long.
+const FALL_OVER: Minutes = Minutes::new(5.0);
+const FALL: Kelvin = Kelvin::new(0.3);
+/// Food that went in, a lid that was off: it may be below its setting for so long.
+const COMES_BACK: Minutes = Minutes::new(20.0);
+/// The lowest line is said so long before.
+const LOW_BEFORE: Minutes = Minutes::new(30.0);
+
+/// What goes wrong with a bath that stands so, by its readings up to now; the worst first.
+///
+/// ```
+/// # use hold_steady_core::{bath::{bath_now, usual_taps}, board::{Trouble, troubles}, book::{usual_air, BathRecord}, units::Celsius};
+/// # let at = "2026-11-25T16:00:00Z".parse()?;
+/// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: at,
+/// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
+/// let stands = bath_now(&bath, usual_air(0.0), usual_taps(), at);
+/// let later = "2026-11-25T16:10:00Z".parse()?;
+/// let told = troubles(&stands, &[(at, Celsius::new(56.0))], true, None, later);
+/// assert_eq!(told, [Trouble::Silent { since: at }]);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn troubles(
+    stands: &BathNow,
+    readings: &[(Timestamp, Celsius)],
+    reports: bool,
+    low_at: Option<Timestamp>,
+    now: Timestamp,
+) -> Vec<Trouble> {
+    let mut all = Vec::new();
+    if stands.state.emptied.is_some() {
+        return all;
+    }
+    if stands.unproved {
+        all.push(Trouble::Unread);
+    }
+    if let Some(&(at, last)) = readings.last() {
+        let silent = reports && now.duration_since(at) > SILENT;
+        if silent {
+            all.push(Trouble::Silent { since: at });
+        }
+        let before = readings.iter().rev().nth(1).filter(|b| Minutes::between(b.0, at) <= Minutes::new(2.0));
+        let jumped = before.filter(|(was, from)| {
+            let min = Minutes::between(*was, at).value().max(0.25);
+            (last - *from).abs().value() / min.min(1.0) > JUMP_K_MIN
+        });
+        if let Some((_, from)) = jumped {
+            all.push(Trouble::Jumped { at, from: *from, to: last });
+        } else if let Some(set) = stands.wanted.filter(|_| stands.state.aim.is_none()) {
+            all.extend(against_setting(readings, set, now));
+        }
+    }
+    all.extend(
+        low_at.filter(|at| Minutes::between(now, *at) <= LOW_BEFORE).map(|at| Trouble::LowWater { at }),
+    );
+    all
+}
+
+/// Readings of a heated bath against what it is set to.
+fn against_setting(readings: &[(Timestamp, Celsius)], set: Celsius, now: Timestamp) -> Option<Trouble> {
+    let (at, last) = *readings.last()?;
+    if last > set + OVER {
+        // One that was set lower cools by itself.
+        let cooling = before(readings, at).is_some_and(|(_, was)| was - last >= FALL / 3.0);
+        return (!cooling).then(|| Trouble::Over { by: last - set });
+    }
+    if last >= set - BELOW {
+        return None;
+    }
+    let fell = before(readings, at).filter(|(_, was)| *was - last >= FALL);
+    if fell.is_some() {
+        // Back to when it last was as set, or began to fall.
+        let start = readings.iter().rev().take_while(|(_, c)| *c >= last).max_by(|a, b| {
+            let capped = |c: Celsius| c.value().min(set.value());
+            capped(a.1).total_cmp(&capped(b.1)).then(a.0.cmp(&b.0))
+        });
+        let (since, from) = start.copied().unwrap_or((at, last));
+        return Some(Trouble::Falling { since, from, to: last });
+    }
+    // Not falling: it may be warming up to it, which a rise shows, or coming back.
+    let rises = before(readings, at).is_some_and(|(_, was)| last - was >= FALL / 3.0);
+    let as_set = readings.iter().rev().find(|(_, c)| *c >= set - BELOW).map(|r| r.0);
+    let first = readings.first().map_or(at, |r| r.0);
+    let long = Minutes::between(as_set.unwrap_or(first), now) > COMES_BACK;
+    (long && !rises).then(|| Trouble::Below { by: set - last })
+}
+
+/// The reading of a while before.
+fn before(readings: &[(Timestamp, Celsius)], at: Timestamp) -> Option<(Timestamp, Celsius)> {
+    readings.iter().rev().find(|r| Minutes::between(r.0, at) >= FALL_OVER).copied()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bath::{bath_now, usual_taps};
+    use crate::book::{BathRecord, SettingRecord, usual_air};
+
+    fn t(s: i64) -> Timestamp {
+        Timestamp::from_second(1_800_000_000 + s).expect("in range")
+    }
+
+    /// A bath set to 60 °C that reported `c` by seconds.
+    fn told(c: &[(i64, f64)], now: i64) -> Vec<Trouble> {
+        let settings = vec![SettingRecord {
+            id: uuid::Uuid::nil(),
+            at: t(0),
+            celsius: Celsius::new(60.0),
+            by: "cook".into(),
+        }];
+        let bath = BathRecord {
+            id: uuid::Uuid::nil(),
+            name: "box".into(),
+            began_at: t(0),
+            settings,
+            vessel: None,
+            water: Vec::new(),
+            instruments: Vec::new(),
+        };
+        let readings: Vec<_> = c.iter().map(|(s, c)| (t(*s), Celsius::new(*c))).collect();
+        troubles(&bath_now(&bath, usual_air(0.0), usual_taps(), t(now)), &readings, true, None, t(now))
+    }
+
+    fn every_minute(c: impl Fn(f64) -> f64, min: i64) -> Vec<(i64, f64)> {
+        (0..=min).map(|m| (m * 60, c(m as f64))).collect()
+    }
+
+    #[test]
+    fn a_steady_bath_and_one_that_warms_or_takes_its_load_are_no_trouble() {
+        for steady in [
+            every_minute(|m| 60.0 + 0.1 * (m % 3.0), 60),
+            every_minute(|m| (20.0 + m).min(60.0), 35),
+            // Cold food went in twenty-five minutes ago.
+            every_minute(|m| 60.0 - if m > 5.0 { 1.5 * (-(m - 5.0) / 10.0).exp() } else { 0.0 }, 20),
+        ] {
+            let last = steady.last().expect("some").0;
+            assert_eq!(told(&steady, last + 10), [], "{:?}", steady.last());
+        }
+    }
+
+    #[test]
+    fn a_power_cut_is_told_from_when_it_began() {
+        let falling = every_minute(|m| 60.0 - (m - 30.0).max(0.0) * 0.15, 40);
+        let [Trouble::Falling { since, from, to }] = told(&falling, 2410)[..] else { panic!("one trouble") };
+        assert!((t(1500)..=t(1900)).contains(&since) && from.value() > 59.9 && to.value() < 59.0, "{since}");
+        // A heater too weak for it.
+        let weak = every_minute(|_| 58.0, 60);
+        assert!(matches!(told(&weak, 3610)[..], [Trouble::Below { by }] if by.value() > 1.9));
+        let hot = every_minute(|_| 61.5, 60);
+        assert!(matches!(told(&hot, 3610)[..], [Trouble::Over { by }] if by.value() > 1.4));
+    }
+
+    #[test]
+    fn a_probe_out_of_the_water_and_a_silent_device_are_told_apart() {
+        let mut out = every_minute(|_| 60.0, 30);
+        out.push((1830, 41.0));
+        let [Trouble::Jumped { from, to, .. }] = told(&out, 1840)[..] else {
+            panic!("{:?}", told(&out, 1840))
+        };
+        assert_eq!((from.value(), to.value()), (60.0, 41.0));
+        let steady = every_minute(|_| 60.0, 30);
+        assert_eq!(told(&steady, 1800 + 140), []);
+        assert_eq!(told(&steady, 1800 + 160), [Trouble::Silent { since: t(1800) }]);
+    }
+}

@@ -1,0 +1,140 @@
+//! The board in words: what goes wrong and what to do, limits that come, alarms.
+
+use jiff::Timestamp;
+
+use super::minutes;
+use crate::board::{Alarm, AlarmKind, Board, Limit, Trouble};
+use crate::figures::bench;
+use crate::safety::Level;
+use crate::units::{Minutes, Units};
+
+/// What goes wrong with a bath: in a few words with its time, and what to do.
+///
+/// ```
+/// use hold_steady_core::{board::Trouble, units::{Kelvin, Units}, words};
+/// let hot = Trouble::Over { by: Kelvin::new(1.5) };
+/// let (what, act) = words::bath_trouble(&hot, Units::default(), &|_| "18:31".into());
+/// assert!(what.contains("1.5 °C too hot") && act.contains("setting"));
+/// ```
+#[must_use]
+pub fn bath_trouble(
+    trouble: &Trouble,
+    units: Units,
+    clock: &dyn Fn(Timestamp) -> String,
+) -> (String, String) {
+    let (what, act): (String, &str) = match trouble {
+        Trouble::Silent { since } => (
+            format!("no readings since {}", clock(*since)),
+            "Look at the device and its network. Read the water by hand meanwhile: what nobody reads proves less and less, after half an hour nothing.",
+        ),
+        Trouble::Unread => (
+            format!("not read for {}", minutes(bench().gap_credit_min.minutes())),
+            "Stir it, read it, write it down: until then nothing counts.",
+        ),
+        Trouble::Jumped { at, from, to } => (
+            format!(
+                "jumped from {} to {} at {}: is the probe in the water?",
+                units.temperature_fixed(*from),
+                units.temperature_fixed(*to),
+                clock(*at)
+            ),
+            "Put the probe back, low and behind the bags. If the reading was false, strike it out on the bath’s page; until then it counts.",
+        ),
+        Trouble::Falling { since, from, to } => (
+            format!(
+                "falling since {}, from {}: no heat?",
+                clock(*since),
+                units.temperature_fixed((*from).max(*to))
+            ),
+            "Look at plug, switch and water level now. Lid on. Hot water, or a bath that works, within minutes keeps what was gained; if neither can be had, chill what is safe to keep and throw away what is not.",
+        ),
+        Trouble::Below { by } => (
+            format!("{} too cold and not rising", units.temperature_difference(*by)),
+            "Cover it, take some of the food out, or top up with hot water; what lies in it takes longer.",
+        ),
+        Trouble::Over { by } => (
+            format!("{} too hot", units.temperature_difference(*by)),
+            "Look at its setting. Cold water brings it down; what lies in it will be done further than planned.",
+        ),
+        Trouble::LowWater { at } => (
+            format!("lowest water line at about {}", clock(*at)),
+            "Top it up with water as hot as the bath, and cover it.",
+        ),
+    };
+    (what, act.into())
+}
+
+/// A limit that comes, in a few words.
+///
+/// ```
+/// use hold_steady_core::{board::Limit, words};
+/// assert_eq!(words::bag_limit(Limit::Texture), "best until");
+/// ```
+#[must_use]
+pub const fn bag_limit(limit: Limit) -> &'static str {
+    match limit {
+        Limit::Growth => "not safe after",
+        Limit::AfterPull => "eat, hold hot or chill by",
+        Limit::Texture => "best until",
+    }
+}
+
+/// What an alarm says, aloud and in large type.
+///
+/// ```
+/// use hold_steady_core::{board::{Alarm, AlarmKind, Board, Limit}, units::{Minutes, Units}, words};
+/// let at = "2026-11-25T16:00:00Z".parse()?;
+/// let kind = AlarmKind::Before(Limit::Growth, Minutes::new(10.0));
+/// let alarm = Alarm { id: "x".into(), at, kind, bag: None, lane: None };
+/// assert!(words::alarm(&alarm, &Board::default(), Units::default(), &|_| "18:31".into()).contains("10 min"));
+/// # Ok::<(), jiff::Error>(())
+/// ```
+#[must_use]
+pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
+    let bag = alarm.bag.and_then(|i| board.bags.get(i)).map(|b| b.record.title_in(units));
+    let lane = alarm.lane.and_then(|i| board.lanes.get(i)).map(|l| l.name.clone());
+    let about = bag.or(lane).unwrap_or_default();
+    match &alarm.kind {
+        AlarmKind::Due => {
+            let next = alarm.bag.and_then(|i| board.bags.get(i)).map(|b| super::next(&b.live.next, units).0);
+            format!("{}: {about}", next.unwrap_or_default())
+        }
+        AlarmKind::Before(Limit::Growth, left) => {
+            format!("{} left, then {about} is not safe: pull it, eat or chill it", minutes(*left))
+        }
+        AlarmKind::Before(Limit::AfterPull, left) => {
+            format!("{} left to eat, hold hot or chill {about}", minutes(*left))
+        }
+        AlarmKind::Before(Limit::Texture, left) => {
+            format!("{} left, then {about} is past its best", minutes(*left))
+        }
+        AlarmKind::Wrong(wrong) => format!("{about}: {}", bath_trouble(wrong, units, clock).0),
+    }
+}
+
+/// How long is left, as it is counted down.
+///
+/// ```
+/// use hold_steady_core::{units::Minutes, words};
+/// assert_eq!(words::left(Minutes::new(-2.0)), "now");
+/// ```
+#[must_use]
+pub fn left(left: Minutes) -> String {
+    if left <= Minutes::ZERO { "now".into() } else { minutes(left.floor().max(Minutes::new(1.0))) }
+}
+
+/// How a piece may be served, in a few words.
+///
+/// ```
+/// use hold_steady_core::{safety::Level, words};
+/// assert_eq!(words::level(Level::Refused), "not safe");
+/// ```
+#[must_use]
+pub const fn level(level: Level) -> &'static str {
+    match level {
+        Level::Pasteurized => "pasteurised",
+        Level::Exempt => "safe as it is",
+        Level::ServeNow => "to be served at once, not to guests at risk",
+        Level::Refused => "not safe",
+    }
+}

@@ -1,0 +1,255 @@
+//! The board against the running server: devices and their tokens, readings over HTTP, what is told to open pages, alarms.
+
+mod common;
+
+use std::io::{BufRead, BufReader, Write};
+use std::time::{Duration, Instant};
+
+use common::{COOK, Reply, Server};
+use serde_json::{Value, json};
+
+const BOX: &str = "019ac000-0000-7000-8000-0000000000d1";
+const BATH: &str = "019ac000-0000-7000-8000-0000000000d2";
+const DEVICE: &str = "019ac000-0000-7000-8000-0000000000d3";
+
+fn vessel(server: &Server, id: &str, name: &str) {
+    let form = [
+        ("id", id),
+        ("new", "true"),
+        ("name", name),
+        ("shape", "sides"),
+        ("across", "325 mm"),
+        ("width", "265 mm"),
+        ("depth", "200 mm"),
+        ("min", "75 mm"),
+        ("max", "170 mm"),
+        ("wall", "polycarbonate"),
+        ("cover", "lid"),
+        ("heat", "heater"),
+        ("heater", "1000 W"),
+        ("water", "circulated"),
+        ("highest", "90 °C"),
+    ];
+    let kept = server.post("/bath/vessels", &form);
+    assert_eq!(kept.status, 303, "{}", kept.body);
+}
+
+fn fill(server: &Server, vessel: &str, bath: &str, target: &str) {
+    let form = [("bath", bath), ("vessel", vessel), ("litres", "13"), ("target", target)];
+    assert_eq!(server.post("/bath/fill", &form).status, 303);
+}
+
+/// A device that lies in the box's bath: its token.
+fn device(server: &Server, id: &str, name: &str, bath: &str) -> String {
+    let made = server.post("/devices", &[("id", id), ("name", name)]);
+    assert_eq!(made.status, 200, "{}", made.body);
+    let token = made.body.split("class=\"token-text\">").nth(1).and_then(|t| t.split('<').next());
+    let token = token.expect("shown once").to_owned();
+    if !bath.is_empty() {
+        assert_eq!(server.post(&format!("/devices/{id}/place"), &[("bath", bath)]).status, 303);
+    }
+    token
+}
+
+fn send(server: &Server, token: &str, kind: &str, body: &str) -> Reply {
+    let mut socket = server.socket();
+    let host = server.address.trim_start_matches("http://");
+    write!(
+        socket,
+        "POST /api/v1/readings HTTP/1.1\r\nHost: {host}\r\nAuthorization: Bearer {token}\r\nContent-Type: {kind}\r\nContent-Length: {}\r\nConnection: close\r\n\r\n{body}",
+        body.len()
+    )
+    .expect("sent");
+    let mut text = String::new();
+    std::io::Read::read_to_string(&mut socket, &mut text).expect("answered");
+    let status = text.split(' ').nth(1).and_then(|s| s.parse().ok()).expect("a status");
+    let body = text.split_once("\r\n\r\n").map_or("", |(_, b)| b).to_owned();
+    // Chunked or not, the JSON is one line of it.
+    let body = body.lines().find(|l| l.starts_with('{')).unwrap_or_default().to_owned();
+    Reply {
+        status,
+        body,
+        location: String::new(),
+        cookie: String::new(),
+        kind: String::new(),
+        headers: Vec::new(),
+    }
+}
+
+fn told(reply: &Reply) -> Value {
+    assert_eq!(reply.status, 200, "{}", reply.body);
+    serde_json::from_str(&reply.body).expect("JSON")
+}
+
+const JSON: &str = "application/json";
+
+#[test]
+fn a_token_is_shown_once_and_kept_hashed_and_counts_until_it_is_revoked() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    vessel(&server, BOX, "the box");
+    fill(&server, BOX, BATH, "56");
+    let token = device(&server, DEVICE, "circulator", BATH);
+    assert!(token.starts_with("hs-") && token.len() == 67, "{token}");
+    assert!(!server.get("/devices").body.contains(&token));
+    assert_eq!(server.post("/devices", &[("id", DEVICE), ("name", "circulator")]).status, 422, "known already");
+    assert_eq!(server.post("/devices", &[("id", COOK), ("name", " ")]).status, 422);
+    let one = r#"{"readings": [{"at": "2026-11-25T16:00:00Z", "celsius": 55.9}], "set_celsius": 56}"#;
+    assert_eq!(told(&send(&server, &token, JSON, one))["taken"], 1);
+    for wrong in ["", "hs-1", &token[..66], &format!("{token}0")] {
+        assert_eq!(send(&server, wrong, JSON, one).status, 401, "{wrong}");
+    }
+    assert_eq!(server.send("/api/v1/readings", JSON, one.as_bytes()).status, 401, "no token at all");
+    let bytes = std::fs::read(data.path().join("hold-steady.db")).expect("the database");
+    let wal = std::fs::read(data.path().join("hold-steady.db-wal")).unwrap_or_default();
+    let there = |all: &[u8]| all.windows(token.len()).any(|w| w == token.as_bytes());
+    assert!(!there(&bytes) && !there(&wal), "only its hash is kept");
+    assert_eq!(server.post(&format!("/devices/{DEVICE}/revoke"), &[]).status, 303);
+    assert_eq!(send(&server, &token, JSON, one).status, 401);
+    assert!(server.get(&format!("/bath/runs/{BATH}")).body.contains("55.9"), "what it read stays");
+}
+
+#[test]
+fn readings_are_taken_once_and_what_is_not_taken_is_said_by_its_place() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    vessel(&server, BOX, "the box");
+    fill(&server, BOX, BATH, "56");
+    let token = device(&server, DEVICE, "circulator", "");
+    let some = json!({ "readings": [
+        { "at": "2026-11-25T16:00:01Z", "celsius": 55.9 },
+        { "at": "2026-11-25T16:00:02Z", "celsius": 56.0 },
+        { "at": "2026-11-25T18:00:02Z", "celsius": 56.0 },
+        { "celsius": 900 },
+    ] })
+    .to_string();
+    // Nowhere yet.
+    let nowhere = told(&send(&server, &token, JSON, &some));
+    assert_eq!((&nowhere["taken"], nowhere["not_taken"].as_array().map(Vec::len)), (&json!(0), Some(4)));
+    assert!(nowhere["not_taken"][0]["why"].as_str().is_some_and(|w| w.contains("in no bath")), "{nowhere}");
+    server.post(&format!("/devices/{DEVICE}/place"), &[("bath", BATH)]);
+    let first = told(&send(&server, &token, JSON, &some));
+    let again = told(&send(&server, &token, JSON, &some));
+    assert_eq!((&first["taken"], &first["known"]), (&json!(2), &json!(0)), "{first}");
+    assert_eq!((&again["taken"], &again["known"]), (&json!(0), &json!(2)), "{again}");
+    let lines: Vec<_> = first["not_taken"].as_array().expect("a list").iter().map(|n| n["line"].clone()).collect();
+    assert_eq!(lines, [json!(3), json!(4)]);
+    let csv = "time,celsius\n2026-11-25T16:00:03Z,55.8\n2026-11-25T16:00:03Z,55.8\nnever,55\n";
+    let by_csv = told(&send(&server, &token, "text/csv", csv));
+    assert_eq!((&by_csv["taken"], by_csv["not_taken"].as_array().map(Vec::len)), (&json!(1), Some(2)));
+    assert_eq!(send(&server, &token, "text/plain", csv).status, 415);
+    assert_eq!(send(&server, &token, JSON, "55.8").status, 422);
+    assert_eq!(send(&server, &token, JSON, "{\"readings\": 1}").status, 422);
+    // Of another kitchen's or no bath it is not laid into.
+    assert_eq!(server.post(&format!("/devices/{DEVICE}/place"), &[("bath", COOK)]).status, 404);
+    assert_eq!(server.post(&format!("/devices/{DEVICE}/place"), &[("bath", "x")]).status, 400);
+    server.until("the last reading is shown", |s| {
+        let board = s.get("/board").body;
+        (board.contains("55.8 °C") && board.contains("the box")).then_some(())
+    });
+}
+
+#[test]
+fn open_pages_are_told_at_once_of_what_is_written_down() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    vessel(&server, BOX, "the box");
+    fill(&server, BOX, BATH, "56");
+    let mut line = server.socket();
+    let host = server.address.trim_start_matches("http://").to_owned();
+    write!(line, "GET /events HTTP/1.1\r\nHost: {host}\r\n\r\n").expect("asked");
+    line.set_read_timeout(Some(Duration::from_secs(20))).expect("bounded");
+    let mut lines = BufReader::new(line).lines();
+    let mut next = |what: &str| {
+        let end = Instant::now() + Duration::from_secs(20);
+        loop {
+            let line = lines.next().expect("open").expect("told");
+            if line == format!("event: {what}") {
+                return;
+            }
+            assert!(Instant::now() < end, "never told: {what}");
+        }
+    };
+    next("hello");
+    assert_eq!(server.post(&format!("/bath/runs/{BATH}/set"), &[("degrees", "58")]).status, 303);
+    next("changed");
+    // What is refused changes nothing; a reading does.
+    assert_eq!(server.post(&format!("/bath/runs/{BATH}/set"), &[("degrees", "warm")]).status, 422);
+    let token = device(&server, DEVICE, "circulator", BATH);
+    next("changed");
+    told(&send(&server, &token, JSON, r#"{"readings": [{"celsius": 57.9}]}"#));
+    next("changed");
+    next("tick");
+}
+
+#[test]
+fn two_bags_that_want_different_temperatures_are_named_with_what_one_bath_would_do() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    vessel(&server, BOX, "the box");
+    fill(&server, BOX, BATH, "56");
+    let cook = |id: &str, food: &str, bath: &str| {
+        let form = [
+            ("cook", id),
+            ("food", food),
+            ("thickness", "30 mm"),
+            ("bath", bath),
+            ("intact", "whole"),
+            ("vessel", BOX),
+        ];
+        server.post("/plan/start", &form).cook_path()
+    };
+    cook(COOK, "beef-strip", "56 °C");
+    assert!(!server.get("/board").body.contains("want different temperatures"));
+    cook("019ac000-0000-7000-8000-0000000000d9", "chicken-breast", "62 °C");
+    let board = server.get("/board").body;
+    assert!(board.contains("want different temperatures"), "{board}");
+    let offers = server.get(&format!("/board/clash/{BATH}"));
+    assert_eq!(offers.status, 200, "{}", offers.body);
+    for text in ["All at 56 °C", "All at 62 °C", "serves most", "in the bath"] {
+        assert!(offers.body.contains(text), "{text}: {}", offers.body);
+    }
+    assert_eq!(server.get(&format!("/board/clash/{COOK}")).status, 404);
+}
+
+#[test]
+fn a_bag_is_moved_and_an_alarm_is_heard_once_for_all() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let (other, second) = ("019ac000-0000-7000-8000-0000000000e1", "019ac000-0000-7000-8000-0000000000e2");
+    vessel(&server, BOX, "the box");
+    vessel(&server, other, "the other");
+    fill(&server, BOX, BATH, "56");
+    fill(&server, other, second, "56");
+    let form = [
+        ("cook", COOK),
+        ("food", "beef-strip"),
+        ("thickness", "30 mm"),
+        ("bath", "56 °C"),
+        ("intact", "whole"),
+        ("vessel", BOX),
+    ];
+    let cook = server.post("/plan/start", &form).cook_path();
+    let moved = [("cook", COOK), ("bath", second)];
+    assert_eq!(server.post("/board/move", &moved).status, 400, "it is not in yet");
+    assert_eq!(server.post(&format!("{cook}/event"), &[("what", "dropped")]).status, 303);
+    assert_eq!(server.post("/board/move", &[("cook", COOK), ("bath", COOK)]).status, 404);
+    assert_eq!(server.post("/board/move", &moved).status, 303);
+    assert!(server.get(&cook).body.contains("moved to another bath"));
+    let lane = |name: &str| {
+        let board = server.get("/board").body;
+        board.split("<section class=\"lane\"").find(|l| l.contains(name)).map(str::to_owned).expect("a lane")
+    };
+    assert!(lane("the other").contains(COOK) && lane("the box").contains("Nothing lies in it"));
+    // A device that fell silent long ago.
+    let token = device(&server, DEVICE, "circulator", second);
+    let old = json!({ "readings": [{ "at": "2026-11-25T15:50:00Z", "celsius": 56.0 }] }).to_string();
+    told(&send(&server, &token, JSON, &old));
+    let board = server.get("/board").body;
+    assert!(!board.contains("no readings since"), "it lay in no bath then: nothing was taken");
+    let alarm = "019ac000-0000-7000-8000-0000000000e2:silent:1";
+    assert_eq!(server.post("/board/heard", &[("alarm", alarm)]).status, 303);
+    assert_eq!(server.post("/board/heard", &[("alarm", alarm)]).status, 303);
+    assert_eq!(server.get("/board/kiosk").status, 200);
+    assert_eq!(server.get("/board/live").status, 200);
+}

@@ -1,0 +1,309 @@
+//! Devices that report readings: made with a token that is shown once and kept hashed, laid into a bath, revoked.
+
+use hold_steady_core::bath::{NotTaken, Report};
+use hold_steady_core::book::{REPORTED, SettingRecord, derived_id};
+use hold_steady_core::units::Celsius;
+use jiff::{Timestamp, TimestampRound, Unit};
+use rusqlite::{Connection, OptionalExtension};
+use sha2::{Digest, Sha256};
+use uuid::Uuid;
+
+use super::{ReadingRow, insert_reading, insert_setting, instrument, ours, running};
+use crate::time::At;
+use crate::{Actor, InKitchen, Role, Store, StoreError};
+
+/// A device of a kitchen.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Device {
+    /// Which.
+    pub id: Uuid,
+    /// What it is called.
+    pub name: String,
+    /// The thermometer it is: its checks come off its readings.
+    pub thermometer: Uuid,
+    /// When it was made known.
+    pub created_at: Timestamp,
+    /// By whom.
+    pub created_by: String,
+    /// From when on its token counts no more.
+    pub revoked_at: Option<Timestamp>,
+    /// When it last reported.
+    pub heard_at: Option<Timestamp>,
+    /// The bath it lies in.
+    pub lies_in: Option<Uuid>,
+}
+
+/// Most devices of a kitchen that are not revoked.
+const MOST_DEVICES: i64 = 100;
+
+/// What became of a report.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Received {
+    /// Readings written down.
+    pub taken: usize,
+    /// Readings that were there already.
+    pub known: usize,
+    /// What was not taken, by its place, with the reason.
+    pub not_taken: Vec<NotTaken>,
+    /// The baths something was written down of.
+    pub baths: Vec<Uuid>,
+}
+
+fn hashed(token: &str) -> [u8; 32] {
+    Sha256::digest(token.as_bytes()).into()
+}
+
+/// Two random identifiers: 244 bits nobody guesses, so that a plain hash of them is enough.
+fn new_token() -> String {
+    format!("hs-{}{}", Uuid::new_v4().simple(), Uuid::new_v4().simple())
+}
+
+impl Store {
+    /// The kitchen of a device as it reaches it, by its token; `None` where no device has it, or it was revoked.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn as_device(&self, token: &str) -> Result<Option<(InKitchen, Uuid)>, StoreError> {
+        let hash = hashed(token);
+        let found = self.with(move |c| {
+            let mut q = c.prepare_cached(
+                "SELECT id, kitchen_id, name FROM device WHERE token_sha256 = ?1 AND revoked_at IS NULL",
+            )?;
+            let row: Option<(Uuid, Uuid, String)> =
+                q.query_row([hash], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?))).optional()?;
+            Ok(row)
+        });
+        let found = found.await?;
+        Ok(found.map(|(id, kitchen, person)| {
+            (self.in_kitchen(Actor { kitchen, person, role: Role::Program }), id)
+        }))
+    }
+}
+
+impl InKitchen {
+    /// Makes a device known: its token, which is shown this once. A thermometer of the same name comes with it.
+    ///
+    /// # Errors
+    /// When the name is taken, there are too many, or the database fails.
+    pub async fn make_device(&self, id: Uuid, name: String, now: Timestamp) -> Result<String, StoreError> {
+        let token = new_token();
+        let hash = hashed(&token);
+        self.keep_thermometer(derived_id(id, "thermometer"), name.clone(), now).await?;
+        self.writing(move |c, actor| {
+            if crate::cook::exists(c, "device", id)? {
+                let text = "This device is known already; its token was shown then. Revoke it and make it known anew.";
+                return Err(StoreError::Conflict(text.into()));
+            }
+            let here: i64 = c.query_row(
+                "SELECT count(*) FROM device WHERE kitchen_id = ?1 AND revoked_at IS NULL",
+                [actor.kitchen],
+                |r| r.get(0),
+            )?;
+            if here >= MOST_DEVICES {
+                let text = format!("{MOST_DEVICES} devices are known, the most there can be. Revoke one first.");
+                return Err(StoreError::Conflict(text));
+            }
+            c.execute(
+                "INSERT INTO device (id, kitchen_id, name, thermometer_id, token_sha256, created_at, created_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+                (id, actor.kitchen, &name, derived_id(id, "thermometer"), hash, At(now), &actor.person),
+            )?;
+            Ok(())
+        })
+        .await?;
+        Ok(token)
+    }
+
+    /// Makes another token for a device: the one before counts no more.
+    ///
+    /// # Errors
+    /// When it is not there, was revoked, or the database fails.
+    pub async fn renew_device(&self, id: Uuid) -> Result<String, StoreError> {
+        let token = new_token();
+        let hash = hashed(&token);
+        self.writing(move |c, actor| {
+            known(c, actor, id)?;
+            let written = c.execute(
+                "UPDATE device SET token_sha256 = ?3 WHERE id = ?1 AND kitchen_id = ?2 AND revoked_at IS NULL",
+                (id, actor.kitchen, hash),
+            )?;
+            if written == 0 {
+                return Err(StoreError::Conflict("This device was revoked. Make it known anew under another name.".into()));
+            }
+            Ok(())
+        })
+        .await?;
+        Ok(token)
+    }
+
+    /// Its token counts no more. What it read stays.
+    ///
+    /// # Errors
+    /// When it is not there or the database fails.
+    pub async fn revoke_device(&self, id: Uuid, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            known(c, actor, id)?;
+            c.execute(
+                "UPDATE device SET revoked_at = ?3, revoked_by = ?4 WHERE id = ?1 AND kitchen_id = ?2 AND revoked_at IS NULL",
+                (id, actor.kitchen, At(now), &actor.person),
+            )?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// Lays a device into a bath, or takes it out of all: what it reads from then on is read of that.
+    ///
+    /// # Errors
+    /// When it or the bath is not there, the bath was emptied, or the database fails.
+    pub async fn place_device(&self, id: Uuid, bath: Option<Uuid>, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            known(c, actor, id)?;
+            if let Some(bath) = bath {
+                running(c, actor, bath)?;
+            }
+            if lies_in(c, id, now)?.flatten() == bath {
+                return Ok(());
+            }
+            c.execute(
+                "INSERT INTO device_place (kitchen_id, device_id, bath_id, at, by) VALUES (?1, ?2, ?3, ?4, ?5)",
+                (actor.kitchen, id, bath, At(now), &actor.person),
+            )?;
+            Ok(())
+        })
+        .await
+    }
+
+    /// The devices of a kitchen, in the order they were made known; those revoked too.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn devices(&self) -> Result<Vec<Device>, StoreError> {
+        self.with(|c, actor| {
+            let mut rows = c.prepare_cached(
+                "SELECT id, name, thermometer_id, created_at, created_by, revoked_at, heard_at,
+                        (SELECT bath_id FROM device_place WHERE device_id = device.id ORDER BY at DESC, seq DESC LIMIT 1)
+                 FROM device WHERE kitchen_id = ?1 ORDER BY created_at, id",
+            )?;
+            let device = |r: &rusqlite::Row<'_>| {
+                let (created, revoked, heard): (At, Option<At>, Option<At>) = (r.get(3)?, r.get(5)?, r.get(6)?);
+                Ok(Device {
+                    id: r.get(0)?,
+                    name: r.get(1)?,
+                    thermometer: r.get(2)?,
+                    created_at: created.0,
+                    created_by: r.get(4)?,
+                    revoked_at: revoked.map(|t| t.0),
+                    heard_at: heard.map(|t| t.0),
+                    lies_in: r.get(7)?,
+                })
+            };
+            Ok(rows.query_map([actor.kitchen], device)?.collect::<Result<_, _>>()?)
+        })
+        .await
+    }
+
+    /// Writes down what a device reports: each reading of the bath it lay in then, once a second at most. Reported again,
+    /// nothing is written twice.
+    ///
+    /// # Errors
+    /// When the device is not there or the database fails.
+    pub async fn report(&self, device: Uuid, report: Report, now: Timestamp) -> Result<Received, StoreError> {
+        self.writing(move |c, actor| {
+            let (name, thermometer) = known(c, actor, device)?;
+            let mut received = Received { not_taken: report.not_taken, ..Received::default() };
+            for r in report.readings {
+                let at = to_the_second(r.at.unwrap_or(now));
+                match bath_then(c, actor, device, at)? {
+                    Err(why) => received.not_taken.push(NotTaken { line: r.line, why: why.into() }),
+                    Ok(bath) => {
+                        let instrument = instrument(c, actor.kitchen, &name, bath, thermometer)?;
+                        let row = ReadingRow { instrument, at, celsius: r.celsius, quality: REPORTED };
+                        if insert_reading(c, &row, (now, &name))? == 0 {
+                            received.known += 1;
+                        } else {
+                            received.taken += 1;
+                            if !received.baths.contains(&bath) {
+                                received.baths.push(bath);
+                            }
+                        }
+                    }
+                }
+            }
+            if let Some(celsius) = report.set {
+                set_by_itself(c, actor, device, celsius, now, &mut received)?;
+            }
+            received.not_taken.sort_by_key(|n| n.line);
+            c.execute("UPDATE device SET heard_at = ?2 WHERE id = ?1", (device, At(now)))?;
+            Ok(received)
+        })
+        .await
+    }
+}
+
+/// The setting a device says its heater has, where that is another than is written down.
+fn set_by_itself(
+    c: &Connection,
+    actor: &Actor,
+    device: Uuid,
+    celsius: Celsius,
+    now: Timestamp,
+    received: &mut Received,
+) -> Result<(), StoreError> {
+    const SAME_K: f64 = 0.05;
+    let Ok(bath) = bath_then(c, actor, device, now)? else { return Ok(()) };
+    let last: Option<f64> = c
+        .query_row(
+            "SELECT celsius FROM bath_setting WHERE bath_id = ?1 ORDER BY at DESC, seq DESC LIMIT 1",
+            [bath],
+            |r| r.get(0),
+        )
+        .optional()?;
+    if last.is_none_or(|c| (c - celsius.value()).abs() > SAME_K) {
+        let setting = SettingRecord { id: crate::new_id(now), at: now, celsius, by: actor.person.clone() };
+        insert_setting(c, actor.kitchen, bath, &setting)?;
+        if !received.baths.contains(&bath) {
+            received.baths.push(bath);
+        }
+    }
+    Ok(())
+}
+
+fn to_the_second(at: Timestamp) -> Timestamp {
+    let round = TimestampRound::new().smallest(Unit::Second).mode(jiff::RoundMode::Floor);
+    at.round(round).unwrap_or(at)
+}
+
+/// Name and thermometer of a device of this kitchen.
+fn known(c: &Connection, actor: &Actor, id: Uuid) -> Result<(String, Uuid), StoreError> {
+    let sql = "SELECT name, thermometer_id FROM device WHERE id = ?1 AND kitchen_id = ?2";
+    let mut q = c.prepare_cached(sql)?;
+    q.query_row((id, actor.kitchen), |r| Ok((r.get(0)?, r.get(1)?))).optional()?.ok_or(StoreError::NotFound)
+}
+
+/// Where a device lay at an instant, as it was laid last before; `None` where it had not been laid anywhere yet.
+fn lies_in(c: &Connection, device: Uuid, at: Timestamp) -> Result<Option<Option<Uuid>>, StoreError> {
+    let sql = "SELECT bath_id FROM device_place WHERE device_id = ?1 AND at <= ?2 ORDER BY at DESC, seq DESC LIMIT 1";
+    // To the second, as its readings are.
+    const A_SECOND_US: i64 = 1_000_000;
+    let mut q = c.prepare_cached(sql)?;
+    Ok(q.query_row((device, at.as_microsecond() + A_SECOND_US - 1), |r| r.get(0)).optional()?)
+}
+
+/// The bath a device read at an instant, or why it read none.
+fn bath_then(
+    c: &Connection,
+    actor: &Actor,
+    device: Uuid,
+    at: Timestamp,
+) -> Result<Result<Uuid, &'static str>, StoreError> {
+    let Some(bath) = lies_in(c, device, at)?.flatten() else {
+        return Ok(Err("The device lay in no bath then: lay it into one on the board."));
+    };
+    ours(c, actor, bath)?;
+    let mut q = c.prepare_cached("SELECT ended_at FROM bath WHERE id = ?1")?;
+    let ended: Option<At> = q.query_row([bath], |r| r.get(0))?;
+    if ended.is_some_and(|end| at > end.0) {
+        return Ok(Err("The bath it lay in was emptied before that: lay it into another on the board."));
+    }
+    Ok(Ok(bath))
+}

@@ -1,0 +1,101 @@
+//! Who has a page open is told at once that something was written down.
+
+use std::sync::Arc;
+use std::time::Duration;
+
+use actix_web::body::MessageBody;
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::{Method, header};
+use actix_web::middleware::Next;
+use actix_web::web::Bytes;
+use actix_web::{Error, HttpResponse, web};
+use futures_util::stream;
+use tokio::sync::{OwnedSemaphorePermit, Semaphore, broadcast};
+
+use super::{AppState, PageError};
+
+/// Tells open pages that something changed.
+#[derive(Debug, Clone)]
+pub struct Hub {
+    changed: broadcast::Sender<()>,
+    lines: Arc<Semaphore>,
+}
+
+/// Most pages that are told at once; more ask by themselves every few seconds.
+const MOST_LINES: usize = 300;
+/// Several changes in so short a time are told as one.
+const TOGETHER: Duration = Duration::from_millis(300);
+/// Said so often where nothing changes: a page that hears nothing for longer knows that the line is cut.
+const BEAT: Duration = Duration::from_secs(8);
+
+impl Default for Hub {
+    fn default() -> Self {
+        Self { changed: broadcast::Sender::new(4), lines: Arc::new(Semaphore::new(MOST_LINES)) }
+    }
+}
+
+impl Hub {
+    /// Tells whoever listens.
+    pub fn tell(&self) {
+        // Nobody listens: nobody is told.
+        let _ = self.changed.send(());
+    }
+}
+
+/// Tells of everything that was posted and taken.
+pub async fn announce(
+    request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, Error> {
+    let asks = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS)
+        || request.path().starts_with("/api/v1/calc/");
+    let state = request.app_data::<web::Data<AppState>>().cloned();
+    let answer = next.call(request).await?;
+    if let Some(state) = state.filter(|_| !asks && answer.status().as_u16() < 400) {
+        state.hub.tell();
+    }
+    Ok(answer)
+}
+
+/// A line on which a page is told, for as long as it is open.
+struct Line {
+    state: web::Data<AppState>,
+    changed: broadcast::Receiver<()>,
+    greeted: bool,
+    /// Given back when the line ends.
+    _held: OwnedSemaphorePermit,
+}
+
+/// Server-Sent Events: `hello` with the time and the start of this program, `changed` whenever something was written
+/// down, `tick` where nothing was.
+pub async fn events(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
+    let held = state.hub.lines.clone().try_acquire_owned().map_err(|_| PageError::Busy)?;
+    let changed = state.hub.changed.subscribe();
+    let line = Line { state, changed, greeted: false, _held: held };
+    let told = stream::unfold(line, |mut line| async move {
+        let what = if line.greeted {
+            match tokio::time::timeout(BEAT, line.changed.recv()).await {
+                Ok(Err(broadcast::error::RecvError::Closed)) => return None,
+                Ok(_) => {
+                    tokio::time::sleep(TOGETHER).await;
+                    line.changed = line.changed.resubscribe();
+                    "changed"
+                }
+                Err(_) => "tick",
+            }
+        } else {
+            line.greeted = true;
+            "hello"
+        };
+        let now = line.state.clock.now().as_millisecond();
+        let data =
+            format!("event: {what}\ndata: {{\"now\": {now}, \"started\": {}}}\n\n", line.state.started_ms);
+        Some((Ok::<_, Error>(Bytes::from(data)), line))
+    });
+    Ok(HttpResponse::Ok()
+        .content_type("text/event-stream")
+        .insert_header((header::CACHE_CONTROL, "no-store"))
+        // Packed, nothing would arrive until much had gathered.
+        .insert_header((header::CONTENT_ENCODING, "identity"))
+        .streaming(told))
+}

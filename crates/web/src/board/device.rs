@@ -1,0 +1,253 @@
+//! Devices that report: made known with a token that is shown once, laid into a bath, revoked; and the logs of those that
+//! cannot report, brought in as a file.
+
+use actix_web::{HttpRequest, HttpResponse, web};
+use askama::Template;
+use hold_steady_core::bath::{NotTaken, Report, Reported, report_from_csv};
+use hold_steady_core::units::TemperatureUnit;
+use hold_steady_store::{Device, Received, new_id};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use serde::Deserialize;
+use uuid::Uuid;
+
+use crate::app::{
+    self, AppState, PageError, Place, Shell, day_and_time, html, html_for, near_time, or_why, reader_units,
+    see_other,
+};
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .service(web::resource("/devices").route(app::get(page)).route(web::post().to(make)))
+        .service(web::resource("/devices/{id}/revoke").route(web::post().to(revoke)))
+        .service(web::resource("/devices/{id}/place").route(web::post().to(place)))
+        .service(
+            web::resource("/bath/runs/{id}/log")
+                .app_data(web::FormConfig::default().limit(app::API_LIMIT).error_handler(|e, _| {
+                    PageError::Request(format!("The log could not be read: {e}. Bring it in in parts."))
+                        .into()
+                }))
+                .route(web::post().to(log)),
+        );
+}
+
+struct DeviceView {
+    id: Uuid,
+    name: String,
+    since: String,
+    heard: Option<String>,
+    lies_in: Option<String>,
+    revoked: Option<String>,
+}
+
+impl DeviceView {
+    fn of(d: &Device, baths: &[(Uuid, String)], now: Timestamp, zone: &TimeZone) -> Self {
+        let lies_in = d.lies_in.and_then(|b| baths.iter().find(|(id, _)| *id == b)).map(|b| b.1.clone());
+        Self {
+            id: d.id,
+            name: d.name.clone(),
+            since: format!("{}, by {}", day_and_time(d.created_at, zone), d.created_by),
+            heard: d.heard_at.map(|t| near_time(t, now, zone)),
+            lies_in,
+            revoked: d.revoked_at.map(|t| day_and_time(t, zone)),
+        }
+    }
+}
+
+#[derive(Template)]
+#[template(path = "board/devices.html")]
+struct DevicesPage {
+    shell: Shell,
+    devices: Vec<DeviceView>,
+    baths: Vec<(Uuid, String)>,
+    new_device: Uuid,
+    typed: String,
+    problem: String,
+    /// A token just made, and the address it is used at: shown this once.
+    token: Option<(String, String)>,
+}
+
+async fn show(
+    state: &AppState,
+    request: &HttpRequest,
+    (typed, problem): (String, String),
+    token: Option<String>,
+) -> Result<HttpResponse, PageError> {
+    let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
+    let baths: Vec<(Uuid, String)> =
+        state.here().running_baths().await?.into_iter().map(|b| (b.id, b.name)).collect();
+    let devices = state.here().devices().await?;
+    let refused = !problem.is_empty();
+    let at = format!("{}://{}/api/v1/readings", app::scheme(request), app::authority(request));
+    let page = DevicesPage {
+        shell: Shell::new(state, request, Place::Kitchen, "Devices").await?,
+        devices: devices.iter().map(|d| DeviceView::of(d, &baths, now, &zone)).collect(),
+        baths,
+        new_device: new_id(now),
+        typed,
+        problem,
+        token: token.map(|t| (t, at)),
+    };
+    html_for(&page, refused)
+}
+
+async fn page(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    show(&state, &request, Default::default(), None).await
+}
+
+#[derive(Deserialize)]
+struct New {
+    id: Uuid,
+    #[serde(default)]
+    name: String,
+}
+
+async fn make(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<New>,
+) -> Result<HttpResponse, PageError> {
+    const LONGEST: usize = 60;
+    let New { id, name } = form.into_inner();
+    let plain = name.split_whitespace().collect::<Vec<_>>().join(" ");
+    if plain.is_empty() || plain.chars().count() > LONGEST || plain.chars().any(char::is_control) {
+        let problem = format!("A device’s name has 1 to {LONGEST} letters.");
+        return show(&state, &request, (name, problem), None).await;
+    }
+    match or_why(state.here_for(&request).await?.make_device(id, plain, state.clock.now()).await)? {
+        Ok(token) => show(&state, &request, Default::default(), Some(token)).await,
+        Err(why) => show(&state, &request, (name, why), None).await,
+    }
+}
+
+async fn revoke(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+) -> Result<HttpResponse, PageError> {
+    state.here_for(&request).await?.revoke_device(*id, state.clock.now()).await?;
+    Ok(see_other("/devices"))
+}
+
+#[derive(Deserialize)]
+struct Lay {
+    #[serde(default)]
+    bath: String,
+    #[serde(default)]
+    back: String,
+}
+
+async fn place(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<Lay>,
+) -> Result<HttpResponse, PageError> {
+    let bath = match form.bath.as_str() {
+        "" => None,
+        text => {
+            Some(text.parse().map_err(|_| PageError::Request("Say which bath. Reload the page.".into()))?)
+        }
+    };
+    state.here_for(&request).await?.place_device(*id, bath, state.clock.now()).await?;
+    Ok(see_other(if form.back == "devices" { "/devices" } else { "/board" }))
+}
+
+#[derive(Deserialize)]
+struct Log {
+    #[serde(default)]
+    log: String,
+    thermometer: Option<Uuid>,
+    #[serde(default)]
+    unit: String,
+    /// Seen, and to be taken.
+    #[serde(default)]
+    take: bool,
+}
+
+#[derive(Template)]
+#[template(path = "board/log.html")]
+struct LogPage {
+    shell: Shell,
+    bath: Uuid,
+    name: String,
+    zone: String,
+    log: String,
+    thermometer: Uuid,
+    probe: String,
+    problem: String,
+    /// Which columns are the time, which the temperature, in which unit.
+    columns: Option<(String, String, &'static str)>,
+    found: usize,
+    from: String,
+    until: String,
+    not_taken: Vec<NotTaken>,
+    received: Option<Received>,
+}
+
+/// A log, first shown as it was understood, then taken.
+async fn log(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<Log>,
+) -> Result<HttpResponse, PageError> {
+    let now = state.heed_clock().await?;
+    let (zone, units) = (state.kitchen().zone.clone(), reader_units(&request));
+    let Log { log, thermometer, unit, take } = form.into_inner();
+    let bath = state.here().bath(*id).await?;
+    let probes = state.here().equipment().await?.thermometers;
+    let probe = thermometer.and_then(|t| probes.into_iter().find(|p| p.id == t));
+    let Some(probe) = probe else {
+        return Err(PageError::Request(
+            "Say with which thermometer the log was taken. Keep one on the bath page first.".into(),
+        ));
+    };
+    let usual = match unit.as_str() {
+        "c" => TemperatureUnit::C,
+        "f" => TemperatureUnit::F,
+        _ => units.temperature,
+    };
+    let (report, problem) = match report_from_csv(&log, usual, &zone, now) {
+        Ok(report) => (report, String::new()),
+        Err(why) => (Report::default(), why),
+    };
+    let Report { columns, readings, mut not_taken, .. } = report;
+    let named = columns.map(|c| {
+        let name = |i: &usize| c.names.get(*i).cloned().unwrap_or_default();
+        let unit = if c.unit == TemperatureUnit::F { "°F" } else { "°C" };
+        (c.time.iter().map(name).collect::<Vec<_>>().join(" and "), name(&c.temperature), unit)
+    });
+    let ends = |r: Option<&Reported>| {
+        let at = r.and_then(|r| r.at);
+        at.map_or_else(String::new, |t| day_and_time(t, &zone))
+    };
+    let (found, from, until) = (readings.len(), ends(readings.first()), ends(readings.last()));
+    let received = if take && problem.is_empty() {
+        let done = or_why(state.here_for(&request).await?.bring_log(*id, probe.id, readings, now).await)?;
+        Some(done.map_err(PageError::Request)?)
+    } else {
+        None
+    };
+    if let Some(received) = &received {
+        not_taken.extend(received.not_taken.iter().cloned());
+        not_taken.sort_by_key(|n| n.line);
+    }
+    let page = LogPage {
+        shell: Shell::new(&state, &request, Place::Bath, "A log").await?,
+        bath: *id,
+        name: bath.name,
+        zone: zone.iana_name().unwrap_or("UTC").to_owned(),
+        log,
+        thermometer: probe.id,
+        probe: probe.name,
+        columns: named,
+        found,
+        from,
+        until,
+        not_taken,
+        received,
+        problem,
+    };
+    if page.problem.is_empty() { html(&page) } else { html_for(&page, true) }
+}

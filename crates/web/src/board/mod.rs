@@ -1,0 +1,178 @@
+//! The live board: every bath with what lies in it, what to do next, what goes wrong, what is to be heard.
+
+mod device;
+mod view;
+
+use actix_web::{HttpRequest, HttpResponse, web};
+use askama::Template;
+use hold_steady_core::bath::usual_taps;
+use hold_steady_core::board::{Board, OnBoard, board};
+use hold_steady_core::book::usual_air;
+use hold_steady_core::cook::EventKind;
+use hold_steady_store::{AtHand, NewEvent, Unreadable, new_id};
+use serde::Deserialize;
+use uuid::Uuid;
+
+use crate::app::{
+    self, AppState, PageError, Place, Running, Shell, asset_version, compute, html, reader_units, running,
+    see_other,
+};
+use view::{BoardView, ClashView};
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .service(web::resource("/board").route(app::get(page)))
+        .service(web::resource("/board/live").route(app::get(live)))
+        .service(web::resource("/board/kiosk").route(app::get(kiosk)))
+        .service(web::resource("/board/heard").route(web::post().to(heard)))
+        .service(web::resource("/board/move").route(web::post().to(moved)))
+        .service(web::resource("/board/clash/{bath}").route(app::get(clash)));
+    device::configure(config);
+}
+
+/// The board as it stands, and what cannot be read.
+async fn stands(state: &AppState) -> Result<(Board, Vec<Unreadable>), PageError> {
+    let now = state.clock.now();
+    let (under_way, unreadable) = running(state, now).await?;
+    Ok((with(state, under_way).await?, unreadable))
+}
+
+async fn with(state: &AppState, under_way: Vec<Running>) -> Result<Board, PageError> {
+    let baths = state.here().running_baths().await?;
+    let bags = under_way.into_iter().map(|r| OnBoard { record: r.record, live: r.live }).collect();
+    let air = usual_air(state.kitchen().rules.altitude_m);
+    Ok(board(&baths, bags, air, usual_taps(), state.clock.now()))
+}
+
+#[derive(Template)]
+#[template(path = "board/page.html")]
+struct BoardPage {
+    shell: Shell,
+    board: BoardView,
+    unreadable: Vec<Unreadable>,
+}
+
+#[derive(Template)]
+#[template(path = "board/live.html")]
+struct LiveFragment {
+    board: BoardView,
+}
+
+#[derive(Template)]
+#[template(path = "board/kiosk.html")]
+struct KioskPage {
+    version: &'static str,
+    words: &'static str,
+    kitchen: String,
+    zone: String,
+    now_ms: i64,
+    rate: f64,
+    board: BoardView,
+}
+
+async fn viewed(state: &AppState, request: &HttpRequest, board: &Board) -> Result<BoardView, PageError> {
+    let (heard, devices) = (state.here().heard().await?, state.here().devices().await?);
+    BoardView::new(state, board, &heard, &devices, reader_units(request))
+}
+
+/// The board. (The address of cooks leads to the only one there is; this one never does.)
+async fn page(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    show(&state, &request).await
+}
+
+/// For the list of cooks, which is the board.
+pub async fn show(state: &AppState, request: &HttpRequest) -> Result<HttpResponse, PageError> {
+    let shell = Shell::new(state, request, Place::Cook, "Board").await?;
+    let (board, unreadable) = stands(state).await?;
+    let board = viewed(state, request, &board).await?;
+    html(&BoardPage { shell, board, unreadable })
+}
+
+async fn live(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    let (board, _) = stands(&state).await?;
+    html(&LiveFragment { board: viewed(&state, &request, &board).await? })
+}
+
+async fn kiosk(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    let (board, _) = stands(&state).await?;
+    html(&KioskPage {
+        version: asset_version(),
+        words: app::script_words(),
+        kitchen: state.kitchen().name.clone(),
+        zone: state.kitchen().zone.iana_name().unwrap_or_default().to_owned(),
+        now_ms: state.clock.now().as_millisecond(),
+        rate: state.clock.rate(),
+        board: viewed(&state, &request, &board).await?,
+    })
+}
+
+#[derive(Deserialize)]
+struct Heard {
+    alarm: String,
+    /// Where it was heard: back there.
+    #[serde(default)]
+    at: String,
+}
+
+/// Alarms are heard once, on any device.
+async fn heard(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<Heard>,
+) -> Result<HttpResponse, PageError> {
+    const LONGEST: usize = 100;
+    let alarms: Vec<String> =
+        form.alarm.split(' ').filter(|a| a.len() <= LONGEST).map(str::to_owned).collect();
+    state.here_for(&request).await?.hear(alarms, state.clock.now()).await?;
+    Ok(see_other(if form.at == "kiosk" { "/board/kiosk" } else { "/board" }))
+}
+
+#[derive(Deserialize)]
+struct Move {
+    cook: Uuid,
+    bath: Uuid,
+    tap: Option<Uuid>,
+    #[serde(default)]
+    tapped_ago: String,
+}
+
+/// A bag goes into another bath.
+async fn moved(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<Move>,
+) -> Result<HttpResponse, PageError> {
+    let now = state.heed_clock().await?;
+    let at = crate::cook::tapped_at(&form.tapped_ago, now).map_err(PageError::Request)?.unwrap_or(now);
+    let here = state.here_for(&request).await?;
+    // One of this kitchen's that runs.
+    here.bath(form.bath).await?;
+    let record = here.cook(form.cook).await?;
+    let about = AtHand { bag: record.bags.first().map(|b| b.id), ..AtHand::default() };
+    let kind = EventKind::Moved { bath: form.bath };
+    let event = NewEvent { id: form.tap.unwrap_or_else(|| new_id(now)), about, happened_at: at, kind };
+    let told = here.add_event(form.cook, event, now, hold_steady_core::book::CookRecord::with).await?;
+    told.map_err(|refusal| PageError::Request(format!("It was not moved: {refusal}")))?;
+    Ok(see_other("/board"))
+}
+
+#[derive(Template)]
+#[template(path = "board/clash.html")]
+struct ClashPage {
+    shell: Shell,
+    clash: ClashView,
+}
+
+/// What can be done for bags that want one bath to be different things.
+async fn clash(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    bath: web::Path<Uuid>,
+) -> Result<HttpResponse, PageError> {
+    let shell = Shell::new(&state, &request, Place::Cook, "One bath for all").await?;
+    let (board, _) = stands(&state).await?;
+    let (units, now) = (reader_units(&request), state.clock.now());
+    let bath = *bath;
+    let clash = compute(&state, &request, move || ClashView::new(&board, bath, now, units)).await??;
+    html(&ClashPage { shell, clash })
+}
