@@ -25,7 +25,7 @@ async function thermometer(page, url, name, read, is) {
 
 async function read(page, degrees, when, probe) {
   await page.locator("#degrees").fill(degrees);
-  if (probe) await page.locator("select[name=thermometer]").selectOption({ label: probe });
+  if (probe) await page.locator(".read-form select[name=thermometer]").selectOption({ label: probe });
   await page.getByLabel("read at").fill(when);
   const lines = await page.locator(".run-log li").count();
   await page.getByRole("button", { name: "Write it down" }).click();

@@ -92,7 +92,11 @@ fn a_token_is_shown_once_and_kept_hashed_and_counts_until_it_is_revoked() {
     let token = device(&server, DEVICE, "circulator", BATH);
     assert!(token.starts_with("hs-") && token.len() == 67, "{token}");
     assert!(!server.get("/devices").body.contains(&token));
-    assert_eq!(server.post("/devices", &[("id", DEVICE), ("name", "circulator")]).status, 422, "known already");
+    assert_eq!(
+        server.post("/devices", &[("id", DEVICE), ("name", "circulator")]).status,
+        422,
+        "known already"
+    );
     assert_eq!(server.post("/devices", &[("id", COOK), ("name", " ")]).status, 422);
     let one = r#"{"readings": [{"at": "2026-11-25T16:00:00Z", "celsius": 55.9}], "set_celsius": 56}"#;
     assert_eq!(told(&send(&server, &token, JSON, one))["taken"], 1);
@@ -132,7 +136,8 @@ fn readings_are_taken_once_and_what_is_not_taken_is_said_by_its_place() {
     let again = told(&send(&server, &token, JSON, &some));
     assert_eq!((&first["taken"], &first["known"]), (&json!(2), &json!(0)), "{first}");
     assert_eq!((&again["taken"], &again["known"]), (&json!(0), &json!(2)), "{again}");
-    let lines: Vec<_> = first["not_taken"].as_array().expect("a list").iter().map(|n| n["line"].clone()).collect();
+    let lines: Vec<_> =
+        first["not_taken"].as_array().expect("a list").iter().map(|n| n["line"].clone()).collect();
     assert_eq!(lines, [json!(3), json!(4)]);
     let csv = "time,celsius\n2026-11-25T16:00:03Z,55.8\n2026-11-25T16:00:03Z,55.8\nnever,55\n";
     let by_csv = told(&send(&server, &token, "text/csv", csv));

@@ -40,21 +40,22 @@ impl Drop for Demo {
 #[test]
 fn it_has_a_plan_a_running_cook_and_a_book_and_is_seeded_once() {
     let folder = tempfile::tempdir().expect("a folder");
-    let demo = Demo::start(folder.path(), &[]);
+    let demo = Demo::start(folder.path(), &["--still"]);
     let book = demo.get("/book");
     assert_eq!(book.matches("class=\"entry\"").count(), 16);
     assert!(book.contains("Demonstration, invented data") && book.contains("next time"));
-    assert!(demo.get("/cook").contains("estimated centre now"));
+    let board = demo.get("/cook");
+    assert!(board.contains("the weir tank") && board.contains("warming through until"), "{board}");
     let export = |d: &Demo| -> serde_json::Value {
         serde_json::from_str::<serde_json::Value>(&d.get("/book/export.json")).expect("JSON")["cooks"].clone()
     };
     let first = export(&demo);
-    assert_eq!(first.as_array().map(Vec::len), Some(17));
+    assert_eq!(first.as_array().map(Vec::len), Some(18));
     drop(demo);
-    let again = Demo::start(folder.path(), &[]);
+    let again = Demo::start(folder.path(), &["--still"]);
     assert_eq!(export(&again), first, "left as it was");
     drop(again);
-    let fresh = Demo::start(folder.path(), &["--fresh"]);
+    let fresh = Demo::start(folder.path(), &["--fresh", "--still"]);
     assert_ne!(export(&fresh), first, "invented again");
     // Its data stays in a file of its own: a kitchen in the same folder knows nothing of it.
     assert!(
@@ -76,4 +77,30 @@ fn verdicts_of_the_invented_evenings_are_computed_and_of_several_kinds() {
         rows.iter().all(|r| !r.contains(",refused,")),
         "nobody in the demonstration serves what is refused"
     );
+}
+
+#[test]
+fn its_circulators_report_by_themselves_also_after_another_start() {
+    let folder = tempfile::tempdir().expect("a folder");
+    for _ in 0..2 {
+        let demo = Demo::start(folder.path(), &[]);
+        let readings = |d: &Demo| d.get("/bath").matches("read with circulator").count();
+        assert_eq!(readings(&demo), 2);
+        let reported = |d: &Demo| {
+            let json: serde_json::Value = serde_json::from_str(&d.get("/book/export.json")).expect("JSON");
+            let baths = json["cooks"]
+                .as_array()
+                .expect("cooks")
+                .iter()
+                .flat_map(|c| c["baths"].as_array().expect("baths"));
+            let all = baths.flat_map(|b| b["instruments"].as_array().into_iter().flatten());
+            all.map(|i| i["readings"].as_array().map_or(0, Vec::len)).sum::<usize>()
+        };
+        let before = reported(&demo);
+        let end = std::time::Instant::now() + std::time::Duration::from_secs(30);
+        while reported(&demo) < before + 4 {
+            assert!(std::time::Instant::now() < end, "they do not report");
+            std::thread::sleep(std::time::Duration::from_millis(300));
+        }
+    }
 }

@@ -14,17 +14,12 @@ use serde_json::Value;
 use ureq::Agent;
 
 fn start(data: &Path, port: u16) -> (Child, u16) {
+    start_at(data, port, "2026-11-25T16:00:00Z")
+}
+
+fn start_at(data: &Path, port: u16, clock: &str) -> (Child, u16) {
     let mut child = Command::new(env!("CARGO_BIN_EXE_hold-steady"))
-        .args([
-            "serve",
-            "--log",
-            "error",
-            "--port",
-            &port.to_string(),
-            "--clock-at",
-            "2026-11-25T16:00:00Z",
-            "--data",
-        ])
+        .args(["serve", "--log", "error", "--port", &port.to_string(), "--clock-at", clock, "--data"])
         .arg(data)
         .stdout(Stdio::piped())
         .spawn()
@@ -159,4 +154,104 @@ fn nothing_acknowledged_is_lost_and_nothing_sent_again_is_doubled() {
         "{rounds} kills, {} acknowledged, {again} sent again, none lost, none doubled, none refused",
         acknowledged.len()
     );
+}
+
+#[test]
+fn no_reading_that_was_answered_with_success_is_lost() {
+    const ROUNDS: u64 = 40;
+    let data = tempfile::tempdir().expect("a folder");
+    let (mut child, port) = start(data.path(), 0);
+    let agent: Agent = Agent::config_builder()
+        .http_status_as_error(false)
+        .max_redirects(0)
+        .timeout_global(Some(Duration::from_secs(3)))
+        .build()
+        .into();
+    let address = format!("http://127.0.0.1:{port}");
+    let form = |path: &str, form: &[(&str, &str)]| {
+        let sent = agent.post(format!("{address}{path}")).header("Origin", &address);
+        let mut reply = sent.send_form(form.iter().copied()).expect("answered");
+        (reply.status().as_u16(), reply.body_mut().read_to_string().expect("text"))
+    };
+    let (vessel, bath, device) = (id(1, 1), id(1, 2), id(1, 3));
+    let kept = [
+        ("id", vessel.as_str()),
+        ("new", "true"),
+        ("name", "the box"),
+        ("shape", "sides"),
+        ("across", "325 mm"),
+        ("width", "265 mm"),
+        ("depth", "200 mm"),
+        ("min", "75 mm"),
+        ("max", "170 mm"),
+        ("wall", "polycarbonate"),
+        ("cover", "lid"),
+        ("heat", "heater"),
+        ("heater", "1000 W"),
+        ("water", "circulated"),
+        ("highest", "90 °C"),
+    ];
+    assert_eq!(form("/bath/vessels", &kept).0, 303);
+    let filled = [("bath", bath.as_str()), ("vessel", &vessel), ("litres", "13"), ("target", "56")];
+    assert_eq!(form("/bath/fill", &filled).0, 303);
+    let page = form("/devices", &[("id", &device), ("name", "circulator")]).1;
+    let token =
+        page.split("class=\"token-text\">").nth(1).and_then(|t| t.split('<').next()).expect("a token");
+    assert_eq!(form(&format!("/devices/{device}/place"), &[("bath", &bath)]).0, 303);
+    let later = "2026-11-25T20:00:00Z";
+    child.kill().expect("killed");
+    child.wait().expect("gone");
+    (child, _) = start_at(data.path(), port, later);
+    let over = AtomicBool::new(false);
+    let taken = Mutex::new(Vec::new());
+    std::thread::scope(|scope| {
+        scope.spawn(|| {
+            let began: jiff::Timestamp = "2026-11-25T16:00:01Z".parse().expect("an instant");
+            let mut n = 0;
+            while !over.load(Ordering::Relaxed) && n < 14_000 {
+                let at = began.checked_add(jiff::SignedDuration::from_secs(n)).expect("in range");
+                let body = format!(
+                    r#"{{"readings": [{{"at": "{at}", "celsius": {}}}]}}"#,
+                    50.0 + (n % 100) as f64 / 10.0
+                );
+                let sent = agent
+                    .post(format!("{address}/api/v1/readings"))
+                    .header("Authorization", format!("Bearer {token}"))
+                    .header("Content-Type", "application/json")
+                    .send(body.as_str());
+                let answered = sent.ok().filter(|r| r.status() == 200);
+                let Some(text) = answered.and_then(|mut r| r.body_mut().read_to_string().ok()) else {
+                    std::thread::sleep(Duration::from_millis(5));
+                    continue;
+                };
+                let told: Value = serde_json::from_str(&text).expect("JSON");
+                // Sent again after a kill it may be there already: that is success too.
+                assert_eq!(
+                    told["taken"].as_u64().zip(told["known"].as_u64()).map(|(t, k)| t + k),
+                    Some(1),
+                    "{told}"
+                );
+                taken.lock().expect("whole").push(at);
+                n += 1;
+            }
+        });
+        for round in 0..ROUNDS {
+            std::thread::sleep(Duration::from_millis(30 + (round * 53) % 190));
+            child.kill().expect("killed");
+            child.wait().expect("gone");
+            (child, _) = start_at(data.path(), port, later);
+        }
+        over.store(true, Ordering::Relaxed);
+    });
+    child.kill().expect("killed");
+    child.wait().expect("gone");
+    let database = rusqlite::Connection::open(data.path().join("hold-steady.db")).expect("a database");
+    let mut rows = database.prepare("SELECT at FROM reading").expect("a table");
+    let there: BTreeSet<i64> =
+        rows.query_map([], |r| r.get(0)).expect("rows").collect::<Result<_, _>>().expect("whole");
+    let taken = taken.into_inner().expect("whole");
+    let lost: Vec<_> = taken.iter().filter(|at| !there.contains(&at.as_microsecond())).collect();
+    assert!(lost.is_empty(), "lost: {lost:?}");
+    assert!(taken.len() as u64 > ROUNDS && there.len() - taken.len() <= 1, "{} {}", taken.len(), there.len());
+    println!("{ROUNDS} kills, {} readings answered with success, none lost", taken.len());
 }

@@ -227,6 +227,25 @@ fn instant(text: &str, zone: &TimeZone) -> Option<Timestamp> {
     zone.to_ambiguous_timestamp(at).later().ok()
 }
 
+/// Which line a row stands in. (The reader of tables counts an empty line before a row as the row's own.)
+struct Lines<'a> {
+    text: &'a str,
+    byte: usize,
+    line: usize,
+}
+
+impl Lines<'_> {
+    fn at(&mut self, byte: u64) -> usize {
+        let bytes = self.text.as_bytes();
+        let from = usize::try_from(byte).unwrap_or(usize::MAX).min(bytes.len());
+        let empty = bytes[from..].iter().take_while(|b| matches!(b, b'\r' | b'\n')).count();
+        let start = from + empty;
+        self.line += bytes[self.byte.min(start)..start].iter().filter(|b| **b == b'\n').count();
+        self.byte = start;
+        self.line
+    }
+}
+
 /// Reads a log: comma, semicolon or tab between its columns; times with an offset, or in this zone; numbers with a
 /// point or a comma. Columns are found by their names in the first line.
 ///
@@ -262,16 +281,17 @@ pub fn report_from_csv(
     let columns = columns(&names, usual)?;
     let mut report = Report::default();
     let mut before: Option<Timestamp> = None;
+    let mut counted = Lines { text, byte: 0, line: 1 };
     for row in table.records() {
         let row = match row {
             Ok(row) => row,
             Err(e) => {
-                let line = e.position().map_or(0, |p| p.line() as usize);
+                let line = e.position().map_or(0, |p| counted.at(p.byte()));
                 report.refuse(line, "It is not written as text (UTF-8).");
                 continue;
             }
         };
-        let line = row.position().map_or(0, |p| p.line() as usize);
+        let line = row.position().map_or(0, |p| counted.at(p.byte()));
         if report.readings.len() + report.not_taken.len() >= MOST_REPORTED {
             report.refuse(
                 line,

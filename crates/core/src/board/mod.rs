@@ -99,7 +99,7 @@ pub struct Lane {
     pub now: BathNow,
     /// Whether a device reports it.
     pub reports: bool,
-    /// What was read of late, by time: the least it was.
+    /// What was read of late, by time.
     pub recent: Vec<(Timestamp, Celsius)>,
     /// What goes wrong, the worst first.
     pub troubles: Vec<Trouble>,
@@ -116,7 +116,7 @@ impl Lane {
     fn new(bath: &BathRecord, air: Air, taps: Taps, now: Timestamp) -> Self {
         let stands = bath_now(bath, air, taps, now);
         let readings: Vec<(Timestamp, Celsius)> =
-            bath.at_least().into_iter().filter(|(at, _)| *at <= now).collect();
+            bath.as_read().into_iter().filter(|(at, _)| *at <= now).collect();
         let low_at = low_at(bath, &stands, air);
         let reports = bath.reports();
         let troubles = troubles(&stands, &readings, reports, low_at, now);

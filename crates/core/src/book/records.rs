@@ -12,7 +12,9 @@ use serde_json::Value;
 use std::collections::HashMap;
 use uuid::Uuid;
 
-use crate::bath::{Air, BathHistory, Check, Falls, Thermometer, Vessel, WaterEvent, WaterState, trust};
+use crate::bath::{
+    Air, BathHistory, Check, Falls, Thermometer, Trust, Vessel, WaterEvent, WaterState, trust,
+};
 use crate::cook::{CookState, Event, EventKind, MOST_EVENTS, Milestone, Refusal};
 use crate::figures::{bench, cooling};
 use crate::food::Pantry;
@@ -515,12 +517,31 @@ impl BathRecord {
     /// ```
     #[must_use]
     pub fn at_least(&self) -> Vec<(Timestamp, Celsius)> {
+        self.lowest(Trust::at_least)
+    }
+
+    /// What was read in its water, by time, without each thermometer's offset and no less: the lowest of several that were
+    /// read together, what was struck out left out. To be shown, and to be compared with what it was set to.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::BathRecord;
+    /// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: "2026-11-25T16:00:00Z".parse()?,
+    /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
+    /// assert!(bath.as_read().is_empty());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn as_read(&self) -> Vec<(Timestamp, Celsius)> {
+        self.lowest(Trust::corrected)
+    }
+
+    fn lowest(&self, taken: fn(&Trust, Celsius) -> Celsius) -> Vec<(Timestamp, Celsius)> {
         let struck = self.state().struck;
         let together = SignedDuration::from_secs((cooling().log_gap_min.value * 60.0) as i64);
         let mut all: Vec<(Timestamp, Celsius, Uuid)> = Vec::new();
         for i in self.instruments.iter().filter(|i| i.piece.is_none()) {
             for r in i.readings.iter().filter(|r| !struck.contains(&(i.id, r.at))) {
-                let least = |c: Celsius| trust(&i.checks, c, r.at).at_least(c);
+                let least = |c: Celsius| taken(&trust(&i.checks, c, r.at), c);
                 all.push((r.at, if i.thermometer.is_some() { least(r.celsius) } else { r.celsius }, i.id));
             }
         }

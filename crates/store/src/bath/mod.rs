@@ -422,7 +422,7 @@ pub(crate) enum Detail {
     Outline,
     /// What it was set to and what was done to it.
     Water,
-    /// Its readings too, as they are judged: of what a device reports the lowest of each minute, and the last.
+    /// Its readings too, as they are judged: of what a device reports the lowest of each minute, and the last two.
     Judged,
     /// Every reading, as it goes into a file.
     Whole,
@@ -480,7 +480,7 @@ fn water(c: &Connection, bath: Uuid) -> Result<Vec<WaterEvent>, StoreError> {
 }
 
 /// What was read in a bath. Of what a device reports every second the lowest of each minute is enough to judge by, and
-/// the last to show; what somebody struck out is left beside it, so that it takes no other reading with it.
+/// the last two to show; what somebody struck out is left beside it, so that it takes no other reading with it.
 fn instruments(
     c: &Connection,
     bath: Uuid,
@@ -514,13 +514,13 @@ fn instruments(
 }
 
 /// The readings of an instrument; of each minute of what was reported the lowest (SQLite gives the columns of the row
-/// its only `min` is of), and the last of all. Those at the instants `apart` stay by themselves.
+/// its only `min` is of), and the last two of all: between them a probe leaves the water. Those at the instants `apart` stay by themselves.
 fn thinned(c: &Connection, instrument: Uuid, apart: &str) -> Result<Vec<ReadingRecord>, StoreError> {
     let sql = format!(
         "SELECT at, min(celsius), quality FROM reading WHERE instrument_id = ?1
          GROUP BY CASE WHEN quality <> '{REPORTED}' OR at IN ({apart}) THEN at ELSE at / 60000000 END
          UNION SELECT at, celsius, quality FROM
-            (SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at DESC LIMIT 1)
+            (SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at DESC LIMIT 2)
          ORDER BY at"
     );
     readings(c, instrument, &sql)
