@@ -198,6 +198,7 @@ fn cooler_cook(readings: &[(i64, f64)], added: &[i64], until: i64) -> Live {
                 id: instrument,
                 name: "thin probe".into(),
                 piece: None,
+                centred: false,
                 thermometer: Some(Uuid::from_u128(70)),
                 checks: checked(57.0, 57.0).checks,
                 readings: readings

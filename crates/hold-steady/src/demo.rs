@@ -9,7 +9,7 @@ use hold_steady_core::food::{Food, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::{Celsius, Units};
 use hold_steady_store::{
-    Actor, AtHand, CookPhase, InKitchen, Kitchen, NewBath, NewCook, NewEvent, Role, Store, new_id,
+    Actor, AtHand, CookPhase, InKitchen, Kitchen, Lies, NewBath, NewCook, NewEvent, Role, Store, new_id,
 };
 use jiff::civil::Time;
 use jiff::tz::TimeZone;
@@ -368,7 +368,8 @@ async fn reported(here: &InKitchen, now: Timestamp) -> Result<(), Failure> {
         let vessel = Uuid::from_u128(0x019a_c900_0000_7000_8000_0000_0000_0000 + n);
         let Some(bath) = here.running_in(vessel).await? else { continue };
         here.make_device(device_id(n), name.into(), bath.began_at).await?;
-        here.place_device(device_id(n), Some(bath.id), bath.began_at).await?;
+        let water = Lies { bath: bath.id, piece: None, centred: false };
+        here.place_device(device_id(n), Some(water), bath.began_at).await?;
         let mut tub = tub(shape, set, n);
         let begun = later(bath.began_at, 5);
         let minutes = now.duration_since(begun).as_mins();

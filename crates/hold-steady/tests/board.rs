@@ -258,3 +258,55 @@ fn a_bag_is_moved_and_an_alarm_is_heard_once_for_all() {
     assert_eq!(server.get("/board/kiosk").status, 200);
     assert_eq!(server.get("/board/live").status, 200);
 }
+
+#[test]
+fn a_probe_in_the_piece_is_shown_beside_the_estimate_and_may_only_delay_until_it_is_confirmed() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    vessel(&server, BOX, "the box");
+    fill(&server, BOX, BATH, "56");
+    let form = [
+        ("cook", COOK),
+        ("food", "beef-strip"),
+        ("thickness", "30 mm"),
+        ("bath", "56 °C"),
+        ("intact", "whole"),
+        ("guests", "at-risk"),
+        ("vessel", BOX),
+    ];
+    let cook = server.post("/plan/start", &form).cook_path();
+    assert_eq!(server.post(&format!("{cook}/event"), &[("what", "dropped")]).status, 303);
+    let token = device(&server, DEVICE, "thin probe", BATH);
+    let board = server.get("/board").body;
+    let piece =
+        board.split("name=\"piece\" value=\"").nth(1).and_then(|t| t.split('"').next()).expect("a piece");
+    let place = format!("/devices/{DEVICE}/place");
+    let stuck = [("bath", BATH), ("piece", piece)];
+    assert_eq!(
+        server.post(&place, &[("bath", BATH), ("piece", COOK)]).status,
+        404,
+        "no piece of this kitchen"
+    );
+    assert_eq!(server.post(&place, &stuck).status, 303);
+    drop(server);
+    let server = Server::start_at(data.path(), "2026-11-25T16:40:00Z", &[]);
+    let before = server.get(&cook).body;
+    // Colder than a piece of 30 mm is.
+    let readings: Vec<_> = (1..=38)
+        .map(|min| json!({ "at": format!("2026-11-25T16:{min:02}:30Z"), "celsius": 5.0 + 0.55 * f64::from(min) }))
+        .collect();
+    let sent =
+        told(&send(&server, &token, JSON, &json!({ "readings": readings, "set_celsius": 70 }).to_string()));
+    assert_eq!(sent["taken"], 38, "{sent}");
+    let after = server.until("it is shown", |s| {
+        let page = s.get(&cook).body;
+        page.contains("thin probe read").then_some(page)
+    });
+    assert!(after.contains("It may delay the times") && after.contains("was estimated at the slow end"));
+    let pull = |page: &str| {
+        page.split("data-until=\"").nth(2).and_then(|t| t.split('"').next()?.parse::<i64>().ok())
+    };
+    assert!(pull(&after) > pull(&before), "{:?} {:?}", pull(&after), pull(&before));
+    // What a probe in a piece says of a heater is nothing: it lies in no water.
+    assert!(!server.get(&format!("/bath/runs/{BATH}")).body.contains("set to 70"));
+}

@@ -19,12 +19,16 @@ CREATE TABLE device_place (
     kitchen_id BLOB NOT NULL REFERENCES kitchen (id),
     device_id  BLOB NOT NULL REFERENCES device (id),
     bath_id    BLOB REFERENCES bath (id),
+    piece_id   BLOB REFERENCES piece (id),  -- stuck into a piece that lies in it
+    centred    INTEGER NOT NULL,         -- somebody confirmed that its tip is at the thermal centre
     at         INTEGER NOT NULL,
     by         TEXT NOT NULL
 ) STRICT;
 CREATE INDEX place_by_device ON device_place (device_id, at, seq);
 CREATE TRIGGER device_place_is_never_changed BEFORE UPDATE ON device_place BEGIN SELECT RAISE(ABORT, 'places are append-only'); END;
 CREATE TRIGGER device_place_is_never_removed BEFORE DELETE ON device_place BEGIN SELECT RAISE(ABORT, 'places are append-only'); END;
+
+ALTER TABLE instrument ADD COLUMN centred INTEGER NOT NULL DEFAULT 0;
 
 -- When a reading was written down, and by whom; missing in what was written before.
 ALTER TABLE reading ADD COLUMN recorded_at INTEGER;

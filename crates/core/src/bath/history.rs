@@ -6,6 +6,7 @@ use jiff::Timestamp;
 
 use super::log::{InGap, LONGEST_GAP_MIN, filled, no_kill_c};
 use super::{BathPoint, BathTrace, Falls, Heat, from_log};
+use crate::book::ProbeLog;
 use crate::units::{Celsius, Kelvin, Minutes, moved};
 
 /// What is known of a bath's water.
@@ -33,6 +34,8 @@ pub struct BathHistory {
     pub checked: bool,
     /// A device reports it: that it is silent means that nobody knows.
     pub reports: bool,
+    /// What a probe read in the piece itself.
+    pub probe: Option<ProbeLog>,
     /// How its water falls where nobody looks; as any open pot where nothing is known of the vessel.
     pub falls: Option<Falls>,
     /// Up to when it is known; what comes later is reckoned, not known.
@@ -83,6 +86,7 @@ impl BathHistory {
             moved: moved.collect(),
             checked: self.checked,
             reports: self.reports,
+            probe: self.probe.clone().map(|p| ProbeLog { readings: known(&p.readings), ..p }),
             falls: self.falls.clone(),
             known_until: Some(now),
         }

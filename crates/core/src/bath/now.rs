@@ -262,6 +262,7 @@ mod tests {
             id: Uuid::from_u128(n),
             name: format!("probe {n}"),
             piece: None,
+            centred: false,
             thermometer: Some(Uuid::from_u128(100 + n)),
             checks,
             readings: readings.iter().map(read).collect(),

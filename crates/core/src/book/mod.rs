@@ -21,7 +21,7 @@ pub use last::LastTime;
 pub use out::{CsvWriter, ExportWriter};
 pub use records::{
     BagRecord, BathRecord, Change, ChangeRecord, CookRecord, EventRecord, Export, Immersion,
-    InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, REPORTED, ReadingRecord,
+    InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ProbeLog, REPORTED, ReadingRecord,
     SettingRecord, Subject, derived_id, usual_air,
 };
 

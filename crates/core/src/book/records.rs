@@ -5,7 +5,7 @@
 //! other. What happened has a subject: the cook, a piece, a bag or a bath. Where a cook stands follows from what
 //! happened and is stored nowhere.
 
-use crate::units::{Celsius, Units};
+use crate::units::{Celsius, Kelvin, Units};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -293,6 +293,9 @@ pub struct InstrumentRecord {
     /// The piece it is stuck into; the water's where there is none.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub piece: Option<Uuid>,
+    /// Somebody confirmed that its tip is at that piece's thermal centre.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub centred: bool,
     /// The kitchen's thermometer it is; none where nobody named one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub thermometer: Option<Uuid>,
@@ -312,6 +315,18 @@ pub struct ReadingRecord {
     pub celsius: Celsius,
     /// How it came about: `typed`, `imported`, or [`REPORTED`].
     pub quality: String,
+}
+
+/// What a probe in a piece read.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ProbeLog {
+    /// What the probe is called.
+    pub name: String,
+    /// When and what, its offset taken off, by time.
+    pub readings: Vec<(Timestamp, Celsius)>,
+    /// It was checked near there, and somebody confirmed that its tip is at the centre: it may bring a safe time forward.
+    /// Without, it may only delay one.
+    pub may_advance: bool,
 }
 
 /// The quality of a reading that a device reported.
@@ -804,7 +819,25 @@ impl CookRecord {
         let first = self.water_of(bag.bath);
         // Where it was never dropped it was never moved.
         let stays = self.immersions(state).into_iter().filter(|i| i.bag == bag.id).skip(1);
-        stays.fold(first, |around, stay| around.then(stay.from, self.water_of(stay.bath)))
+        let all = stays.fold(first, |around, stay| around.then(stay.from, self.water_of(stay.bath)));
+        BathHistory { probe: self.probe(), ..all }
+    }
+
+    /// What a probe in its first piece read at the centre, by time, on the clock as it is now; the one read last, where
+    /// there were several. `None` where none was.
+    #[must_use]
+    pub fn probe(&self) -> Option<ProbeLog> {
+        let piece = self.pieces.first()?.id;
+        let struck: Vec<_> = self.baths.iter().flat_map(|b| b.state().struck).collect();
+        let all = self.baths.iter().flat_map(|b| &b.instruments).filter(|i| i.piece == Some(piece));
+        let with = all.max_by_key(|i| i.readings.last().map(|r| r.at))?;
+        let counts = |r: &&ReadingRecord| !struck.contains(&(with.id, r.at));
+        let trusted = |r: &ReadingRecord| trust(&with.checks, r.celsius, r.at);
+        let readings: Vec<_> =
+            with.readings.iter().filter(counts).map(|r| (r.at, trusted(r).corrected(r.celsius))).collect();
+        let last = with.readings.iter().rev().find(counts)?;
+        let checked = trusted(last).error <= Kelvin::ZERO;
+        Some(ProbeLog { name: with.name.clone(), readings, may_advance: with.centred && checked })
     }
 
     /// What is known of the water of one of its baths, on the clock as it is now.

@@ -6,9 +6,10 @@ use jiff::{SignedDuration, Timestamp};
 
 use super::{CookState, Milestone, Stage};
 use crate::bath::{BathHistory, BathTrace, boiling_c};
+use crate::book::ProbeLog;
 use crate::food::{Finish, FinishStep};
-use crate::heat::HeatError;
-use crate::piece::{Piece, Run, Span};
+use crate::heat::{HeatError, Shape};
+use crate::piece::{Fit, Piece, Run, Span, Unknown, fit};
 use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
 use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored, organisms};
 use crate::units::{Celsius, Minutes};
@@ -123,8 +124,63 @@ pub struct Live {
     pub ribbon: LiveRibbon,
     /// What is done after the bath.
     pub finishing: Finishing,
+    /// What a probe in the piece says of the estimate; `None` where none reads it, or too little.
+    pub probed: Option<Probed>,
     /// The kill so far, at the slow end; after the pull as it was then. `None` before the drop.
     pub kill: Option<KillSoFar>,
+}
+
+/// What a probe in the piece says of the estimate.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Probed {
+    /// What the probe is called.
+    pub name: String,
+    /// Its last reading: when, and what.
+    pub read: (Timestamp, Celsius),
+    /// What was estimated for then without it, at the slow end.
+    pub estimate: Celsius,
+    /// The thickness at which its readings fit best; none where the piece's shape is not fitted.
+    pub fit: Option<Fit>,
+    /// It may bring a safe time forward.
+    pub may_advance: bool,
+}
+
+impl Probed {
+    /// Fits the piece to what a probe read in it since it began to cook. From five readings over ten minutes on.
+    fn of(log: &ProbeLog, piece: &Piece<'_>, began: Timestamp) -> Result<Option<Self>, HeatError> {
+        const FEWEST: usize = 5;
+        const OVER: Minutes = Minutes::new(10.0);
+        const MOST: usize = 40;
+        let since: Vec<(Minutes, Celsius)> = log
+            .readings
+            .iter()
+            .filter(|(at, _)| *at >= began)
+            .map(|(at, c)| (Minutes::between(began, *at), *c))
+            .collect();
+        let (Some(first), Some(last), Some(read)) = (since.first(), since.last(), log.readings.last()) else {
+            return Ok(None);
+        };
+        if since.len() < FEWEST || last.0 - first.0 < OVER {
+            return Ok(None);
+        }
+        let estimate = piece.run_until(last.0, &[])?.core_c(last.0);
+        // A block is simulated in three dimensions: thirty of them take longer than a page is waited for.
+        let fit = if matches!(piece.shape, Shape::Block { .. }) {
+            None
+        } else {
+            let some: Vec<_> = since.iter().step_by(since.len() / MOST + 1).chain([last]).copied().collect();
+            Some(fit(piece, &some, Unknown::Thickness)?)
+        };
+        let (name, may_advance) = (log.name.clone(), log.may_advance);
+        Ok(Some(Self { name, read: *read, estimate, fit, may_advance }))
+    }
+
+    /// The piece as it is judged with it: later at once, sooner only where the probe may.
+    fn applied<'a>(&self, piece: &Piece<'a>) -> Piece<'a> {
+        self.fit
+            .as_ref()
+            .map_or_else(|| piece.clone(), |fit| fit.applied(piece, self.may_advance && !fit.at_the_end))
+    }
 }
 
 /// How far the kill has come.
@@ -195,6 +251,11 @@ pub fn live(
     let pieces = request.pieces(finishing.warm_min)?;
     let slow_piece = as_it_was(pieces.slow, bath.as_ref(), only_set, afloat);
     let middle_piece = as_it_was(pieces.middle, bath.as_ref(), only_set, afloat);
+    let probed = water.probe.as_ref().map(|log| Probed::of(log, &slow_piece, began)).transpose()?.flatten();
+    let (slow_piece, middle_piece) = match &probed {
+        Some(p) => (p.applied(&slow_piece), p.applied(&middle_piece)),
+        None => (slow_piece, middle_piece),
+    };
     let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
     let bath_min = Minutes::between(began, pulled.unwrap_or(now)).max(Minutes::ZERO);
     let bath = InBath { plan, slow: &slow, bath_min, dropped, began };
@@ -213,6 +274,7 @@ pub fn live(
     live.stage = state.stage();
     live.centre_c = Some((slow.core_c(bath_min), middle.core_c(bath_min)));
     live.bath_min = Some(bath_min);
+    live.probed = probed;
     live.kill = Some(KillSoFar::of(&slow, bath_min, request));
     live.ribbon = bath.ribbon(afloat, pulled.is_some());
     Ok(live)
@@ -277,6 +339,7 @@ impl Live {
             ribbon: LiveRibbon { drop: pull_at, bands: Vec::new(), horizon_min: Minutes::ZERO },
             finishing: Finishing { steps: Vec::new(), warm_min: Minutes::ZERO, chilled_in_time: None },
             kill: None,
+            probed: None,
         }
     }
 }
@@ -595,6 +658,48 @@ mod tests {
         let (most, boils, less) = (with(99.0), with(boiling_c(4000.0) + 0.5), with(84.0));
         assert_eq!((most.through_at, most.centre_c), (boils.through_at, boils.centre_c));
         assert!(less.centre_c < most.centre_c);
+    }
+
+    /// The probe sits in a piece that is thicker, or thinner, than it was said to be: by simulation of that piece.
+    #[test]
+    fn a_probe_in_the_piece_delays_at_once_and_brings_forward_only_where_it_may() {
+        let (request, p, now) = setup("57 °C", "at-risk");
+        let s = state(now, &[(0.0, EventKind::Dropped)]);
+        let safe = |water: &BathHistory| {
+            let l = live(&request, &p, &s, water, at(now, 60.0)).expect("simulates");
+            (l.pasteurised_at.expect("it gets there"), l.probed)
+        };
+        let plain = BathHistory::set(now, Celsius::new(57.0));
+        let (without, none) = safe(&plain);
+        assert_eq!(none, None);
+        let probe = |mm: f64, may_advance: bool| {
+            let pieces = request.pieces(Minutes::ZERO).expect("simulates");
+            let real = pieces.slow.cut_to(crate::units::Length::from_mm(mm));
+            let run = real.run(&[]).expect("simulates");
+            let read = |k: u32| {
+                let min = f64::from(k) * 4.0;
+                (at(now, min), run.core_c(Minutes::new(min)))
+            };
+            let readings = (1..=14).map(read).collect();
+            let log = ProbeLog { name: "thin probe".into(), readings, may_advance };
+            safe(&BathHistory { probe: Some(log), ..plain.clone() })
+        };
+        let stated = request.thickness_mm.mm();
+        let (thicker, told) = probe(stated + 8.0, false);
+        assert!(thicker > without, "{thicker} {without}");
+        let told = told.expect("read for long enough");
+        assert!(
+            told.read.1 < told.estimate && told.fit.is_some_and(|f| (f.value - stated - 8.0).abs() < 0.5)
+        );
+        assert_eq!(probe(stated - 8.0, false).0, without, "nobody confirmed where it is");
+        assert!(probe(stated - 8.0, true).0 < without);
+        // Four readings say nothing yet.
+        let few = ProbeLog {
+            name: "p".into(),
+            readings: vec![(at(now, 20.0), Celsius::new(10.0)); 4],
+            may_advance: true,
+        };
+        assert_eq!(safe(&BathHistory { probe: Some(few), ..plain.clone() }), (without, None));
     }
 
     #[test]

@@ -4,9 +4,10 @@ use jiff::Timestamp;
 
 use super::minutes;
 use crate::board::{Alarm, AlarmKind, Board, Limit, Trouble};
+use crate::cook::Probed;
 use crate::figures::bench;
 use crate::safety::Level;
-use crate::units::{Minutes, Units};
+use crate::units::{Length, Minutes, Units};
 
 /// What goes wrong with a bath: in a few words with its time, and what to do.
 ///
@@ -110,6 +111,42 @@ pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestam
         }
         AlarmKind::Wrong(wrong) => format!("{about}: {}", bath_trouble(wrong, units, clock).0),
     }
+}
+
+/// What a probe in a piece says, and what is made of it.
+///
+/// ```
+/// use hold_steady_core::{cook::Probed, units::{Celsius, Units}, words};
+/// let read = ("2026-11-25T16:00:00Z".parse()?, Celsius::new(41.2));
+/// let probed = Probed { name: "thin probe".into(), read, estimate: Celsius::new(43.0), fit: None, may_advance: false };
+/// let text = words::probed(&probed, Units::default(), &|_| "18:31".into());
+/// assert!(text.starts_with("thin probe read 41.2 °C at 18:31, 43.0 °C was estimated"), "{text}");
+/// # Ok::<(), jiff::Error>(())
+/// ```
+#[must_use]
+pub fn probed(probed: &Probed, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
+    let made = match &probed.fit {
+        None => "A piece of this shape is not fitted to its probe: the times stay as estimated.".to_owned(),
+        Some(fit) if fit.at_the_end => {
+            "That is no centre of this piece: the times are taken as late as it may be. Is its tip in the middle?".to_owned()
+        }
+        Some(fit) => {
+            let like = units.length(Length::from_mm(fit.value));
+            let how = if probed.may_advance {
+                "The times go by it."
+            } else {
+                "It may delay the times, not bring them forward: for that it must be checked near the bath’s temperature, and its tip confirmed at the centre."
+            };
+            format!("It warms like {like}. {how}")
+        }
+    };
+    format!(
+        "{} read {} at {}, {} was estimated at the slow end. {made}",
+        probed.name,
+        units.temperature_fixed(probed.read.1),
+        clock(probed.read.0),
+        units.temperature_fixed(probed.estimate)
+    )
 }
 
 /// How long is left, as it is counted down.

@@ -29,8 +29,19 @@ pub struct Device {
     pub revoked_at: Option<Timestamp>,
     /// When it last reported.
     pub heard_at: Option<Timestamp>,
-    /// The bath it lies in.
-    pub lies_in: Option<Uuid>,
+    /// Where it lies.
+    pub lies_in: Option<Lies>,
+}
+
+/// Where a device lies.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Lies {
+    /// The bath.
+    pub bath: Uuid,
+    /// The piece it is stuck into; in the water where it is in none.
+    pub piece: Option<Uuid>,
+    /// Somebody confirmed that its tip is at the piece's thermal centre.
+    pub centred: bool,
 }
 
 /// Most devices of a kitchen that are not revoked.
@@ -151,22 +162,30 @@ impl InKitchen {
         .await
     }
 
-    /// Lays a device into a bath, or takes it out of all: what it reads from then on is read of that.
+    /// Lays a device into a bath or sticks it into a piece there, or takes it out of all: what it reads from then on is read
+    /// of that.
     ///
     /// # Errors
     /// When it or the bath is not there, the bath was emptied, or the database fails.
-    pub async fn place_device(&self, id: Uuid, bath: Option<Uuid>, now: Timestamp) -> Result<(), StoreError> {
+    pub async fn place_device(&self, id: Uuid, lies: Option<Lies>, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
             known(c, actor, id)?;
-            if let Some(bath) = bath {
-                running(c, actor, bath)?;
+            if let Some(lies) = lies {
+                running(c, actor, lies.bath)?;
+                if let Some(piece) = lies.piece {
+                    let here = "SELECT 1 FROM piece WHERE id = ?1 AND kitchen_id = ?2";
+                    let found = c.query_row(here, (piece, actor.kitchen), |_| Ok(())).optional()?;
+                    found.ok_or(StoreError::NotFound)?;
+                }
             }
-            if lies_in(c, id, now)?.flatten() == bath {
+            if lies_in(c, id, now)? == lies {
                 return Ok(());
             }
+            let piece = lies.and_then(|l| l.piece);
+            let centred = lies.is_some_and(|l| l.centred && l.piece.is_some());
             c.execute(
-                "INSERT INTO device_place (kitchen_id, device_id, bath_id, at, by) VALUES (?1, ?2, ?3, ?4, ?5)",
-                (actor.kitchen, id, bath, At(now), &actor.person),
+                "INSERT INTO device_place (kitchen_id, device_id, bath_id, piece_id, centred, at, by) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+                (actor.kitchen, id, lies.map(|l| l.bath), piece, centred, At(now), &actor.person),
             )?;
             Ok(())
         })
@@ -180,12 +199,12 @@ impl InKitchen {
     pub async fn devices(&self) -> Result<Vec<Device>, StoreError> {
         self.with(|c, actor| {
             let mut rows = c.prepare_cached(
-                "SELECT id, name, thermometer_id, created_at, created_by, revoked_at, heard_at,
-                        (SELECT bath_id FROM device_place WHERE device_id = device.id ORDER BY at DESC, seq DESC LIMIT 1)
+                "SELECT id, name, thermometer_id, created_at, created_by, revoked_at, heard_at
                  FROM device WHERE kitchen_id = ?1 ORDER BY created_at, id",
             )?;
             let device = |r: &rusqlite::Row<'_>| {
-                let (created, revoked, heard): (At, Option<At>, Option<At>) = (r.get(3)?, r.get(5)?, r.get(6)?);
+                let (created, revoked, heard): (At, Option<At>, Option<At>) =
+                    (r.get(3)?, r.get(5)?, r.get(6)?);
                 Ok(Device {
                     id: r.get(0)?,
                     name: r.get(1)?,
@@ -194,10 +213,14 @@ impl InKitchen {
                     created_by: r.get(4)?,
                     revoked_at: revoked.map(|t| t.0),
                     heard_at: heard.map(|t| t.0),
-                    lies_in: r.get(7)?,
+                    lies_in: None,
                 })
             };
-            Ok(rows.query_map([actor.kitchen], device)?.collect::<Result<_, _>>()?)
+            let mut all: Vec<Device> = rows.query_map([actor.kitchen], device)?.collect::<Result<_, _>>()?;
+            for device in &mut all {
+                device.lies_in = lies_in(c, device.id, Timestamp::MAX)?;
+            }
+            Ok(all)
         })
         .await
     }
@@ -213,10 +236,11 @@ impl InKitchen {
             let mut received = Received { not_taken: report.not_taken, ..Received::default() };
             for r in report.readings {
                 let at = to_the_second(r.at.unwrap_or(now));
-                match bath_then(c, actor, device, at)? {
+                match lay_then(c, actor, device, at)? {
                     Err(why) => received.not_taken.push(NotTaken { line: r.line, why: why.into() }),
-                    Ok(bath) => {
-                        let instrument = instrument(c, actor.kitchen, &name, bath, thermometer)?;
+                    Ok(lies) => {
+                        let bath = lies.bath;
+                        let instrument = instrument(c, actor.kitchen, &name, lies, thermometer)?;
                         let row = ReadingRow { instrument, at, celsius: r.celsius, quality: REPORTED };
                         if insert_reading(c, &row, (now, &name))? == 0 {
                             received.known += 1;
@@ -250,7 +274,7 @@ fn set_by_itself(
     received: &mut Received,
 ) -> Result<(), StoreError> {
     const SAME_K: f64 = 0.05;
-    let Ok(bath) = bath_then(c, actor, device, now)? else { return Ok(()) };
+    let Ok(Lies { bath, piece: None, .. }) = lay_then(c, actor, device, now)? else { return Ok(()) };
     let last: Option<f64> = c
         .query_row(
             "SELECT celsius FROM bath_setting WHERE bath_id = ?1 ORDER BY at DESC, seq DESC LIMIT 1",
@@ -280,30 +304,35 @@ fn known(c: &Connection, actor: &Actor, id: Uuid) -> Result<(String, Uuid), Stor
     q.query_row((id, actor.kitchen), |r| Ok((r.get(0)?, r.get(1)?))).optional()?.ok_or(StoreError::NotFound)
 }
 
-/// Where a device lay at an instant, as it was laid last before; `None` where it had not been laid anywhere yet.
-fn lies_in(c: &Connection, device: Uuid, at: Timestamp) -> Result<Option<Option<Uuid>>, StoreError> {
-    let sql = "SELECT bath_id FROM device_place WHERE device_id = ?1 AND at <= ?2 ORDER BY at DESC, seq DESC LIMIT 1";
+/// Where a device lay at an instant, as it was laid last before.
+fn lies_in(c: &Connection, device: Uuid, at: Timestamp) -> Result<Option<Lies>, StoreError> {
+    let sql = "SELECT bath_id, piece_id, centred FROM device_place WHERE device_id = ?1 AND at <= ?2 ORDER BY at DESC, seq DESC LIMIT 1";
     // To the second, as its readings are.
     const A_SECOND_US: i64 = 1_000_000;
     let mut q = c.prepare_cached(sql)?;
-    Ok(q.query_row((device, at.as_microsecond() + A_SECOND_US - 1), |r| r.get(0)).optional()?)
+    let row: Option<(Option<Uuid>, Option<Uuid>, bool)> = q
+        .query_row((device, at.as_microsecond().saturating_add(A_SECOND_US - 1)), |r| {
+            Ok((r.get(0)?, r.get(1)?, r.get(2)?))
+        })
+        .optional()?;
+    Ok(row.and_then(|(bath, piece, centred)| Some(Lies { bath: bath?, piece, centred })))
 }
 
-/// The bath a device read at an instant, or why it read none.
-fn bath_then(
+/// Where a device lay at an instant, or why nothing can be read of it.
+fn lay_then(
     c: &Connection,
     actor: &Actor,
     device: Uuid,
     at: Timestamp,
-) -> Result<Result<Uuid, &'static str>, StoreError> {
-    let Some(bath) = lies_in(c, device, at)?.flatten() else {
+) -> Result<Result<Lies, &'static str>, StoreError> {
+    let Some(lies) = lies_in(c, device, at)? else {
         return Ok(Err("The device lay in no bath then: lay it into one on the board."));
     };
-    ours(c, actor, bath)?;
+    ours(c, actor, lies.bath)?;
     let mut q = c.prepare_cached("SELECT ended_at FROM bath WHERE id = ?1")?;
-    let ended: Option<At> = q.query_row([bath], |r| r.get(0))?;
+    let ended: Option<At> = q.query_row([lies.bath], |r| r.get(0))?;
     if ended.is_some_and(|end| at > end.0) {
         return Ok(Err("The bath it lay in was emptied before that: lay it into another on the board."));
     }
-    Ok(Ok(bath))
+    Ok(Ok(lies))
 }

@@ -4,7 +4,7 @@ mod device;
 mod equipment;
 mod heard;
 
-pub use device::{Device, Received};
+pub use device::{Device, Lies, Received};
 pub(crate) use equipment::{load as equipment, merge};
 
 use hold_steady_core::bath::{Heat, NotTaken, Reported, WaterEvent, WaterEventKind};
@@ -247,21 +247,26 @@ fn ours(c: &Connection, actor: &Actor, bath: Uuid) -> Result<(), StoreError> {
 fn instrument_of(c: &Connection, actor: &Actor, bath: Uuid, thermometer: Uuid) -> Result<Uuid, StoreError> {
     let sql = "SELECT name FROM thermometer WHERE id = ?1 AND kitchen_id = ?2";
     let name: Option<String> = c.query_row(sql, (thermometer, actor.kitchen), |r| r.get(0)).optional()?;
-    instrument(c, actor.kitchen, &name.ok_or(StoreError::NotFound)?, bath, thermometer)
+    let water = Lies { bath, piece: None, centred: false };
+    instrument(c, actor.kitchen, &name.ok_or(StoreError::NotFound)?, water, thermometer)
 }
 
 pub(crate) fn instrument(
     c: &Connection,
     kitchen: Uuid,
     name: &str,
-    bath: Uuid,
+    lies: Lies,
     thermometer: Uuid,
 ) -> Result<Uuid, StoreError> {
-    let id = derived_id(bath, &thermometer.to_string());
+    let id = match lies.piece {
+        None => derived_id(lies.bath, &thermometer.to_string()),
+        Some(piece) => derived_id(lies.bath, &format!("{thermometer} {piece} {}", lies.centred)),
+    };
     let mut insert = c.prepare_cached(
-        "INSERT INTO instrument (id, kitchen_id, name, bath_id, thermometer_id) VALUES (?1, ?2, ?3, ?4, ?5) ON CONFLICT (id) DO NOTHING",
+        "INSERT INTO instrument (id, kitchen_id, name, bath_id, thermometer_id, piece_id, centred) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
+         ON CONFLICT (id) DO NOTHING",
     )?;
-    insert.execute((id, kitchen, name, bath, thermometer))?;
+    insert.execute((id, kitchen, name, lies.bath, thermometer, lies.piece, lies.centred))?;
     Ok(id)
 }
 
@@ -359,9 +364,9 @@ pub(crate) fn insert(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result
             equipment::known(c, kitchen, id, &i.name, &i.checks, bath.began_at)?;
         }
         written += c.execute(
-            "INSERT INTO instrument (id, kitchen_id, name, bath_id, piece_id, thermometer_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+            "INSERT INTO instrument (id, kitchen_id, name, bath_id, piece_id, thermometer_id, centred) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
              ON CONFLICT (id) DO NOTHING",
-            (i.id, kitchen, &i.name, bath.id, i.piece, i.thermometer),
+            (i.id, kitchen, &i.name, bath.id, i.piece, i.thermometer, i.centred),
         )?;
         for r in &i.readings {
             written += c.execute(
@@ -488,14 +493,14 @@ fn instruments(
     detail: Detail,
 ) -> Result<Vec<InstrumentRecord>, StoreError> {
     let mut rows = c.prepare_cached(
-        "SELECT id, name, piece_id, thermometer_id FROM instrument WHERE bath_id = ?1 ORDER BY id",
+        "SELECT id, name, piece_id, thermometer_id, centred FROM instrument WHERE bath_id = ?1 ORDER BY id",
     )?;
-    type Row = (Uuid, String, Option<Uuid>, Option<Uuid>);
+    type Row = (Uuid, String, Option<Uuid>, Option<Uuid>, bool);
     let rows: Vec<Row> = rows
-        .query_map([bath], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))?
+        .query_map([bath], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?)))?
         .collect::<Result<_, _>>()?;
     rows.into_iter()
-        .map(|(id, name, piece, thermometer)| {
+        .map(|(id, name, piece, thermometer, centred)| {
             let readings = if detail == Detail::Whole {
                 readings(
                     c,
@@ -508,7 +513,7 @@ fn instruments(
                 thinned(c, id, &apart.join(", "))?
             };
             let checks = thermometer.map_or(Ok(Vec::new()), |id| equipment::checks(c, id))?;
-            Ok(InstrumentRecord { id, name, piece, thermometer, checks, readings })
+            Ok(InstrumentRecord { id, name, piece, centred, thermometer, checks, readings })
         })
         .collect()
 }

@@ -74,4 +74,8 @@ document.addEventListener("htmx:afterSettle", (e) => {
   ready();
   document.dispatchEvent(new CustomEvent("hs:board-placed"));
 });
+// The chosen device is the address the form goes to.
+document.addEventListener("change", (e) => {
+  if (e.target.matches("[data-device-choice]")) e.target.closest("form").action = `/devices/${e.target.value}/place`;
+});
 document.addEventListener("click", (e) => { if (e.target.id === "board-says") { missed = ""; show(); } });

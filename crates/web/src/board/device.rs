@@ -5,7 +5,7 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::{NotTaken, Report, Reported, report_from_csv};
 use hold_steady_core::units::TemperatureUnit;
-use hold_steady_store::{Device, Received, new_id};
+use hold_steady_store::{Device, Lies, Received, new_id};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use serde::Deserialize;
@@ -42,7 +42,7 @@ struct DeviceView {
 
 impl DeviceView {
     fn of(d: &Device, baths: &[(Uuid, String)], now: Timestamp, zone: &TimeZone) -> Self {
-        let lies_in = d.lies_in.and_then(|b| baths.iter().find(|(id, _)| *id == b)).map(|b| b.1.clone());
+        let lies_in = d.lies_in.and_then(|l| baths.iter().find(|(id, _)| *id == l.bath)).map(|b| b.1.clone());
         Self {
             id: d.id,
             name: d.name.clone(),
@@ -133,6 +133,11 @@ async fn revoke(
 struct Lay {
     #[serde(default)]
     bath: String,
+    /// Stuck into this piece.
+    piece: Option<Uuid>,
+    /// Its tip is at the centre.
+    #[serde(default)]
+    centred: bool,
     #[serde(default)]
     back: String,
 }
@@ -143,13 +148,15 @@ async fn place(
     id: web::Path<Uuid>,
     form: web::Form<Lay>,
 ) -> Result<HttpResponse, PageError> {
-    let bath = match form.bath.as_str() {
+    let lies = match form.bath.as_str() {
         "" => None,
         text => {
-            Some(text.parse().map_err(|_| PageError::Request("Say which bath. Reload the page.".into()))?)
+            let bath =
+                text.parse().map_err(|_| PageError::Request("Say which bath. Reload the page.".into()))?;
+            Some(Lies { bath, piece: form.piece, centred: form.centred })
         }
     };
-    state.here_for(&request).await?.place_device(*id, bath, state.clock.now()).await?;
+    state.here_for(&request).await?.place_device(*id, lies, state.clock.now()).await?;
     Ok(see_other(if form.back == "devices" { "/devices" } else { "/board" }))
 }
 

@@ -87,6 +87,11 @@ pub struct BagView {
     /// The next limit, in words, on the clock, and for the countdown.
     pub limit: Option<(&'static str, String, i64)>,
     pub movable: bool,
+    /// Planned for another time than it is to be pulled now.
+    pub was: Option<String>,
+    pub piece: Option<Uuid>,
+    /// What a probe in it says.
+    pub probed: Option<String>,
 }
 
 /// Something to be heard.
@@ -258,7 +263,13 @@ impl LaneView {
             devices: devices
                 .iter()
                 .filter(lying)
-                .map(|d| (d.id, d.name.clone(), d.lies_in == Some(lane.bath)))
+                .map(|d| {
+                    (
+                        d.id,
+                        d.name.clone(),
+                        d.lies_in.is_some_and(|l| l.bath == lane.bath && l.piece.is_none()),
+                    )
+                })
                 .collect(),
         })
     }
@@ -327,6 +338,12 @@ impl BagView {
             .iter()
             .flat_map(|k| &k.each)
             .map(|(name, log10, target)| format!("{name}: {log10:.1} of {target:.1} powers of ten"));
+        // What went wrong, or late, has moved its pull.
+        const MOVED: Minutes = Minutes::new(2.0);
+        let planned = bag.record.plan_record().and_then(|p| p.plan().ok()).map(|p| p.times.pull);
+        let was = planned
+            .filter(|was| in_bath && Minutes::between(*was, live.pull_at).abs() >= MOVED)
+            .map(|was| format!("planned {}", clock(was)));
         let limit = bag
             .limits(now)
             .first()
@@ -347,6 +364,9 @@ impl BagView {
             next,
             limit,
             movable: in_bath,
+            was,
+            piece: bag.record.pieces.first().map(|p| p.id),
+            probed: live.probed.as_ref().filter(|_| in_bath).map(|p| words::probed(p, units, &clock)),
         })
     }
 }

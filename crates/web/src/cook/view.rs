@@ -70,6 +70,8 @@ pub struct LiveView {
     pub again: bool,
     /// That the clock was set meanwhile.
     pub clock_set: Vec<String>,
+    /// What a probe in the piece says.
+    pub probed: Option<String>,
 }
 
 /// A cook as it stands: worked out once, shown in parts.
@@ -150,6 +152,11 @@ impl LiveView {
             ribbon: ribbons(&ribbon(l, stands, now, zone))?,
             events: record.events.len(),
             again: false,
+            probed: l
+                .probed
+                .as_ref()
+                .filter(|_| l.stage == Stage::InBath)
+                .map(|p| words::probed(p, units, &|t| near_time(t, now, zone))),
             clock_set: stands
                 .clock_set()
                 .into_iter()
