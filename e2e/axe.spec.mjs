@@ -17,7 +17,9 @@ const pages = [
   "/bath",
   "/bath/vessels/019ac900-0000-7000-8000-000000000001?cover=none&hours=72+h",
   "/bath/vessels/019ac900-0000-7000-8000-000000000002/change",
-  "/cook",
+  "/board",
+  "/board/kiosk",
+  "/devices",
   "/book",
   "/foods",
   "/foods/shell-egg-large",
@@ -42,6 +44,11 @@ for (const [name, viewport, media] of looks) {
     if (name !== "print") await fits(page);
     await accessible(page);
     await page.goto(`${url}/cook`);
+    await page.locator(".bag-title a").first().click();
+    await page.waitForURL(/\/cook\/[0-9a-f-]{36}$/);
+    await page.locator("#live").waitFor();
+    if (name !== "print") await fits(page);
+    await accessible(page);
     await page.goto(`${page.url()}/print`);
     await accessible(page);
   });

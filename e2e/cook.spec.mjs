@@ -187,10 +187,10 @@ test("the book travels: JSON into an empty kitchen, twice; CSV for a table", asy
     await page.getByRole("button", { name: "Import" }).click();
   };
   await bring();
-  await expect(page.getByRole("status")).toContainText("17 new");
+  await expect(page.getByRole("status")).toContainText("18 new");
   expect(await page.locator(".entry-title").allTextContents()).toEqual(titles);
   await bring();
-  await expect(page.getByRole("status")).toContainText("0 new, 0 with further records, 17 already here");
+  await expect(page.getByRole("status")).toContainText("0 new, 0 with further records, 18 already here");
   await expect(page.locator(".entry")).toHaveCount(16);
 });
 

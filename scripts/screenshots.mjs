@@ -15,21 +15,26 @@ const risk = "/plan?food=beef-ribeye&thickness=32+mm&bath=57+%C2%B0C&intact=whol
 const refused = "/plan?food=beef-strip&thickness=32+mm&bath=52+%C2%B0C&intact=whole&guests=at-risk&ready=20:30&typed_in=c-mm";
 const tough = "/plan?food=beef-cheek&intact=whole&ready=tomorrow+19:30&typed_in=c-mm";
 const egg = "/plan?food=shell-egg-large&use=raw&guests=at-risk&typed_in=c-mm";
-const fish = "/plan?food=cod-fillet&parasites=frozen&ready=20:00&typed_in=c-mm";
+const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
+// The strip steak of this evening, off the board.
+const first = await browser.newPage();
+await first.goto(`${url}/board`);
+const cook = await first.getByRole("link", { name: /Strip steak/ }).last().getAttribute("href");
+await first.close();
 const shots = [
   ["plan", risk, laptop, "light"],
   ["plan-refused-dark", refused, laptop, "dark"],
   ["plan-phone", risk, phone, "light"],
   ["plan-tough", tough, laptop, "light"],
   ["plan-egg", egg, laptop, "dark"],
-  ["plan-fish-phone", fish, phone, "light"],
   ["before-the-bath", "/plan?food=apple&weight=600+g&in_bag=butter,+cinnamon,+brandy&typed_in=c-mm", laptop, "light", "#prep"],
-  ["steps", "/cook", laptop, "light", ".steps"],
-  ["print", "/cook", { width: 800, height: 1000 }, "light", null, "/print"],
+  ["steps", cook, laptop, "light", ".steps"],
+  ["print", cook, { width: 800, height: 1000 }, "light", null, "/print"],
   ["foods", "/foods", laptop, "light"],
   ["food", "/foods/shell-egg-large", laptop, "light"],
-  ["cook", "/cook", laptop, "light"],
-  ["cook-phone", "/cook", phone, "dark"],
+  ["cook", cook, laptop, "light"],
+  ["cook-phone", cook, phone, "dark"],
+  ["board", "/board", laptop, "light"],
   ["bench", "/bath/vessels/019ac900-0000-7000-8000-000000000002?food=1.2+kg", laptop, "light"],
   ["bath-phone", "/bath", phone, "dark", null, null, ".run-alarm a, .run a"],
   ["book", "/book", laptop, "light"],
@@ -37,7 +42,6 @@ const shots = [
   ["kitchen", "/kitchen", laptop, "light"],
   ["plan-asks", "/plan?food=salmon-fillet&ready=20:00&typed_in=c-mm", laptop, "light"],
 ];
-const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
 for (const [name, path, viewport, colorScheme, at, then, click] of shots) {
   const page = await browser.newPage({ viewport, colorScheme });
   const depths = { name: "depths", value: at || name === "plan" ? "explore.prepare" : "", url };

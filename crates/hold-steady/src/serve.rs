@@ -9,7 +9,7 @@ use std::time::Duration;
 use actix_web::web;
 use bath_sim::{Device, Tub};
 use hold_steady_store::{FolderLock, Store};
-use hold_steady_web::{AppState, Clock, ClockWatch, Desk, Hub, Lately, server};
+use hold_steady_web::{AppState, Clock, ClockWatch, Desk, Hub, Lately, keep_looking, server};
 use jiff::tz::TimeZone;
 
 use crate::cli::{Demo, Network, Serve};
@@ -153,7 +153,10 @@ async fn run(
         demo: copies.is_none(),
     });
     state.resume_clock().await?;
-    let looking = actix_web::rt::spawn(look_after(state.clone(), copies));
+    let beside = [
+        actix_web::rt::spawn(look_after(state.clone(), copies)),
+        actix_web::rt::spawn(keep_looking(state.clone())),
+    ];
     let address = SocketAddr::new(network.bind, network.port);
     let (running, bound) = server(state, address).map_err(|e| {
         Failure::Other(format!(
@@ -170,8 +173,10 @@ async fn run(
         std::thread::spawn(move || report_on(device));
     }
     let ended = running.await;
-    // What looks after the clock holds connections: they are given back while there is somebody to take them.
-    looking.abort();
-    let _ = looking.await;
+    // What goes on beside the pages holds connections: they are given back while there is somebody to take them.
+    for going_on in beside {
+        going_on.abort();
+        let _ = going_on.await;
+    }
     Ok(ended?)
 }

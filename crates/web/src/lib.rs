@@ -38,7 +38,7 @@ use actix_web::dev::Server;
 use actix_web::middleware::{Compress, NormalizePath, from_fn};
 use actix_web::{App, HttpServer, web};
 
-pub use app::{AppState, Clock, ClockWatch, Desk, Hub, Lately};
+pub use app::{AppState, Clock, ClockWatch, Desk, Hub, Lately, keep_looking};
 
 /// Starts the server on the addresses given and returns it with the address it really got.
 ///

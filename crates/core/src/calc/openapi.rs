@@ -383,6 +383,7 @@ pub fn openapi() -> Value {
             "/api/v1/calc/warmup": path("warmup", "How long a heater takes."),
             "/api/v1/calc/load": path("load", "How a bath takes cold food."),
             "/api/v1/calc/evaporation": path("evaporation", "What leaves a surface of water."),
+            "/api/v1/readings": readings(),
         },
         "components": {"schemas": {
             "heatRequest": heat_request(),
@@ -400,4 +401,28 @@ pub fn openapi() -> Value {
             "Problem": problem(),
         }},
     })
+}
+
+/// What devices report.
+fn readings() -> Value {
+    let reading = json!({ "type": "object", "properties": {
+        "at": { "type": "string", "format": "date-time", "description": "When it was read; now, where it is left out." },
+        "celsius": { "type": "number", "minimum": -30, "maximum": 110 },
+        "fahrenheit": { "type": "number", "description": "In place of celsius." },
+    }, "additionalProperties": false });
+    json!({ "post": {
+        "summary": "Readings of a device's bath, with its token (Authorization: Bearer …); idempotent by device and second.",
+        "requestBody": { "required": true, "content": {
+            "application/json": { "schema": { "type": "object", "required": ["readings"], "properties": {
+                "readings": { "type": "array", "maxItems": 50000, "items": reading },
+                "set_celsius": { "type": "number", "minimum": 0, "maximum": 100 },
+            }, "additionalProperties": false } },
+            "text/csv": { "schema": { "type": "string" } },
+        } },
+        "responses": {
+            "200": { "description": "On the disk: taken, known already, and not taken with the reason of each." },
+            "401": { "description": "No token, or none that counts." },
+            "422": { "description": "Not to be read as readings." },
+        },
+    } })
 }

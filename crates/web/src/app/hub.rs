@@ -1,6 +1,7 @@
 //! Who has a page open is told at once that something was written down.
 
 use std::sync::Arc;
+use std::sync::atomic::{AtomicU64, Ordering};
 use std::time::Duration;
 
 use actix_web::body::MessageBody;
@@ -19,6 +20,8 @@ use super::{AppState, PageError};
 pub struct Hub {
     changed: broadcast::Sender<()>,
     lines: Arc<Semaphore>,
+    /// Counts what was written down besides readings.
+    written: Arc<AtomicU64>,
 }
 
 /// Most pages that are told at once; more ask by themselves every few seconds.
@@ -30,13 +33,22 @@ const BEAT: Duration = Duration::from_secs(8);
 
 impl Default for Hub {
     fn default() -> Self {
-        Self { changed: broadcast::Sender::new(4), lines: Arc::new(Semaphore::new(MOST_LINES)) }
+        let lines = Arc::new(Semaphore::new(MOST_LINES));
+        Self { changed: broadcast::Sender::new(4), lines, written: Arc::default() }
     }
 }
 
 impl Hub {
+    /// How often something was written down besides readings.
+    pub fn written(&self) -> u64 {
+        self.written.load(Ordering::Acquire)
+    }
+
     /// Tells whoever listens.
-    pub fn tell(&self) {
+    fn tell(&self, only_readings: bool) {
+        if !only_readings {
+            self.written.fetch_add(1, Ordering::Release);
+        }
         // Nobody listens: nobody is told.
         let _ = self.changed.send(());
     }
@@ -49,10 +61,11 @@ pub async fn announce(
 ) -> Result<ServiceResponse<impl MessageBody>, Error> {
     let asks = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS)
         || request.path().starts_with("/api/v1/calc/");
+    let only_readings = request.path() == "/api/v1/readings";
     let state = request.app_data::<web::Data<AppState>>().cloned();
     let answer = next.call(request).await?;
     if let Some(state) = state.filter(|_| !asks && answer.status().as_u16() < 400) {
-        state.hub.tell();
+        state.hub.tell(only_readings);
     }
     Ok(answer)
 }

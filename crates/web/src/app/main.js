@@ -13,6 +13,7 @@ import "../drawing/map.js";
 import "../bath/bench.js";
 import "../board/board.js";
 import "../board/alarm.js";
+import "../board/log.js";
 import "../cook/sear.js";
 import "../cook/age.js";
 import "../cook/speak.js";

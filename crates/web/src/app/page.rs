@@ -11,7 +11,9 @@ use hold_steady_store::{CookPhase, Unreadable};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use std::collections::HashMap;
-use std::sync::{Mutex, PoisonError};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::Duration;
 use uuid::Uuid;
 
 use super::{AppState, PageError, assets, bounded, reader_units};
@@ -82,8 +84,8 @@ impl Shell {
         place: Place,
         title: impl Into<String>,
     ) -> Result<Self, PageError> {
-        let (running, _) = running(state, state.clock.now()).await?;
-        Ok(Self::over(state, request, (place, title.into()), &running))
+        let under_way = running(state, state.clock.now()).await?;
+        Ok(Self::over(state, request, (place, title.into()), &under_way.0))
     }
 
     /// The same, where the cooks under way were looked at already.
@@ -125,6 +127,7 @@ impl Shell {
 }
 
 /// A running cook and where it stands.
+#[derive(Debug, Clone)]
 pub struct Running {
     pub record: CookRecord,
     pub live: Live,
@@ -132,7 +135,42 @@ pub struct Running {
 
 /// The cooks that are under way, the one with the next step first, and those that cannot be shown: one that
 /// cannot takes no other with it.
-pub async fn running(state: &AppState, now: Timestamp) -> Result<(Vec<Running>, Vec<Unreadable>), PageError> {
+///
+/// Every page asks, and with readings coming in every second for twenty bags they would do little else than load them:
+/// what was loaded a few seconds ago is handed out again, unless something besides readings was written down since.
+pub async fn running(state: &AppState, now: Timestamp) -> Result<Arc<UnderWay>, PageError> {
+    state.lately.asked.store(true, Ordering::Relaxed);
+    match state.lately.all(state.hub.written(), now) {
+        Some(all) => Ok(all),
+        None => look_up_all(state, now).await,
+    }
+}
+
+async fn look_up_all(state: &AppState, now: Timestamp) -> Result<Arc<UnderWay>, PageError> {
+    let written = state.hub.written();
+    let all = Arc::new(look_up(state, now).await?);
+    state.lately.keep(written, now, &all);
+    Ok(all)
+}
+
+/// Looks again and again where the cooks stand, beside the pages and while any is asked for: none waits for it.
+pub async fn keep_looking(state: actix_web::web::Data<AppState>) {
+    const AGAIN: Duration = Duration::from_secs(3);
+    loop {
+        actix_web::rt::time::sleep(AGAIN).await;
+        if !state.lately.asked.swap(false, Ordering::Relaxed) {
+            continue;
+        }
+        if let Err(e) = look_up_all(&state, state.clock.now()).await {
+            tracing::debug!(error = %e, "where the cooks stand could not be looked up");
+        }
+    }
+}
+
+/// The cooks that are under way, and those that cannot be shown.
+pub type UnderWay = (Vec<Running>, Vec<Unreadable>);
+
+async fn look_up(state: &AppState, now: Timestamp) -> Result<UnderWay, PageError> {
     let under_way = (0, usize::MAX);
     let (records, _, mut unreadable) = state.here().cooks_that(CookPhase::UnderWay, under_way).await?;
     let mut all = Vec::new();
@@ -160,33 +198,50 @@ pub async fn running(state: &AppState, now: Timestamp) -> Result<(Vec<Running>, 
 /// Where cooks stood a few seconds ago, for the lists: a page on which twenty of them stand in one line each need not
 /// simulate twenty. A cook's own page always does.
 #[derive(Debug, Default)]
-pub struct Lately(Mutex<HashMap<Uuid, Stood>>);
+pub struct Lately {
+    each: Mutex<HashMap<Uuid, Stood>>,
+    /// All of them, by how often something had been written down, and when that was.
+    all: Mutex<Option<(u64, Timestamp, Arc<UnderWay>)>>,
+    /// Somebody asked since they were last looked up.
+    asked: AtomicBool,
+}
 
 #[derive(Debug)]
 struct Stood {
-    /// What it was worked out from: one more event or reading, and it is worked out again.
+    /// What it was worked out from: one more event, and it is worked out again.
     events: usize,
     at: Timestamp,
     live: Live,
 }
 
-/// As often as a cook's own page asks.
-const LATELY_S: f64 = 10.0;
+/// Half as often as a cook's own page asks.
+const LATELY_S: f64 = 4.0;
 
 impl Lately {
+    fn all(&self, written: u64, now: Timestamp) -> Option<Arc<UnderWay>> {
+        let all = self.all.lock().unwrap_or_else(PoisonError::into_inner);
+        let (then, at, all) = all.as_ref()?;
+        // A little longer than it takes until they are looked up again.
+        let lately = now.duration_since(*at).as_secs_f64().abs() < 2.0 * LATELY_S;
+        (*then == written && lately).then(|| all.clone())
+    }
+
+    fn keep(&self, written: u64, now: Timestamp, all: &Arc<UnderWay>) {
+        *self.all.lock().unwrap_or_else(PoisonError::into_inner) = Some((written, now, all.clone()));
+    }
+
     fn of(
         &self,
         record: &CookRecord,
         now: Timestamp,
         compute: impl FnOnce() -> Result<Live, PageError>,
     ) -> Result<Live, PageError> {
-        let water = record.baths.iter().map(|b| {
-            b.water.len() + b.settings.len() + b.instruments.iter().map(|i| i.readings.len()).sum::<usize>()
-        });
+        // Not its readings: one comes every second, and where a bath stands is looked up every time.
+        let water = record.baths.iter().map(|b| b.water.len() + b.settings.len());
         let events = record.events.len() + water.sum::<usize>();
         let known =
             |s: &&Stood| s.events == events && now.duration_since(s.at).as_secs_f64().abs() < LATELY_S;
-        let lately = || self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let lately = || self.each.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(stood) = lately().get(&record.id).filter(known) {
             return Ok(stood.live.clone());
         }

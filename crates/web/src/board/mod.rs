@@ -33,8 +33,9 @@ pub fn configure(config: &mut web::ServiceConfig) {
 /// The board as it stands, and what cannot be read.
 async fn stands(state: &AppState) -> Result<(Board, Vec<Unreadable>), PageError> {
     let now = state.clock.now();
-    let (under_way, unreadable) = running(state, now).await?;
-    Ok((with(state, under_way).await?, unreadable))
+    let under_way = running(state, now).await?;
+    let (cooks, unreadable) = (*under_way).clone();
+    Ok((with(state, cooks).await?, unreadable))
 }
 
 async fn with(state: &AppState, under_way: Vec<Running>) -> Result<Board, PageError> {
@@ -121,8 +122,9 @@ async fn heard(
     form: web::Form<Heard>,
 ) -> Result<HttpResponse, PageError> {
     const LONGEST: usize = 100;
+    const MOST: usize = 50;
     let alarms: Vec<String> =
-        form.alarm.split(' ').filter(|a| a.len() <= LONGEST).map(str::to_owned).collect();
+        form.alarm.split(' ').filter(|a| a.len() <= LONGEST).take(MOST).map(str::to_owned).collect();
     state.here_for(&request).await?.hear(alarms, state.clock.now()).await?;
     Ok(see_other(if form.at == "kiosk" { "/board/kiosk" } else { "/board" }))
 }
@@ -146,7 +148,9 @@ async fn moved(
     let at = crate::cook::tapped_at(&form.tapped_ago, now).map_err(PageError::Request)?.unwrap_or(now);
     let here = state.here_for(&request).await?;
     // One of this kitchen's that runs.
-    here.bath(form.bath).await?;
+    if here.bath(form.bath).await?.state().emptied.is_some() {
+        return Err(PageError::Request("That bath was emptied. Choose one that runs.".into()));
+    }
     let record = here.cook(form.cook).await?;
     let about = AtHand { bag: record.bags.first().map(|b| b.id), ..AtHand::default() };
     let kind = EventKind::Moved { bath: form.bath };

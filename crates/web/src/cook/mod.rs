@@ -63,7 +63,8 @@ struct GonePage {
 
 /// The board; straight to the cook when there is just one, and no other bath runs.
 async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let (under_way, unreadable) = running(&state, state.clock.now()).await?;
+    let all = running(&state, state.clock.now()).await?;
+    let (under_way, unreadable) = (&all.0, &all.1);
     let baths = state.here().running_baths().await?.len();
     let named = |r: &app::Running| r.record.baths.iter().any(|b| b.vessel.is_some());
     if let ([only], []) = (under_way.as_slice(), unreadable.as_slice())
