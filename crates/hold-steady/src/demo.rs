@@ -346,11 +346,10 @@ async fn thighs(
         food: "chicken-thigh".into(),
         thickness: "30 mm".into(),
         bath: "66 °C".into(),
-        ready: "21:30".into(),
         vessel: vessel.id.to_string(),
         ..PlanForm::default()
     };
-    let (cook, _) = begin(here, kitchen, typed, later(now, -48)).await?;
+    let (cook, _) = begin(here, kitchen, typed, later(now, -46)).await?;
     tap(here, cook, later(now, -33), EventKind::Dropped).await
 }
 

@@ -343,7 +343,7 @@ impl BagView {
         let planned = bag.record.plan_record().and_then(|p| p.plan().ok()).map(|p| p.times.pull);
         let was = planned
             .filter(|was| in_bath && Minutes::between(*was, live.pull_at).abs() >= MOVED)
-            .map(|was| format!("planned {}", clock(was)));
+            .map(|was| format!("(planned {})", clock(was)));
         let limit = bag
             .limits(now)
             .first()
