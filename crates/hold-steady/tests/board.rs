@@ -215,6 +215,20 @@ fn two_bags_that_want_different_temperatures_are_named_with_what_one_bath_would_
         assert!(offers.body.contains(text), "{text}: {}", offers.body);
     }
     assert_eq!(server.get(&format!("/board/clash/{COOK}")).status, 404);
+    assert_eq!(server.get("/board/clash/1").status, 404);
+    // Four for which nobody named a vessel.
+    assert!(!board.contains("Without a vessel"));
+    for (n, (food, bath)) in [("chicken-breast", "60 °C"), ("beef-cheek", "68 °C"), ("beef-strip", "57 °C")]
+        .into_iter()
+        .enumerate()
+    {
+        let id = format!("019ac000-0000-7000-8000-0000000000a{n}");
+        let form = [("cook", id.as_str()), ("food", food), ("bath", bath), ("intact", "whole")];
+        server.post("/plan/start", &form).cook_path();
+    }
+    let board = server.get("/board").body;
+    assert!(board.contains("each for another bath: 57 °C, 60 °C, 68 °C"), "{board}");
+    assert_eq!(server.get("/board/clash/any").body.matches("All at ").count(), 3);
 }
 
 #[test]

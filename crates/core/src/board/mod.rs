@@ -191,9 +191,29 @@ impl Board {
     /// want it. Empty where they agree.
     #[must_use]
     pub fn clash(&self, lane: &Lane) -> Vec<(Celsius, Vec<usize>)> {
-        const SAME_K: f64 = 0.15;
+        let wanted = self.wanted(&lane.bags);
+        let agree = match (wanted.as_slice(), lane.now.wanted) {
+            ([(one, _)], Some(set)) => (*one - set).abs().value() <= SAME_K,
+            ([] | [_], _) => true,
+            _ => false,
+        };
+        if agree { Vec::new() } else { wanted }
+    }
+
+    /// The bags for which no vessel was named, where they want different temperatures: a kitchen with one bath cannot hold
+    /// them together. Empty where they agree.
+    #[must_use]
+    pub fn loose(&self) -> Vec<(Celsius, Vec<usize>)> {
+        let loose: Vec<usize> =
+            self.lanes.iter().filter(|l| !l.named).flat_map(|l| l.bags.iter().copied()).collect();
+        let wanted = self.wanted(&loose);
+        if wanted.len() > 1 { wanted } else { Vec::new() }
+    }
+
+    /// What bags that wait or are in want their bath to be, coldest first, each temperature with the bags that want it.
+    fn wanted(&self, bags: &[usize]) -> Vec<(Celsius, Vec<usize>)> {
         let mut wanted: Vec<(Celsius, Vec<usize>)> = Vec::new();
-        for &i in &lane.bags {
+        for &i in bags {
             let stays = matches!(self.bags[i].live.stage, Stage::Waiting | Stage::InBath);
             let Some(c) = self.bags[i].wants().filter(|_| stays) else { continue };
             match wanted.iter_mut().find(|(other, _)| (*other - c).abs().value() <= SAME_K) {
@@ -202,14 +222,12 @@ impl Board {
             }
         }
         wanted.sort_by(|a, b| a.0.value().total_cmp(&b.0.value()));
-        let agree = match (wanted.as_slice(), lane.now.wanted) {
-            ([(one, _)], Some(set)) => (*one - set).abs().value() <= SAME_K,
-            ([] | [_], _) => true,
-            _ => false,
-        };
-        if agree { Vec::new() } else { wanted }
+        wanted
     }
 }
+
+/// Temperatures so near are one.
+const SAME_K: f64 = 0.15;
 
 /// How long a device may be silent before that is said.
 pub(crate) const SILENT: SignedDuration = SignedDuration::from_secs(150);

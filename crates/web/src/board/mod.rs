@@ -171,12 +171,16 @@ struct ClashPage {
 async fn clash(
     state: web::Data<AppState>,
     request: HttpRequest,
-    bath: web::Path<Uuid>,
+    bath: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let shell = Shell::new(&state, &request, Place::Cook, "One bath for all").await?;
     let (board, _) = stands(&state).await?;
     let (units, now) = (reader_units(&request), state.clock.now());
-    let bath = *bath;
-    let clash = compute(&state, &request, move || ClashView::new(&board, bath, now, units)).await??;
+    // Of those no vessel was named for, or of a bath.
+    let of = match bath.as_str() {
+        "any" => None,
+        id => Some(id.parse().map_err(|_| PageError::NoSuchPage)?),
+    };
+    let clash = compute(&state, &request, move || ClashView::new(&board, of, now, units)).await??;
     html(&ClashPage { shell, clash })
 }

@@ -35,6 +35,8 @@ pub struct BoardView {
     /// What is to be done now, and after it.
     pub first: Option<DoView>,
     pub then: Vec<DoView>,
+    /// Bags without a vessel that want different temperatures: which.
+    pub loose: Option<String>,
     pub lanes: Vec<LaneView>,
     pub ticks: Vec<(String, String)>,
     pub now_x: String,
@@ -80,6 +82,8 @@ pub struct BagView {
     pub drawing: String,
     pub centre: Option<String>,
     pub percent: Option<String>,
+    /// Centre at the slow end and in the middle of the spreads.
+    pub band: Option<(String, String)>,
     pub organisms: Vec<String>,
     pub level: &'static str,
     pub verdict: String,
@@ -197,6 +201,7 @@ impl BoardView {
                 _ => String::new(),
             },
         };
+        let loose: Vec<String> = board.loose().iter().map(|(c, _)| units.temperature(*c)).collect();
         let to_hear = alarms(board, now);
         let lanes = board
             .lanes
@@ -208,6 +213,7 @@ impl BoardView {
             rate: state.clock.rate(),
             first,
             then,
+            loose: (!loose.is_empty()).then(|| loose.join(", ")),
             lanes,
             ticks: axis.ticks(&zone),
             now_x: percent(axis.x(now)),
@@ -358,6 +364,10 @@ impl BagView {
                 .map(|k| (k.share * 100.0).floor())
                 .filter(|p| *p > 0.0)
                 .map(|p| format!("{p:.0} %")),
+            band: live
+                .centre_c
+                .filter(|_| in_bath)
+                .map(|(slow, middle)| (units.temperature_fixed(slow), units.temperature_fixed(middle))),
             organisms: each.collect(),
             level,
             verdict: on_the_way.or(stands).unwrap_or_default(),
@@ -386,10 +396,19 @@ pub struct OfferView {
 }
 
 impl ClashView {
-    pub fn new(board: &Board, bath: Uuid, now: Timestamp, units: Units) -> Result<Self, PageError> {
-        let lane = board.lanes.iter().find(|l| l.bath == bath);
-        let lane = lane.ok_or(PageError::Store(hold_steady_store::StoreError::NotFound))?;
-        let bags: Vec<&OnBoard> = lane.bags.iter().map(|i| &board.bags[*i]).collect();
+    pub fn new(board: &Board, of: Option<Uuid>, now: Timestamp, units: Units) -> Result<Self, PageError> {
+        let (name, bags): (String, Vec<&OnBoard>) = match of {
+            Some(bath) => {
+                let lane = board.lanes.iter().find(|l| l.bath == bath);
+                let lane = lane.ok_or(PageError::Store(hold_steady_store::StoreError::NotFound))?;
+                (lane.name.clone(), lane.bags.iter().map(|i| &board.bags[*i]).collect())
+            }
+            None => {
+                let loose = board.loose();
+                let bags = loose.iter().flat_map(|(_, bags)| bags.iter().map(|i| &board.bags[*i]));
+                ("no vessel named".into(), bags.collect())
+            }
+        };
         let plans: Vec<_> =
             bags.iter().filter_map(|b| Some((*b, b.record.plan_record()?.request.clone()))).collect();
         let requests: Vec<_> = plans.iter().map(|p| p.1.clone()).collect();
@@ -418,7 +437,7 @@ impl ClashView {
                 .collect(),
         });
         Ok(Self {
-            name: lane.name.clone(),
+            name,
             wants: plans
                 .iter()
                 .map(|(b, r)| (b.record.title_in(units), units.temperature(r.bath_c)))
