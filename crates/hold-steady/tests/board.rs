@@ -13,24 +13,7 @@ const BATH: &str = "019ac000-0000-7000-8000-0000000000d2";
 const DEVICE: &str = "019ac000-0000-7000-8000-0000000000d3";
 
 fn vessel(server: &Server, id: &str, name: &str) {
-    let form = [
-        ("id", id),
-        ("new", "true"),
-        ("name", name),
-        ("shape", "sides"),
-        ("across", "325 mm"),
-        ("width", "265 mm"),
-        ("depth", "200 mm"),
-        ("min", "75 mm"),
-        ("max", "170 mm"),
-        ("wall", "polycarbonate"),
-        ("cover", "lid"),
-        ("heat", "heater"),
-        ("heater", "1000 W"),
-        ("water", "circulated"),
-        ("highest", "90 °C"),
-    ];
-    let kept = server.post("/bath/vessels", &form);
+    let kept = server.post("/bath/vessels", &common::a_box(id, name));
     assert_eq!(kept.status, 303, "{}", kept.body);
 }
 

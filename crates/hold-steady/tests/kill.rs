@@ -2,6 +2,8 @@
 //! sent twice is doubled, and nothing that had been saved is refused when it is sent again. `KILL_ROUNDS` says how often;
 //! figures stand in docs/reliability.md.
 
+mod common;
+
 use std::collections::BTreeSet;
 use std::io::{BufRead, BufReader};
 use std::path::Path;
@@ -174,24 +176,7 @@ fn no_reading_that_was_answered_with_success_is_lost() {
         (reply.status().as_u16(), reply.body_mut().read_to_string().expect("text"))
     };
     let (vessel, bath, device) = (id(1, 1), id(1, 2), id(1, 3));
-    let kept = [
-        ("id", vessel.as_str()),
-        ("new", "true"),
-        ("name", "the box"),
-        ("shape", "sides"),
-        ("across", "325 mm"),
-        ("width", "265 mm"),
-        ("depth", "200 mm"),
-        ("min", "75 mm"),
-        ("max", "170 mm"),
-        ("wall", "polycarbonate"),
-        ("cover", "lid"),
-        ("heat", "heater"),
-        ("heater", "1000 W"),
-        ("water", "circulated"),
-        ("highest", "90 °C"),
-    ];
-    assert_eq!(form("/bath/vessels", &kept).0, 303);
+    assert_eq!(form("/bath/vessels", &common::a_box(&vessel, "the box")).0, 303);
     let filled = [("bath", bath.as_str()), ("vessel", &vessel), ("litres", "13"), ("target", "56")];
     assert_eq!(form("/bath/fill", &filled).0, 303);
     let page = form("/devices", &[("id", &device), ("name", "circulator")]).1;

@@ -28,7 +28,7 @@ pub struct OnBoard {
 impl OnBoard {
     /// The bath it lies in now, or is to go into.
     #[must_use]
-    pub fn bath(&self) -> Option<Uuid> {
+    pub(crate) fn bath(&self) -> Option<Uuid> {
         let bag = self.record.bags.first()?;
         let stays = self.record.immersions(&self.record.state());
         Some(stays.into_iter().rfind(|i| i.bag == bag.id).map_or(bag.bath, |i| i.bath))
@@ -36,11 +36,23 @@ impl OnBoard {
 
     /// What its plan wants the bath to be.
     #[must_use]
-    pub fn wants(&self) -> Option<Celsius> {
+    pub(crate) fn wants(&self) -> Option<Celsius> {
         Some(self.record.plan_record()?.request.bath_c)
     }
 
     /// The limits that come for it, soonest first, none that are past.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::usual_taps, board::*, book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+    /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+    /// # let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+    /// # let bag = OnBoard { record, live };
+    /// assert!(bag.limits(now).is_empty(), "it was eaten");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn limits(&self, now: Timestamp) -> Vec<(Limit, Timestamp)> {
         let in_bath = self.live.stage == Stage::InBath;
@@ -168,6 +180,19 @@ pub struct Board {
 }
 
 /// The board of a kitchen: the baths that run, and the bags under way.
+///
+/// ```
+/// # use hold_steady_core::{bath::usual_taps, board::*, book::*, cook::*, units::*};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+/// # let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+/// # let bag = OnBoard { record, live };
+/// let board = board(&[], vec![bag], usual_air(0.0), usual_taps(), now);
+/// assert_eq!((board.lanes.len(), board.lanes[0].named, board.lanes[0].bags.len()), (1, false, 1));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[must_use]
 pub fn board(running: &[BathRecord], mut bags: Vec<OnBoard>, air: Air, taps: Taps, now: Timestamp) -> Board {
     bags.sort_by_key(|b| (b.live.next_at.is_none(), b.live.next_at, b.record.id));
@@ -189,6 +214,19 @@ pub fn board(running: &[BathRecord], mut bags: Vec<OnBoard>, air: Air, taps: Tap
 impl Board {
     /// What two or more bags of a lane, or a bag and its bath, want differently: the temperatures, each with the bags that
     /// want it. Empty where they agree.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::usual_taps, board::*, book::*, cook::*, units::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+    /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+    /// # let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+    /// # let bag = OnBoard { record, live };
+    /// let board = board(&[], vec![bag], usual_air(0.0), usual_taps(), now);
+    /// assert!(board.clash(&board.lanes[0]).is_empty());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
     #[must_use]
     pub fn clash(&self, lane: &Lane) -> Vec<(Celsius, Vec<usize>)> {
         let wanted = self.wanted(&lane.bags);
@@ -202,6 +240,10 @@ impl Board {
 
     /// The bags for which no vessel was named, where they want different temperatures: a kitchen with one bath cannot hold
     /// them together. Empty where they agree.
+    ///
+    /// ```
+    /// assert!(hold_steady_core::board::Board::default().loose().is_empty());
+    /// ```
     #[must_use]
     pub fn loose(&self) -> Vec<(Celsius, Vec<usize>)> {
         let loose: Vec<usize> =

@@ -32,13 +32,13 @@ pub struct Shared {
 impl Shared {
     /// How many it serves: safe as their plans are, and as done as was wanted.
     #[must_use]
-    pub fn serves(&self) -> usize {
+    pub(crate) fn serves(&self) -> usize {
         self.each.iter().filter(|e| e.as_wanted).count()
     }
 
     /// How many could not be served from it at all.
     #[must_use]
-    pub fn spoils(&self) -> usize {
+    pub(crate) fn spoils(&self) -> usize {
         self.each.iter().filter(|e| e.level.is_none_or(|l| l == Level::Refused)).count()
     }
 }
@@ -55,7 +55,7 @@ impl Shared {
 /// let (steak, carrots) = (of("beef-strip"), of("carrot"));
 /// let both = shared(&[steak, carrots], "2026-11-25T16:00:00Z".parse()?)?;
 /// assert_eq!(both.len(), 2);
-/// assert!(both[0].serves() == 1, "no bath does both as they want it");
+/// assert!(both[0].each.iter().filter(|e| e.as_wanted).count() == 1, "no bath does both as they want it");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 pub fn shared(requests: &[PlanRequest], now: Timestamp) -> Result<Vec<Shared>, HeatError> {

@@ -12,7 +12,7 @@ use crate::heat::{HeatError, Shape};
 use crate::piece::{Fit, Piece, Run, Span, Unknown, fit};
 use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
 use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored, organisms};
-use crate::units::{Celsius, Minutes};
+use crate::units::{Celsius, Kelvin, Minutes};
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
 #[derive(Debug, Clone, PartialEq)]
@@ -175,11 +175,26 @@ impl Probed {
         Ok(Some(Self { name, read: *read, estimate, fit, may_advance }))
     }
 
-    /// The piece as it is judged with it: later at once, sooner only where the probe may.
+    /// Whether its readings are those of one piece's centre: one that slipped out reads like none.
+    ///
+    /// ```
+    /// use hold_steady_core::{cook::Probed, piece::{Fit, Unknown}, units::*};
+    /// let fit = Fit { unknown: Unknown::Thickness, value: 30.0, rms_k: Kelvin::new(0.2), at_the_end: false };
+    /// let read = ("2026-11-25T16:00:00Z".parse()?, Celsius::new(41.2));
+    /// let probed = Probed { name: "p".into(), read, estimate: Celsius::new(43.0), fit: Some(fit), may_advance: true };
+    /// assert!(probed.fits());
+    /// # Ok::<(), jiff::Error>(())
+    /// ```
+    #[must_use]
+    pub fn fits(&self) -> bool {
+        const WITHIN: Kelvin = Kelvin::new(1.0);
+        self.fit.as_ref().is_some_and(|fit| !fit.at_the_end && fit.rms_k < WITHIN)
+    }
+
+    /// The piece as it is judged with it: later at once, sooner only where the probe may and fits.
     fn applied<'a>(&self, piece: &Piece<'a>) -> Piece<'a> {
-        self.fit
-            .as_ref()
-            .map_or_else(|| piece.clone(), |fit| fit.applied(piece, self.may_advance && !fit.at_the_end))
+        let sooner = self.may_advance && self.fits();
+        self.fit.as_ref().map_or_else(|| piece.clone(), |fit| fit.applied(piece, sooner))
     }
 }
 
@@ -693,6 +708,11 @@ mod tests {
         );
         assert_eq!(probe(stated - 8.0, false).0, without, "nobody confirmed where it is");
         assert!(probe(stated - 8.0, true).0 < without);
+        // It slips out into the water: whatever it reads then brings nothing forward.
+        let slipped =
+            (1..=14).map(|k| (at(now, f64::from(k) * 4.0), Celsius::new(if k < 7 { 12.0 } else { 57.0 })));
+        let slipped = ProbeLog { name: "p".into(), readings: slipped.collect(), may_advance: true };
+        assert!(safe(&BathHistory { probe: Some(slipped), ..plain.clone() }).0 >= without);
         // Four readings say nothing yet.
         let few = ProbeLog {
             name: "p".into(),

@@ -127,7 +127,7 @@ pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestam
 pub fn probed(probed: &Probed, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
     let made = match &probed.fit {
         None => "A piece of this shape is not fitted to its probe: the times stay as estimated.".to_owned(),
-        Some(fit) if fit.at_the_end => {
+        Some(_) if !probed.fits() => {
             "That is no centre of this piece: the times are taken as late as it may be. Is its tip in the middle?".to_owned()
         }
         Some(fit) => {

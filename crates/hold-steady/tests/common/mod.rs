@@ -204,3 +204,24 @@ impl Drop for Server {
 }
 
 pub const COOK: &str = "019ac000-0000-7000-8000-000000000001";
+
+/// The form of a box of about 13 l with a circulator, named so.
+pub fn a_box<'a>(id: &'a str, name: &'a str) -> [(&'a str, &'a str); 15] {
+    [
+        ("id", id),
+        ("new", "true"),
+        ("name", name),
+        ("shape", "sides"),
+        ("across", "325 mm"),
+        ("width", "265 mm"),
+        ("depth", "200 mm"),
+        ("min", "75 mm"),
+        ("max", "170 mm"),
+        ("wall", "polycarbonate"),
+        ("cover", "lid"),
+        ("heat", "heater"),
+        ("heater", "1000 W"),
+        ("water", "circulated"),
+        ("highest", "90 °C"),
+    ]
+}

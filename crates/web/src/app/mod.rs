@@ -162,6 +162,14 @@ pub fn header_text<'a>(request: &'a HttpRequest, name: &header::HeaderName) -> O
     request.headers().get(name)?.to_str().ok()
 }
 
+/// A name as it is kept: without needless spaces, of letters that can be shown.
+pub fn plain_name(typed: &str, of: &str) -> Result<String, String> {
+    const LONGEST: usize = 60;
+    let plain = typed.split_whitespace().collect::<Vec<_>>().join(" ");
+    let shown = !plain.is_empty() && plain.chars().count() <= LONGEST && !plain.chars().any(char::is_control);
+    if shown { Ok(plain) } else { Err(format!("A {of}’s name has 1 to {LONGEST} letters.")) }
+}
+
 /// Something of the kitchen's own is taken off its lists, or put back: undone rather than asked about.
 #[derive(serde::Deserialize)]
 pub struct Removal {

@@ -226,13 +226,12 @@ async fn keep_thermometer(
     request: HttpRequest,
     form: web::Form<Named>,
 ) -> Result<HttpResponse, PageError> {
-    const LONGEST: usize = 60;
     let Named { id, name } = form.into_inner();
-    let plain = name.split_whitespace().collect::<Vec<_>>().join(" ");
-    let kept = if plain.is_empty() || plain.chars().count() > LONGEST || plain.chars().any(char::is_control) {
-        Err(format!("A thermometer’s name has 1 to {LONGEST} letters."))
-    } else {
-        or_why(state.here_for(&request).await?.keep_thermometer(id, plain, state.clock.now()).await)?
+    let kept = match app::plain_name(&name, "thermometer") {
+        Ok(plain) => {
+            or_why(state.here_for(&request).await?.keep_thermometer(id, plain, state.clock.now()).await)?
+        }
+        Err(why) => Err(why),
     };
     match kept {
         Ok(()) => Ok(see_other("/bath?done=thermometer#thermometers")),

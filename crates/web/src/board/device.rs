@@ -107,13 +107,11 @@ async fn make(
     request: HttpRequest,
     form: web::Form<New>,
 ) -> Result<HttpResponse, PageError> {
-    const LONGEST: usize = 60;
     let New { id, name } = form.into_inner();
-    let plain = name.split_whitespace().collect::<Vec<_>>().join(" ");
-    if plain.is_empty() || plain.chars().count() > LONGEST || plain.chars().any(char::is_control) {
-        let problem = format!("A device’s name has 1 to {LONGEST} letters.");
-        return show(&state, &request, (name, problem), None).await;
-    }
+    let plain = match app::plain_name(&name, "device") {
+        Ok(plain) => plain,
+        Err(why) => return show(&state, &request, (name, why), None).await,
+    };
     match or_why(state.here_for(&request).await?.make_device(id, plain, state.clock.now()).await)? {
         Ok(token) => show(&state, &request, Default::default(), Some(token)).await,
         Err(why) => show(&state, &request, (name, why), None).await,

@@ -414,10 +414,10 @@ impl ClashView {
         let requests: Vec<_> = plans.iter().map(|p| p.1.clone()).collect();
         let title = |i: usize| plans.get(i).map_or_else(String::new, |p| p.0.record.title_in(units));
         let all = bounded(|| shared(&requests, now))?;
-        let best = all.first().map(|s| s.c);
-        let offers = all.iter().map(|s| OfferView {
+        // The best comes first.
+        let offers = all.iter().enumerate().map(|(place, s)| OfferView {
             degrees: units.temperature(s.c),
-            best: Some(s.c) == best,
+            best: place == 0,
             each: s
                 .each
                 .iter()
