@@ -112,13 +112,27 @@ impl Pool {
         (self.litres * cooling().water_kj_kgk.value + self.vessel_kj_k) * WATER_J_KGK
     }
 
-    /// What it loses at `c` °C, W: as in [`Self::j_k`].
+    /// What it loses at `c` °C, W.
+    ///
+    /// ```
+    /// # use hold_steady_core::bath::{Air, Cover, Pool};
+    /// # let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
+    /// # let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, air };
+    /// assert!(pool.loss_w(55.0) > 2.0 * 33.0); // evaporation comes on top
+    /// ```
     #[must_use]
     pub fn loss_w(&self, c: f64) -> f64 {
         self.loss_w_k * (c - self.air.room_c) + self.surface_m2 * evaporation(c, self.air, self.cover).1
     }
 
-    /// What evaporates at `c` °C, kg/h: as in [`Self::j_k`].
+    /// What evaporates at `c` °C, kg/h.
+    ///
+    /// ```
+    /// # use hold_steady_core::bath::{Air, Cover, Pool};
+    /// # let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
+    /// # let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, air };
+    /// assert!((0.1..0.3).contains(&pool.kg_per_h(55.0)));
+    /// ```
     #[must_use]
     pub fn kg_per_h(&self, c: f64) -> f64 {
         self.surface_m2 * evaporation(c, self.air, self.cover).0 * 3600.0

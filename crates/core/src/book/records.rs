@@ -826,7 +826,7 @@ impl CookRecord {
     /// What a probe in its first piece read at the centre, by time, on the clock as it is now; the one read last, where
     /// there were several. `None` where none was.
     #[must_use]
-    pub fn probe(&self) -> Option<ProbeLog> {
+    pub(crate) fn probe(&self) -> Option<ProbeLog> {
         let piece = self.pieces.first()?.id;
         let struck: Vec<_> = self.baths.iter().flat_map(|b| b.state().struck).collect();
         let all = self.baths.iter().flat_map(|b| &b.instruments).filter(|i| i.piece == Some(piece));
