@@ -437,7 +437,9 @@ fn whole_or_tenth(degrees: f64) -> String {
 fn inches(value: f64) -> String {
     const QUARTER: f64 = 0.25;
     let sixteenths = (value * 16.0).round();
-    if value.abs() < QUARTER && (value * 16.0 - sixteenths).abs() > 0.01 {
+    // What a hundredth makes a quarter of is one.
+    let small = (value * 100.0).round().abs() / 100.0 < QUARTER;
+    if small && (value * 16.0 - sixteenths).abs() > 0.01 {
         return trimmed(value, 2);
     }
     let whole = (sixteenths / 16.0).floor();
@@ -485,7 +487,10 @@ mod tests {
         assert_eq!(inches(2.0), "2");
         assert_eq!(inches(25.0 / 25.4), "1");
         assert_eq!(inches(32.0 / 25.4), "1 1/4");
-        assert_eq!(inches(2.0 / 25.4), "0.08");
+        assert_eq!(
+            (inches(2.0 / 25.4), inches(0.2451), inches(0.24)),
+            ("0.08".into(), "1/4".into(), "0.24".into())
+        );
     }
 
     #[test]
