@@ -105,7 +105,7 @@ impl Pool {
     /// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, air };
     /// assert!((pool.j_k() / 12.0 - 4180.0).abs() < 10.0);
     /// assert!(pool.loss_w(55.0) > 2.0 * 33.0); // evaporation comes on top
-    /// assert!((0.1..0.3).contains(&pool.kg_per_h(55.0)));
+    /// assert!((0.1..0.6).contains(&pool.kg_per_h(55.0)));
     /// ```
     #[must_use]
     pub fn j_k(&self) -> f64 {
@@ -131,7 +131,7 @@ impl Pool {
     /// # use hold_steady_core::bath::{Air, Cover, Pool};
     /// # let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
     /// # let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, air };
-    /// assert!((0.1..0.3).contains(&pool.kg_per_h(55.0)));
+    /// assert!((0.1..0.6).contains(&pool.kg_per_h(55.0)));
     /// ```
     #[must_use]
     pub fn kg_per_h(&self, c: f64) -> f64 {
