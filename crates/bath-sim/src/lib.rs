@@ -2,7 +2,7 @@
 //! `POST /api/v1/readings` and nothing else.
 //!
 //! A [`Tub`] is a vessel of water by the core's own bath equations, with a heater that holds a setting, food that goes in,
-//! a lid, and a [`Probe`] in it that lags, rounds and is noisy. A [`Device`] asks the server for the time, lets as much of
+//! a lid, and a probe in it that lags, rounds and is noisy. A [`Device`] asks the server for the time, lets as much of
 //! it pass in the tub, and reports; what cannot be sent is kept and sent again. [`Fault`]s come on command.
 //!
 //! ```
@@ -19,4 +19,4 @@ mod device;
 mod tub;
 
 pub use device::{Device, Sent};
-pub use tub::{Fault, Probe, Tub};
+pub use tub::{Fault, Tub};

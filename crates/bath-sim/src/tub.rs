@@ -62,24 +62,10 @@ impl FromStr for Fault {
     }
 }
 
-/// A probe.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Probe {
-    /// It follows the water with this time constant, s.
-    pub lag_s: f64,
-    /// Its noise, K (of one part of it, the larger half).
-    pub noise_k: f64,
-    /// It shows steps of this, K.
-    pub step_k: f64,
-    /// It reads so much too high, K.
-    pub high_k: f64,
-}
-
-impl Default for Probe {
-    fn default() -> Self {
-        Self { lag_s: 8.0, noise_k: 0.04, step_k: 0.1, high_k: 0.0 }
-    }
-}
+/// Its probe follows the water with this time constant, s; its noise and the steps it shows, K.
+const PROBE_LAG_S: f64 = 8.0;
+const PROBE_NOISE_K: f64 = 0.04;
+const PROBE_STEP_K: f64 = 0.1;
 
 /// Food in it: as one lump that takes heat with one time constant.
 #[derive(Debug, Clone, Copy)]
@@ -100,7 +86,6 @@ pub struct Tub {
     /// What the water is, °C.
     pub water_c: f64,
     lumps: Vec<Lump>,
-    probe: Probe,
     probe_c: f64,
     stuck: Option<f64>,
     out: bool,
@@ -130,7 +115,6 @@ impl Tub {
             set_c,
             water_c: set_c,
             lumps: Vec::new(),
-            probe: Probe::default(),
             probe_c: set_c,
             stuck: None,
             out: false,
@@ -138,12 +122,6 @@ impl Tub {
             clock_s: 0.0,
             noise: Pcg64Mcg::seed_from_u64(seed),
         })
-    }
-
-    /// The same with another probe.
-    #[must_use]
-    pub fn with_probe(self, probe: Probe) -> Self {
-        Self { probe, ..self }
     }
 
     /// The same, its water at `c` now.
@@ -190,7 +168,7 @@ impl Tub {
         self.water_c += (heat_w - self.pool.loss_w(self.water_c) - taken_w) / self.pool.j_k() * dt;
         self.pool.litres = (self.pool.litres - self.pool.kg_per_h(self.water_c) / 3600.0 * dt).max(0.5);
         let around = if self.out { self.pool.air.room_c } else { self.water_c };
-        self.probe_c += (around - self.probe_c) * (1.0 - (-dt / self.probe.lag_s).exp());
+        self.probe_c += (around - self.probe_c) * (1.0 - (-dt / PROBE_LAG_S).exp());
     }
 
     /// What its probe shows now.
@@ -201,8 +179,8 @@ impl Tub {
         // The sum of four even ones is near enough to a bell.
         let even = |n: &mut Pcg64Mcg| f64::from(n.next_u32()) / f64::from(u32::MAX) - 0.5;
         let bell: f64 = (0..4).map(|_| even(&mut self.noise)).sum::<f64>() * 3.0_f64.sqrt();
-        let shown = self.probe_c + self.probe.high_k + bell * self.probe.noise_k;
-        (shown / self.probe.step_k).round() * self.probe.step_k
+        let shown = self.probe_c + bell * PROBE_NOISE_K;
+        (shown / PROBE_STEP_K).round() * PROBE_STEP_K
     }
 }
 

@@ -105,15 +105,7 @@ fn a_tap_sent_twice_happened_once_and_nothing_happens_to_water_that_was_emptied(
     // A second tab fills the same vessel: it is the bath that runs.
     assert_eq!(fill(&server, COOK, "58").location, path);
     // Food lies in it: it stays full until that is out.
-    let cook = [
-        ("cook", COOK),
-        ("food", "beef-strip"),
-        ("thickness", "32 mm"),
-        ("bath", "57 °C"),
-        ("intact", "whole"),
-        ("vessel", COOLER),
-    ];
-    let cook = server.post("/plan/start", &cook).cook_path();
+    let cook = server.cook_in(COOK, COOLER, ("beef-strip", "32 mm", "57 °C"));
     let emptied = [("what", "emptied")];
     let refused = server.post(&format!("{path}/water"), &emptied);
     assert!(refused.status == 422 && refused.body.contains("Pull it first"), "{}", refused.body);
@@ -168,15 +160,7 @@ fn a_cook_s_water_goes_along_with_the_book_and_comes_back_the_same() {
     let server = Server::start(here.path());
     kitchen(&server, "the blue box");
     let (path, _) = run(&server);
-    let cook = [
-        ("cook", COOK),
-        ("food", "beef-strip"),
-        ("thickness", "32 mm"),
-        ("bath", "57 °C"),
-        ("intact", "whole"),
-        ("vessel", COOLER),
-    ];
-    let cook = server.post("/plan/start", &cook).cook_path();
+    let cook = server.cook_in(COOK, COOLER, ("beef-strip", "32 mm", "57 °C"));
     let read = [("thermometer", PROBE), ("degrees", "58.4"), ("when", "16:00")];
     assert_eq!(server.post(&format!("{path}/read"), &read).status, 303);
     let export = server.get("/book/export.json");

@@ -26,8 +26,7 @@ fn fill(server: &Server, vessel: &str, bath: &str, target: &str) {
 fn device(server: &Server, id: &str, name: &str, bath: &str) -> String {
     let made = server.post("/devices", &[("id", id), ("name", name)]);
     assert_eq!(made.status, 200, "{}", made.body);
-    let token = made.body.split("class=\"token-text\">").nth(1).and_then(|t| t.split('<').next());
-    let token = token.expect("shown once").to_owned();
+    let token = common::token_in(&made.body);
     if !bath.is_empty() {
         assert_eq!(server.post(&format!("/devices/{id}/place"), &[("bath", bath)]).status, 303);
     }
@@ -176,20 +175,9 @@ fn two_bags_that_want_different_temperatures_are_named_with_what_one_bath_would_
     let server = Server::start(data.path());
     vessel(&server, BOX, "the box");
     fill(&server, BOX, BATH, "56");
-    let cook = |id: &str, food: &str, bath: &str| {
-        let form = [
-            ("cook", id),
-            ("food", food),
-            ("thickness", "30 mm"),
-            ("bath", bath),
-            ("intact", "whole"),
-            ("vessel", BOX),
-        ];
-        server.post("/plan/start", &form).cook_path()
-    };
-    cook(COOK, "beef-strip", "56 °C");
+    server.cook_in(COOK, BOX, ("beef-strip", "30 mm", "56 °C"));
     assert!(!server.get("/board").body.contains("want different temperatures"));
-    cook("019ac000-0000-7000-8000-0000000000d9", "chicken-breast", "62 °C");
+    server.cook_in("019ac000-0000-7000-8000-0000000000d9", BOX, ("chicken-breast", "30 mm", "62 °C"));
     let board = server.get("/board").body;
     assert!(board.contains("want different temperatures"), "{board}");
     let offers = server.get(&format!("/board/clash/{BATH}"));
@@ -223,15 +211,7 @@ fn a_bag_is_moved_and_an_alarm_is_heard_once_for_all() {
     vessel(&server, other, "the other");
     fill(&server, BOX, BATH, "56");
     fill(&server, other, second, "56");
-    let form = [
-        ("cook", COOK),
-        ("food", "beef-strip"),
-        ("thickness", "30 mm"),
-        ("bath", "56 °C"),
-        ("intact", "whole"),
-        ("vessel", BOX),
-    ];
-    let cook = server.post("/plan/start", &form).cook_path();
+    let cook = server.cook_in(COOK, BOX, ("beef-strip", "30 mm", "56 °C"));
     let moved = [("cook", COOK), ("bath", second)];
     assert_eq!(server.post("/board/move", &moved).status, 400, "it is not in yet");
     assert_eq!(server.post(&format!("{cook}/event"), &[("what", "dropped")]).status, 303);

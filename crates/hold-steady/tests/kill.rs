@@ -32,6 +32,12 @@ fn start_at(data: &Path, port: u16, clock: &str) -> (Child, u16) {
     (child, at.split('/').next().and_then(|p| p.parse().ok()).expect("a port"))
 }
 
+/// A client that waits three seconds and follows nothing.
+fn agent() -> Agent {
+    let asks = Agent::config_builder().http_status_as_error(false).max_redirects(0);
+    asks.timeout_global(Some(Duration::from_secs(3))).build().into()
+}
+
 fn id(client: u64, n: u64) -> String {
     format!("019ac{client:03x}-0000-7000-8000-{n:012x}")
 }
@@ -46,12 +52,7 @@ struct Tally {
 
 /// One cook at work: a new piece, in, out, and read while it is held hot, each sent until it is answered.
 fn client(number: u64, port: u16, over: &AtomicBool, tally: &Tally) {
-    let agent: Agent = Agent::config_builder()
-        .http_status_as_error(false)
-        .max_redirects(0)
-        .timeout_global(Some(Duration::from_secs(3)))
-        .build()
-        .into();
+    let agent = agent();
     let address = format!("http://127.0.0.1:{port}");
     let mut next = 0;
     // Answered, or the run is over before that.
@@ -163,12 +164,7 @@ fn no_reading_that_was_answered_with_success_is_lost() {
     const ROUNDS: u64 = 40;
     let data = tempfile::tempdir().expect("a folder");
     let (mut child, port) = start(data.path(), 0);
-    let agent: Agent = Agent::config_builder()
-        .http_status_as_error(false)
-        .max_redirects(0)
-        .timeout_global(Some(Duration::from_secs(3)))
-        .build()
-        .into();
+    let agent = agent();
     let address = format!("http://127.0.0.1:{port}");
     let form = |path: &str, form: &[(&str, &str)]| {
         let sent = agent.post(format!("{address}{path}")).header("Origin", &address);

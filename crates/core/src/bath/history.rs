@@ -4,7 +4,7 @@
 use crate::figures::{bench, cooling};
 use jiff::Timestamp;
 
-use super::log::{InGap, LONGEST_GAP_MIN, filled, no_kill_c};
+use super::log::{InGap, LONGEST_GAP_MIN, filled, no_kill_c, unheated_c, unseen_c};
 use super::{BathPoint, BathTrace, Falls, Heat, from_log};
 use crate::book::ProbeLog;
 use crate::units::{Celsius, Kelvin, Minutes, moved};
@@ -197,8 +197,7 @@ impl BathHistory {
                     let mut min = last.min + STEP_MIN;
                     while min < known {
                         let c = run.at((min - last.min) * 60.0);
-                        let c = if min - last.min > credit { c.min(no_kill_c()) } else { c };
-                        points.push(BathPoint { min, c });
+                        points.push(BathPoint { min, c: unseen_c(c, min - last.min) });
                         min += STEP_MIN;
                     }
                 }
@@ -294,15 +293,13 @@ impl BathHistory {
         if !silent && !falling {
             return Vec::new();
         }
-        let (room_c, constant) = (cooling().room_c.value, cooling().bath_time_constant_min.value);
         let until =
             last.min + if falling { LONGEST_GAP_MIN } else { (known - last.min).min(LONGEST_GAP_MIN) };
-        let credit = bench().gap_credit_min.value;
         let steps = ((until - last.min) / STEP_MIN).ceil() as usize;
         let fallen = (1..=steps).map(|i| (last.min + STEP_MIN * i as f64).min(until)).map(|min| {
-            let c = room_c + (last.c - room_c) * (-(min - last.min) / constant).exp();
-            let unseen = silent && min <= known && min - last.min > credit;
-            BathPoint { min, c: if unseen { c.min(no_kill_c()) } else { c }.min(last.c) }
+            let c = unheated_c(*last, cooling().room_c.value, min);
+            let counts = if silent && min <= known { unseen_c(c, min - last.min) } else { c };
+            BathPoint { min, c: counts.min(last.c) }
         });
         let mut points: Vec<BathPoint> = fallen.collect();
         if !falling {

@@ -31,13 +31,22 @@ pub struct Gap {
 /// # Ok::<(), hold_steady_core::bath::TraceError>(())
 /// ```
 pub fn from_log(readings: &[BathPoint], room_c: f64) -> Result<(BathTrace, Vec<Gap>), TraceError> {
-    let constant = cooling().bath_time_constant_min.value;
     filled(readings, &|a, b| {
         let least = a.c.min(b.c);
-        let fallen = move |min: f64| room_c + (a.c - room_c) * (-(min - a.min) / constant).exp();
         // A room warmer than the bath heats nothing here.
-        Box::new(move |min| fallen(min).min(least))
+        Box::new(move |min| unheated_c(a, room_c, min).min(least))
     })
+}
+
+/// What water of a bath nothing is known of has fallen to by a minute, °C, where nothing heats it from a reading on.
+pub(super) fn unheated_c(from: BathPoint, room_c: f64, min: f64) -> f64 {
+    let constant = cooling().bath_time_constant_min.value;
+    room_c + (from.c - room_c) * (-(min - from.min) / constant).exp()
+}
+
+/// What of that counts when nobody has looked for so long: no kill, once it is long.
+pub(super) fn unseen_c(c: f64, since_min: f64) -> f64 {
+    if since_min > bench().gap_credit_min.value { c.min(no_kill_c()) } else { c }
 }
 
 /// A gap is followed for a day, minutes: by then nothing has been proved for long.
@@ -63,16 +72,12 @@ pub(super) fn filled<'a>(
     const JUMP_MIN: f64 = 0.01;
     let trace = BathTrace::new(readings.to_vec())?;
     let longest = cooling().log_gap_min.value;
-    let credit = bench().gap_credit_min.value;
     let (mut points, mut gaps) = (vec![readings[0]], Vec::new());
     for pair in readings.windows(2) {
         let (a, b) = (pair[0], pair[1]);
         if b.min - a.min > longest {
             let path = fill(a, b);
-            let taken = |min: f64| {
-                let c = path(min);
-                if min - a.min > credit { c.min(no_kill_c()) } else { c }
-            };
+            let taken = |min: f64| unseen_c(path(min), min - a.min);
             let steps = ((b.min - a.min).min(LONGEST_GAP_MIN) / STEP_MIN).floor() as usize;
             for k in 0..=steps {
                 let min = a.min + JUMP_MIN + STEP_MIN * k as f64;

@@ -22,7 +22,7 @@ pub use log::{Gap, from_log};
 pub use mix::{Mix, MixError, Split, Taps, mix, split};
 pub use now::{BathNow, LastRead, bath_now, learned};
 pub use pool::{Load, Pool};
-pub use reported::{Columns, MOST_REPORTED, NotTaken, Report, Reported, report_from_csv, report_from_json};
+pub use reported::{Columns, NotTaken, Report, Reported, report_from_csv, report_from_json};
 pub use run::{Care, Falls, WaterEvent, WaterEventKind, WaterState, care};
 pub use thermometer::{Against, Check, Thermometer, Trust, USUAL_BATH, taken, trust};
 pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};

@@ -55,7 +55,7 @@ pub struct Report {
 }
 
 /// Most readings in one report.
-pub const MOST_REPORTED: usize = 50_000;
+const MOST_REPORTED: usize = 50_000;
 
 /// The coldest and the hottest a probe in a kitchen's water can be, °C: outside of that it is broken.
 const SENSIBLE_C: std::ops::RangeInclusive<f64> = -30.0..=110.0;

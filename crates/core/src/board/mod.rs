@@ -11,7 +11,7 @@ pub use trouble::{Trouble, troubles};
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
-use crate::bath::{Air, BathNow, Heat, Taps, bath_now};
+use crate::bath::{Air, BathNow, Taps, bath_now};
 use crate::book::{BathRecord, CookRecord};
 use crate::cook::{Live, Stage};
 use crate::units::{Celsius, Minutes, moved};
@@ -105,12 +105,8 @@ pub struct Lane {
     pub name: String,
     /// Whether a vessel was named for it.
     pub named: bool,
-    /// Whether a heater holds it, as far as is known.
-    pub heated: bool,
     /// Where it stands.
     pub now: BathNow,
-    /// Whether a device reports it.
-    pub reports: bool,
     /// What was read of late, by time.
     pub recent: Vec<(Timestamp, Celsius)>,
     /// What goes wrong, the worst first.
@@ -130,18 +126,14 @@ impl Lane {
         let readings: Vec<(Timestamp, Celsius)> =
             bath.as_read().into_iter().filter(|(at, _)| *at <= now).collect();
         let low_at = low_at(bath, &stands, air);
-        let reports = bath.reports();
-        let troubles = troubles(&stands, &readings, reports, low_at, now);
+        let troubles = troubles(&stands, &readings, bath.reports(), low_at, now);
         let from = moved(now, -RECENT);
         let first = readings.partition_point(|(at, _)| *at < from);
-        let vessel = bath.vessel.as_ref();
         Self {
             bath: bath.id,
             name: bath.name.clone(),
-            named: vessel.is_some(),
-            heated: vessel.is_none_or(|v| v.vessel.heat == Heat::Heater),
+            named: bath.vessel.is_some(),
             now: stands,
-            reports,
             recent: readings[first..].to_vec(),
             troubles,
             low_at,

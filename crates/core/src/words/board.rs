@@ -7,7 +7,7 @@ use crate::board::{Alarm, AlarmKind, Board, Limit, Trouble};
 use crate::cook::Probed;
 use crate::figures::bench;
 use crate::safety::Level;
-use crate::units::{Length, Minutes, Units};
+use crate::units::{Length, Units};
 
 /// What goes wrong with a bath: in a few words with its time, and what to do.
 ///
@@ -147,17 +147,6 @@ pub fn probed(probed: &Probed, units: Units, clock: &dyn Fn(Timestamp) -> String
         clock(probed.read.0),
         units.temperature_fixed(probed.estimate)
     )
-}
-
-/// How long is left, as it is counted down.
-///
-/// ```
-/// use hold_steady_core::{units::Minutes, words};
-/// assert_eq!(words::left(Minutes::new(-2.0)), "now");
-/// ```
-#[must_use]
-pub fn left(left: Minutes) -> String {
-    if left <= Minutes::ZERO { "now".into() } else { minutes(left.floor().max(Minutes::new(1.0))) }
 }
 
 /// How a piece may be served, in a few words.

@@ -28,7 +28,7 @@ mod verdict;
 
 pub use bath::{BenchLine, Tone, bench, care, clash, cover, filling, too_hot, trusted};
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
-pub use board::{alarm, bag_limit, bath_trouble, left, level, probed};
+pub use board::{alarm, bag_limit, bath_trouble, level, probed};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
 pub use plan::{advice, caution, stop};

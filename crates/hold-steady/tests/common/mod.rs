@@ -182,6 +182,19 @@ impl Server {
         self.post("/plan/start", &form).cook_path()
     }
 
+    /// Starts a whole cut in a vessel and returns its page's path.
+    pub fn cook_in(&self, id: &str, vessel: &str, (food, thickness, bath): (&str, &str, &str)) -> String {
+        let form = [
+            ("cook", id),
+            ("food", food),
+            ("thickness", thickness),
+            ("bath", bath),
+            ("intact", "whole"),
+            ("vessel", vessel),
+        ];
+        self.post("/plan/start", &form).cook_path()
+    }
+
     /// Asks it to end, as a service manager does, and waits.
     pub fn stop(&mut self) -> std::process::ExitStatus {
         let pid = self.child.id().to_string();
@@ -224,4 +237,10 @@ pub fn a_box<'a>(id: &'a str, name: &'a str) -> [(&'a str, &'a str); 15] {
         ("water", "circulated"),
         ("highest", "90 °C"),
     ]
+}
+
+/// The token on the page that shows it once.
+pub fn token_in(page: &str) -> String {
+    let token = page.split("class=\"token-text\">").nth(1).and_then(|t| t.split('<').next());
+    token.expect("shown once").to_owned()
 }

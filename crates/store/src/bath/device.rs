@@ -8,7 +8,7 @@ use rusqlite::{Connection, OptionalExtension};
 use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
-use super::{ReadingRow, insert_reading, insert_setting, instrument, ours, running};
+use super::{ReadingRow, insert_reading, insert_setting, instrument, running};
 use crate::time::At;
 use crate::{Actor, InKitchen, Role, Store, StoreError};
 
@@ -56,8 +56,13 @@ pub struct Received {
     pub known: usize,
     /// What was not taken, by its place, with the reason.
     pub not_taken: Vec<NotTaken>,
-    /// The baths something was written down of.
-    pub baths: Vec<Uuid>,
+}
+
+impl Received {
+    /// One more: written down, or there already.
+    pub(super) const fn count(&mut self, written: usize) {
+        if written == 0 { self.known += 1 } else { self.taken += 1 }
+    }
 }
 
 fn hashed(token: &str) -> [u8; 32] {
@@ -236,25 +241,17 @@ impl InKitchen {
             let mut received = Received { not_taken: report.not_taken, ..Received::default() };
             for r in report.readings {
                 let at = to_the_second(r.at.unwrap_or(now));
-                match lay_then(c, actor, device, at)? {
+                match lay_then(c, device, at)? {
                     Err(why) => received.not_taken.push(NotTaken { line: r.line, why: why.into() }),
                     Ok(lies) => {
-                        let bath = lies.bath;
                         let instrument = instrument(c, actor.kitchen, &name, lies, thermometer)?;
                         let row = ReadingRow { instrument, at, celsius: r.celsius, quality: REPORTED };
-                        if insert_reading(c, &row, (now, &name))? == 0 {
-                            received.known += 1;
-                        } else {
-                            received.taken += 1;
-                            if !received.baths.contains(&bath) {
-                                received.baths.push(bath);
-                            }
-                        }
+                        received.count(insert_reading(c, &row, (now, &name))?);
                     }
                 }
             }
             if let Some(celsius) = report.set {
-                set_by_itself(c, actor, device, celsius, now, &mut received)?;
+                set_by_itself(c, actor, device, celsius, now)?;
             }
             received.not_taken.sort_by_key(|n| n.line);
             c.execute("UPDATE device SET heard_at = ?2 WHERE id = ?1", (device, At(now)))?;
@@ -271,10 +268,9 @@ fn set_by_itself(
     device: Uuid,
     celsius: Celsius,
     now: Timestamp,
-    received: &mut Received,
 ) -> Result<(), StoreError> {
     const SAME_K: f64 = 0.05;
-    let Ok(Lies { bath, piece: None, .. }) = lay_then(c, actor, device, now)? else { return Ok(()) };
+    let Ok(Lies { bath, piece: None, .. }) = lay_then(c, device, now)? else { return Ok(()) };
     let last: Option<f64> = c
         .query_row(
             "SELECT celsius FROM bath_setting WHERE bath_id = ?1 ORDER BY at DESC, seq DESC LIMIT 1",
@@ -285,9 +281,6 @@ fn set_by_itself(
     if last.is_none_or(|c| (c - celsius.value()).abs() > SAME_K) {
         let setting = SettingRecord { id: crate::new_id(now), at: now, celsius, by: actor.person.clone() };
         insert_setting(c, actor.kitchen, bath, &setting)?;
-        if !received.baths.contains(&bath) {
-            received.baths.push(bath);
-        }
     }
     Ok(())
 }
@@ -319,16 +312,10 @@ fn lies_in(c: &Connection, device: Uuid, at: Timestamp) -> Result<Option<Lies>, 
 }
 
 /// Where a device lay at an instant, or why nothing can be read of it.
-fn lay_then(
-    c: &Connection,
-    actor: &Actor,
-    device: Uuid,
-    at: Timestamp,
-) -> Result<Result<Lies, &'static str>, StoreError> {
+fn lay_then(c: &Connection, device: Uuid, at: Timestamp) -> Result<Result<Lies, &'static str>, StoreError> {
     let Some(lies) = lies_in(c, device, at)? else {
         return Ok(Err("The device lay in no bath then: lay it into one on the board."));
     };
-    ours(c, actor, lies.bath)?;
     let mut q = c.prepare_cached("SELECT ended_at FROM bath WHERE id = ?1")?;
     let ended: Option<At> = q.query_row([lies.bath], |r| r.get(0))?;
     if ended.is_some_and(|end| at > end.0) {

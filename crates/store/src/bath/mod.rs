@@ -171,10 +171,7 @@ impl InKitchen {
                     continue;
                 }
                 let row = ReadingRow { instrument, at, celsius: r.celsius, quality: "imported" };
-                match insert_reading(c, &row, (now, &actor.person))? {
-                    0 => received.known += 1,
-                    _ => received.taken += 1,
-                }
+                received.count(insert_reading(c, &row, (now, &actor.person))?);
             }
             not_too_many(c, instrument)?;
             Ok(received)
