@@ -69,11 +69,11 @@ pub fn alarms(board: &Board, now: Timestamp) -> Vec<Alarm> {
     for (i, lane) in board.lanes.iter().enumerate() {
         for trouble in lane.troubles.iter().filter(|t| t.is_grave()) {
             let since = match *trouble {
-                Trouble::Silent { since } | Trouble::Falling { since, .. } => since,
-                Trouble::Jumped { at, .. } | Trouble::LowWater { at } => at,
-                Trouble::Unread | Trouble::Below { .. } | Trouble::Over { .. } => {
-                    lane.now.last.first().map_or(now, |l| l.at)
+                Trouble::Silent { since } | Trouble::Falling { since, .. } | Trouble::Below { since, .. } => {
+                    since
                 }
+                Trouble::Jumped { at, .. } | Trouble::LowWater { at } => at,
+                Trouble::Unread | Trouble::Over { .. } => lane.now.last.first().map_or(now, |l| l.at),
             };
             let id = id(lane.bath, trouble.id(), since);
             all.push(Alarm { id, at: now, kind: AlarmKind::Wrong(*trouble), bag: None, lane: Some(i) });
@@ -86,4 +86,83 @@ pub fn alarms(board: &Board, now: Timestamp) -> Vec<Alarm> {
 /// To ten minutes: a time that is worked out anew moves a little.
 fn id(of: Uuid, what: &str, at: Timestamp) -> String {
     format!("{of}:{what}:{}", (at.as_second() + 300) / 600)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bath::usual_taps;
+    use crate::board::{OnBoard, board};
+    use crate::book::{
+        BathRecord, InstrumentRecord, REPORTED, ReadingRecord, SettingRecord, read_export, usual_air,
+    };
+    use crate::cook::{Stage, live};
+    use crate::units::Celsius;
+
+    fn t(min: i64) -> Timestamp {
+        Timestamp::from_second(1_800_000_000 + min * 60).expect("in range")
+    }
+
+    /// A bath set to 60 °C that a device reads as 58 every minute, up to then.
+    fn weak(until: i64) -> BathRecord {
+        let read = |min| ReadingRecord { at: t(min), celsius: Celsius::new(58.0), quality: REPORTED.into() };
+        let celsius = Celsius::new(60.0);
+        BathRecord {
+            id: Uuid::from_u128(7),
+            name: "the box".into(),
+            began_at: t(0),
+            settings: vec![SettingRecord { id: Uuid::nil(), at: t(0), celsius, by: "cook".into() }],
+            vessel: None,
+            water: Vec::new(),
+            instruments: vec![InstrumentRecord {
+                id: Uuid::from_u128(8),
+                name: "circulator".into(),
+                piece: None,
+                centred: false,
+                thermometer: None,
+                checks: Vec::new(),
+                readings: (0..=until).map(read).collect(),
+            }],
+        }
+    }
+
+    #[test]
+    fn what_goes_on_is_one_alarm_and_is_heard_once() {
+        let ids = |min| {
+            let board = board(&[weak(min)], Vec::new(), usual_air(0.0), usual_taps(), t(min));
+            alarms(&board, t(min)).into_iter().map(|a| a.id).collect::<Vec<_>>()
+        };
+        assert_eq!(ids(15), Vec::<String>::new(), "it may be coming back");
+        let (soon, late) = (ids(30), ids(180));
+        assert!(soon.len() == 1 && soon == late, "{soon:?} {late:?}");
+    }
+
+    #[test]
+    fn limits_are_told_half_an_hour_and_ten_minutes_before_and_a_step_when_it_is_due() {
+        let export = include_str!("../../tests/golden/export-v5.json");
+        let now: Timestamp = "2026-12-01T12:00:00Z".parse().expect("an instant");
+        let record = read_export(export, now).expect("an export").export.cooks.remove(0);
+        let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+        let stands = live(&plan.request, &plan.plan().expect("whole"), &state, &record.water(&state), now);
+        let mut stands = stands.expect("simulates");
+        (stands.stage, stands.next_at, stands.eat_by) = (Stage::InBath, Some(t(5)), None);
+        (stands.clock_out, stands.best_until) = (Some(t(100)), Some(t(25)));
+        let told = |now: i64| {
+            let board = Board {
+                bags: vec![OnBoard { record: record.clone(), live: stands.clone() }],
+                lanes: Vec::new(),
+            };
+            alarms(&board, t(now)).into_iter().map(|a| (a.at, a.kind)).collect::<Vec<_>>()
+        };
+        let before = |limit, min: f64| AlarmKind::Before(limit, Minutes::new(min));
+        let all = [
+            (t(5), AlarmKind::Due),
+            (t(15), before(Limit::Texture, 10.0)),
+            (t(70), before(Limit::Growth, 30.0)),
+            (t(90), before(Limit::Growth, 10.0)),
+        ];
+        assert_eq!(told(0), all);
+        // Nearer than half an hour only the last of the two is still to come; what is past is no limit.
+        assert_eq!(told(80), [(t(5), AlarmKind::Due), (t(90), before(Limit::Growth, 10.0))]);
+    }
 }

@@ -36,6 +36,8 @@ pub enum Trouble {
     },
     /// It stays colder than it is set.
     Below {
+        /// Since it was last as set, or was first read.
+        since: Timestamp,
         /// By so much.
         by: Kelvin,
     },
@@ -169,9 +171,9 @@ fn against_setting(readings: &[(Timestamp, Celsius)], set: Celsius, now: Timesta
     // Not falling: it may be warming up to it, which a rise shows, or coming back.
     let rises = before(readings, at).is_some_and(|(_, was)| last - was >= FALL / 3.0);
     let as_set = readings.iter().rev().find(|(_, c)| *c >= set - BELOW).map(|r| r.0);
-    let first = readings.first().map_or(at, |r| r.0);
-    let long = Minutes::between(as_set.unwrap_or(first), now) > COMES_BACK;
-    (long && !rises).then(|| Trouble::Below { by: set - last })
+    let since = as_set.or(readings.first().map(|r| r.0)).unwrap_or(at);
+    let long = Minutes::between(since, now) > COMES_BACK;
+    (long && !rises).then(|| Trouble::Below { since, by: set - last })
 }
 
 /// The reading of a while before.
@@ -234,7 +236,9 @@ mod tests {
         assert!((t(1500)..=t(1900)).contains(&since) && from.value() > 59.9 && to.value() < 59.0, "{since}");
         // A heater too weak for it.
         let weak = every_minute(|_| 58.0, 60);
-        assert!(matches!(told(&weak, 3610)[..], [Trouble::Below { by }] if by.value() > 1.9));
+        assert!(
+            matches!(told(&weak, 3610)[..], [Trouble::Below { since, by }] if by.value() > 1.9 && since == t(0))
+        );
         let hot = every_minute(|_| 61.5, 60);
         assert!(matches!(told(&hot, 3610)[..], [Trouble::Over { by }] if by.value() > 1.4));
     }

@@ -49,7 +49,7 @@ pub fn bath_trouble(
             ),
             "Look at plug, switch and water level now. Lid on. Hot water, or a bath that works, within minutes keeps what was gained; if neither can be had, chill what is safe to keep and throw away what is not.",
         ),
-        Trouble::Below { by } => (
+        Trouble::Below { by, .. } => (
             format!("{} too cold and not rising", units.temperature_difference(*by)),
             "Cover it, take some of the food out, or top up with hot water; what lies in it takes longer.",
         ),
