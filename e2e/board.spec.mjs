@@ -54,11 +54,17 @@ test("a device is laid into a bath, a power cut is seen and said, on every open 
   await expect(lane).toContainText("circulator reports this bath");
   const second = await browser.newPage();
   await second.goto(`${url}/board`);
+  // What a hand opened and typed stays through what the board is told.
+  await page.getByText(/^more/).click();
+  await page.getByLabel(/out of the water/).fill("soo");
   expect((await report(url, token, [{ celsius: 60.0 }])).taken).toBe(1);
   for (const p of [page, second]) {
     await expect(p.locator(".lane-degrees")).toHaveText("60.0 °C");
     await expect(p.locator(".lane-degrees.is-assumed")).toHaveCount(0);
   }
+  await expect(page.getByLabel(/out of the water/)).toBeVisible();
+  await expect(page.getByLabel(/out of the water/)).toHaveValue("soo");
+  await page.getByText(/^more/).click();
   await expect(lane.locator(".bag-verdict")).toContainText("warming through until");
   const before = await lane.locator(".bag-says").textContent();
   await accessible(page);
@@ -80,6 +86,7 @@ test("a device is laid into a bath, a power cut is seen and said, on every open 
   await expect(lane.locator(".bag-says")).not.toHaveText(before);
   await lane.getByRole("link", { name: "the tank" }).click();
   await page.getByRole("button", { name: /strike out read 40.1/ }).click();
+  await expect(page.getByText("Written down.")).toBeVisible();
   await page.goto(`${url}/board`);
   await expect(page.locator(".lane-degrees")).toHaveText("60.0 °C");
   await second.close();

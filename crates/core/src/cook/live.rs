@@ -9,7 +9,7 @@ use crate::bath::{BathHistory, BathTrace, boiling_c};
 use crate::book::ProbeLog;
 use crate::food::{Finish, FinishStep};
 use crate::heat::{HeatError, Shape};
-use crate::piece::{Fit, Piece, Run, Span, Unknown, fit};
+use crate::piece::{Fit, Piece, Run, Span, Unknown, fit, slower};
 use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
 use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored, organisms};
 use crate::units::{Celsius, Kelvin, Minutes};
@@ -139,14 +139,17 @@ pub struct Probed {
     pub read: (Timestamp, Celsius),
     /// What was estimated for then without it, at the slow end.
     pub estimate: Celsius,
-    /// The thickness at which its readings fit best; none where the piece's shape is not fitted.
-    pub fit: Option<Fit>,
+    /// The thickness at which its readings fit best.
+    pub fit: Fit,
+    /// Only a delay was looked for: a few readings, or a block. See [`slower`].
+    pub delays_only: bool,
     /// It may bring a safe time forward.
     pub may_advance: bool,
 }
 
 impl Probed {
-    /// Fits the piece to what a probe read in it since it began to cook. From five readings over ten minutes on.
+    /// Fits the piece to what a probe read in it since it began to cook; before five readings over ten minutes it may
+    /// only delay.
     fn of(log: &ProbeLog, piece: &Piece<'_>, began: Timestamp) -> Result<Option<Self>, HeatError> {
         const FEWEST: usize = 5;
         const OVER: Minutes = Minutes::new(10.0);
@@ -160,19 +163,19 @@ impl Probed {
         let (Some(first), Some(last), Some(read)) = (since.first(), since.last(), log.readings.last()) else {
             return Ok(None);
         };
-        if since.len() < FEWEST || last.0 - first.0 < OVER {
-            return Ok(None);
-        }
+        // A few readings fit anything: they may delay, and no more.
+        let few = since.len() < FEWEST || last.0 - first.0 < OVER;
         let estimate = piece.run_until(last.0, &[])?.core_c(last.0);
         // A block is simulated in three dimensions: thirty of them take longer than a page is waited for.
-        let fit = if matches!(piece.shape, Shape::Block { .. }) {
-            None
+        let delays_only = few || matches!(piece.shape, Shape::Block { .. });
+        let fit = if delays_only {
+            slower(piece, *last, estimate)?
         } else {
             let some: Vec<_> = since.iter().step_by(since.len() / MOST + 1).chain([last]).copied().collect();
-            Some(fit(piece, &some, Unknown::Thickness)?)
+            fit(piece, &some, Unknown::Thickness)?
         };
         let (name, may_advance) = (log.name.clone(), log.may_advance);
-        Ok(Some(Self { name, read: *read, estimate, fit, may_advance }))
+        Ok(Some(Self { name, read: *read, estimate, fit, delays_only, may_advance }))
     }
 
     /// Whether its readings are those of one piece's centre: one that slipped out reads like none.
@@ -181,20 +184,20 @@ impl Probed {
     /// use hold_steady_core::{cook::Probed, piece::{Fit, Unknown}, units::*};
     /// let fit = Fit { unknown: Unknown::Thickness, value: 30.0, rms_k: Kelvin::new(0.2), at_the_end: false };
     /// let read = ("2026-11-25T16:00:00Z".parse()?, Celsius::new(41.2));
-    /// let probed = Probed { name: "p".into(), read, estimate: Celsius::new(43.0), fit: Some(fit), may_advance: true };
+    /// let probed = Probed { name: "p".into(), read, estimate: Celsius::new(43.0), fit, delays_only: false, may_advance: true };
     /// assert!(probed.fits());
     /// # Ok::<(), jiff::Error>(())
     /// ```
     #[must_use]
     pub fn fits(&self) -> bool {
         const WITHIN: Kelvin = Kelvin::new(1.0);
-        self.fit.as_ref().is_some_and(|fit| !fit.at_the_end && fit.rms_k < WITHIN)
+        !self.fit.at_the_end && self.fit.rms_k < WITHIN
     }
 
     /// The piece as it is judged with it: later at once, sooner only where the probe may and fits.
     fn applied<'a>(&self, piece: &Piece<'a>) -> Piece<'a> {
         let sooner = self.may_advance && self.fits();
-        self.fit.as_ref().map_or_else(|| piece.clone(), |fit| fit.applied(piece, sooner))
+        self.fit.applied(piece, sooner)
     }
 }
 
@@ -703,9 +706,7 @@ mod tests {
         let (thicker, told) = probe(stated + 8.0, false);
         assert!(thicker > without, "{thicker} {without}");
         let told = told.expect("read for long enough");
-        assert!(
-            told.read.1 < told.estimate && told.fit.is_some_and(|f| (f.value - stated - 8.0).abs() < 0.5)
-        );
+        assert!(told.read.1 < told.estimate && (told.fit.value - stated - 8.0).abs() < 0.5);
         assert_eq!(probe(stated - 8.0, false).0, without, "nobody confirmed where it is");
         assert!(probe(stated - 8.0, true).0 < without);
         // It slips out into the water: whatever it reads then brings nothing forward.
@@ -713,13 +714,14 @@ mod tests {
             (1..=14).map(|k| (at(now, f64::from(k) * 4.0), Celsius::new(if k < 7 { 12.0 } else { 57.0 })));
         let slipped = ProbeLog { name: "p".into(), readings: slipped.collect(), may_advance: true };
         assert!(safe(&BathHistory { probe: Some(slipped), ..plain.clone() }).0 >= without);
-        // Four readings say nothing yet.
-        let few = ProbeLog {
-            name: "p".into(),
-            readings: vec![(at(now, 20.0), Celsius::new(10.0)); 4],
-            may_advance: true,
+        // Four readings may delay, and no more.
+        let few = |c: f64| {
+            let readings = vec![(at(now, 20.0), Celsius::new(c)); 4];
+            let log = ProbeLog { name: "p".into(), readings, may_advance: true };
+            safe(&BathHistory { probe: Some(log), ..plain.clone() })
         };
-        assert_eq!(safe(&BathHistory { probe: Some(few), ..plain.clone() }), (without, None));
+        assert!(few(10.0).0 > without);
+        assert_eq!(few(50.0).0, without);
     }
 
     #[test]

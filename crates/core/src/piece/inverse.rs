@@ -351,6 +351,51 @@ pub fn fit(piece: &Piece<'_>, readings: &[(Minutes, Celsius)], unknown: Unknown)
     })
 }
 
+/// How much thicker than stated a piece must be to have been no warmer than a probe last read, where it read colder.
+/// For shapes of which a whole [`fit`] costs too much (a block takes some thirty runs): this may delay a safe time,
+/// and as no fit to all the readings it says it is at the end of what was searched, so that it hastens none.
+///
+/// # Errors
+/// When a simulation fails.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let roast = catalogue().food("beef-roast").expect("in the catalogue");
+/// let block = Shape::Block { thickness: Length::from_mm(60.0), width: Length::from_mm(90.0), length: Length::from_mm(140.0) };
+/// let piece = Piece::new(roast, block, Celsius::new(5.0), BathTrace::constant(57.0));
+/// let at = Minutes::new(90.0);
+/// let estimate = Celsius::new(piece.run_until(at, &[])?.solution.core.at(90.0 * 60.0));
+/// assert_eq!(slower(&piece, (at, estimate + Kelvin::new(1.0)), estimate)?.value, 60.0);
+/// assert!(slower(&piece, (at, estimate - Kelvin::new(5.0)), estimate)?.value > 61.0);
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+pub fn slower(
+    piece: &Piece<'_>,
+    (at, read): (Minutes, Celsius),
+    estimate: Celsius,
+) -> Result<Fit, HeatError> {
+    const AS_READ: Kelvin = Kelvin::new(0.3);
+    const ROUNDS: usize = 5;
+    let stated = piece.shape.thickness().mm();
+    let told = |value: f64| Fit {
+        unknown: Unknown::Thickness,
+        value,
+        rms_k: (read - estimate).abs(),
+        at_the_end: true,
+    };
+    if estimate - read < AS_READ {
+        return Ok(told(stated));
+    }
+    let (mut warm, mut cold) = (stated, stated * 2.0);
+    for _ in 0..ROUNDS {
+        let tried = f64::midpoint(warm, cold);
+        let thicker = with(piece, Unknown::Thickness, tried);
+        let run = thicker.run_until(at, &[])?;
+        if run.core_c(at) > read { warm = tried } else { cold = tried }
+    }
+    Ok(told(cold))
+}
+
 impl Fit {
     /// The piece to judge safety by. A fit may delay a safe time; it brings one forward only when the
     /// instrument is calibrated.

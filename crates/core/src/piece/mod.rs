@@ -7,7 +7,7 @@ mod inverse;
 mod run;
 mod uncertainty;
 
-pub use inverse::{Fit, Unknown, fit, greatest_thickness_mm, lowest_bath_c};
+pub use inverse::{Fit, Unknown, fit, greatest_thickness_mm, lowest_bath_c, slower};
 pub use run::{Run, Span};
 pub use uncertainty::{Outcome, Percentiles, Place, Quantiles, Spreads, monte_carlo, slow_and_fast, slowest};
 

@@ -116,29 +116,37 @@ pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestam
 /// What a probe in a piece says, and what is made of it.
 ///
 /// ```
-/// use hold_steady_core::{cook::Probed, units::{Celsius, Units}, words};
+/// use hold_steady_core::{cook::Probed, piece::{Fit, Unknown}, units::{Celsius, Kelvin, Units}, words};
 /// let read = ("2026-11-25T16:00:00Z".parse()?, Celsius::new(41.2));
-/// let probed = Probed { name: "thin probe".into(), read, estimate: Celsius::new(43.0), fit: None, may_advance: false };
+/// let fit = Fit { unknown: Unknown::Thickness, value: 30.0, rms_k: Kelvin::new(0.2), at_the_end: false };
+/// let probed = Probed { name: "thin probe".into(), read, estimate: Celsius::new(43.0), fit, delays_only: false, may_advance: false };
 /// let text = words::probed(&probed, Units::default(), &|_| "18:31".into());
 /// assert!(text.starts_with("thin probe read 41.2 °C at 18:31, 43.0 °C was estimated"), "{text}");
 /// # Ok::<(), jiff::Error>(())
 /// ```
 #[must_use]
 pub fn probed(probed: &Probed, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
-    let made = match &probed.fit {
-        None => "A piece of this shape is not fitted to its probe: the times stay as estimated.".to_owned(),
-        Some(_) if !probed.fits() => {
-            "That is no centre of this piece: the times are taken as late as it may be. Is its tip in the middle?".to_owned()
-        }
-        Some(fit) => {
-            let like = units.length(Length::from_mm(fit.value));
-            let how = if probed.may_advance {
-                "The times go by it."
-            } else {
-                "It may delay the times, not bring them forward: for that it must be checked near the bath’s temperature, and its tip confirmed at the centre."
-            };
-            format!("It warms like {like}. {how}")
-        }
+    let like = units.length(Length::from_mm(probed.fit.value));
+    let made = if probed.delays_only {
+        let colder = probed.read.1 < probed.estimate;
+        let now = if colder {
+            format!("The times are as late as of one {like} thick")
+        } else {
+            "The times stay as estimated".to_owned()
+        };
+        format!(
+            "{now}: a few readings, or any in a piece simulated in three dimensions, may delay and not bring forward."
+        )
+    } else if probed.fits() {
+        let how = if probed.may_advance {
+            "The times go by it."
+        } else {
+            "It may delay the times, not bring them forward: for that it must be checked near the bath’s temperature, and its tip confirmed at the centre."
+        };
+        format!("It warms like {like}. {how}")
+    } else {
+        "That is no centre of this piece: the times are taken as late as it may be. Is its tip in the middle?"
+            .to_owned()
     };
     format!(
         "{} read {} at {}, {} was estimated at the slow end. {made}",

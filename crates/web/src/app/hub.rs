@@ -22,6 +22,8 @@ pub struct Hub {
     lines: Arc<Semaphore>,
     /// Counts what was written down besides readings.
     written: Arc<AtomicU64>,
+    /// Counts the readings that came.
+    readings: Arc<AtomicU64>,
 }
 
 /// Most pages that are told at once; more ask by themselves every few seconds.
@@ -34,7 +36,7 @@ const BEAT: Duration = Duration::from_secs(8);
 impl Default for Hub {
     fn default() -> Self {
         let lines = Arc::new(Semaphore::new(MOST_LINES));
-        Self { changed: broadcast::Sender::new(4), lines, written: Arc::default() }
+        Self { changed: broadcast::Sender::new(4), lines, written: Arc::default(), readings: Arc::default() }
     }
 }
 
@@ -44,11 +46,20 @@ impl Hub {
         self.written.load(Ordering::Acquire)
     }
 
+    /// How often readings came.
+    pub fn readings(&self) -> u64 {
+        self.readings.load(Ordering::Acquire)
+    }
+
+    /// What readings did to the cooks is known now.
+    pub fn looked_up(&self) {
+        let _ = self.changed.send(());
+    }
+
     /// Tells whoever listens.
     fn tell(&self, only_readings: bool) {
-        if !only_readings {
-            self.written.fetch_add(1, Ordering::Release);
-        }
+        let counter = if only_readings { &self.readings } else { &self.written };
+        counter.fetch_add(1, Ordering::Release);
         // Nobody listens: nobody is told.
         let _ = self.changed.send(());
     }

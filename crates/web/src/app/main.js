@@ -29,6 +29,11 @@ document.addEventListener("DOMContentLoaded", () => {
   setInterval(tick, 250);
 });
 document.addEventListener("htmx:afterSwap", ready);
+// What a hand opened, typed, ticked or chose stays so when the part it stands in is put in anew around it.
+const TOUCHED = { open: "DETAILS", value: "INPUT", checked: "INPUT", selected: "OPTION" };
+const dirty = (el) => (el.type === "checkbox" || el.type === "radio" ? el.checked !== el.defaultChecked : el.value !== el.defaultValue);
+Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, el) =>
+  TOUCHED[name] !== el.tagName || (el.tagName === "INPUT" && !dirty(el));
 // Back in view after a pause: fetch at once what the timer would fetch later.
 document.addEventListener("visibilitychange", () => {
   if (!document.hidden) document.body.dispatchEvent(new CustomEvent("hs:again"));

@@ -142,27 +142,35 @@ pub async fn running(state: &AppState, now: Timestamp) -> Result<Arc<UnderWay>, 
     state.lately.asked.store(true, Ordering::Relaxed);
     match state.lately.all(state.hub.written(), now) {
         Some(all) => Ok(all),
-        None => look_up_all(state, now).await,
+        None => look_up_all(state, now, false).await,
     }
 }
 
-async fn look_up_all(state: &AppState, now: Timestamp) -> Result<Arc<UnderWay>, PageError> {
+async fn look_up_all(state: &AppState, now: Timestamp, anew: bool) -> Result<Arc<UnderWay>, PageError> {
     let written = state.hub.written();
-    let all = Arc::new(look_up(state, now).await?);
+    let all = Arc::new(look_up(state, now, anew).await?);
     state.lately.keep(written, now, &all);
     Ok(all)
 }
 
-/// Looks again and again where the cooks stand, beside the pages and while any is asked for: none waits for it.
+/// Looks again and again where the cooks stand, beside the pages and while any is asked for: none waits for it. What
+/// readings changed is told once it is known.
 pub async fn keep_looking(state: actix_web::web::Data<AppState>) {
     const AGAIN: Duration = Duration::from_secs(3);
+    let mut known = 0;
     loop {
         actix_web::rt::time::sleep(AGAIN).await;
         if !state.lately.asked.swap(false, Ordering::Relaxed) {
             continue;
         }
-        if let Err(e) = look_up_all(&state, state.clock.now()).await {
-            tracing::debug!(error = %e, "where the cooks stand could not be looked up");
+        let readings = state.hub.readings();
+        match look_up_all(&state, state.clock.now(), true).await {
+            Ok(_) if readings != known => {
+                known = readings;
+                state.hub.looked_up();
+            }
+            Ok(_) => {}
+            Err(e) => tracing::debug!(error = %e, "where the cooks stand could not be looked up"),
         }
     }
 }
@@ -170,7 +178,7 @@ pub async fn keep_looking(state: actix_web::web::Data<AppState>) {
 /// The cooks that are under way, and those that cannot be shown.
 pub type UnderWay = (Vec<Running>, Vec<Unreadable>);
 
-async fn look_up(state: &AppState, now: Timestamp) -> Result<UnderWay, PageError> {
+async fn look_up(state: &AppState, now: Timestamp, anew: bool) -> Result<UnderWay, PageError> {
     let under_way = (0, usize::MAX);
     let (records, _, mut unreadable) = state.here().cooks_that(CookPhase::UnderWay, under_way).await?;
     let mut all = Vec::new();
@@ -179,7 +187,7 @@ async fn look_up(state: &AppState, now: Timestamp) -> Result<UnderWay, PageError
         records
             .into_iter()
             .map(|record| {
-                let live = state.lately.of(&record, now, || stands_now(&record, now));
+                let live = state.lately.of(&record, (now, anew), || stands_now(&record, now));
                 (record, live)
             })
             .collect::<Vec<_>>()
@@ -233,7 +241,7 @@ impl Lately {
     fn of(
         &self,
         record: &CookRecord,
-        now: Timestamp,
+        (now, anew): (Timestamp, bool),
         compute: impl FnOnce() -> Result<Live, PageError>,
     ) -> Result<Live, PageError> {
         // Not its readings: one comes every second, and where a bath stands is looked up every time.
@@ -242,7 +250,7 @@ impl Lately {
         let known =
             |s: &&Stood| s.events == events && now.duration_since(s.at).as_secs_f64().abs() < LATELY_S;
         let lately = || self.each.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(stood) = lately().get(&record.id).filter(known) {
+        if let Some(stood) = lately().get(&record.id).filter(known).filter(|_| !anew) {
             return Ok(stood.live.clone());
         }
         let live = compute()?;

@@ -25,7 +25,7 @@ const refresh = () => {
 };
 const heard = (e) => {
   heardAt = performance.now();
-  byId("board").classList.remove("is-old");
+  byId("board")?.classList.remove("is-old");
   lost = "";
   const told = JSON.parse(e.data);
   if (started !== null && told.started !== started) missed = words("boardRestarted", { at: wall(told.now) });
@@ -42,7 +42,7 @@ const listen = () => {
   source.addEventListener("error", () => {
     const at = wall(now() - (performance.now() - heardAt) * rate());
     lost = words("boardLost", { at });
-    byId("board").classList.add("is-old");
+    byId("board")?.classList.add("is-old");
     show();
     // A browser gives up for good where the answer was no stream: tried again.
     if (source.readyState === EventSource.CLOSED) setTimeout(listen, 3000);
@@ -63,7 +63,7 @@ document.addEventListener("DOMContentLoaded", () => {
       refresh();
     } else if (performance.now() - heardAt > SILENT_MS) {
       lost = words("boardLost", { at: wall(now() - (performance.now() - heardAt) * rate()) });
-      byId("board").classList.add("is-old");
+      byId("board")?.classList.add("is-old");
       show();
     }
   }, 1000);
