@@ -36,6 +36,8 @@ pub struct BathHistory {
     pub reports: bool,
     /// What a probe read in the piece itself.
     pub probe: Option<ProbeLog>,
+    /// Nothing moves its water: the piece takes up heat more slowly there.
+    pub still: bool,
     /// How its water falls where nobody looks; as any open pot where nothing is known of the vessel.
     pub falls: Option<Falls>,
     /// Up to when it is known; what comes later is reckoned, not known.
@@ -75,6 +77,14 @@ impl BathHistory {
         self
     }
 
+    /// The least and the usual coefficient of heat transfer of all the water it lay in, W/m²K, where some of it stood
+    /// still; reckoned for the whole time, on the safe side.
+    pub(crate) fn slowed_w_m2k(&self) -> Option<(f64, f64)> {
+        let still = super::still();
+        let any = self.still || self.moved.iter().any(|(_, next)| next.slowed_w_m2k().is_some());
+        any.then(|| (still.ends_w_m2k().0, still.w_m2k))
+    }
+
     /// What was known at an instant.
     #[must_use]
     pub(crate) fn until(&self, now: Timestamp) -> Self {
@@ -86,6 +96,7 @@ impl BathHistory {
             moved: moved.collect(),
             checked: self.checked,
             reports: self.reports,
+            still: self.still,
             probe: self.probe.clone().map(|p| ProbeLog { readings: known(&p.readings), ..p }),
             falls: self.falls.clone(),
             known_until: Some(now),

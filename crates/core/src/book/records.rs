@@ -13,7 +13,7 @@ use std::collections::HashMap;
 use uuid::Uuid;
 
 use crate::bath::{
-    Air, BathHistory, Check, Falls, Thermometer, Trust, Vessel, WaterEvent, WaterState, trust,
+    Air, BathHistory, Check, Falls, Thermometer, Trust, Vessel, Water, WaterEvent, WaterState, trust,
 };
 use crate::cook::{CookState, Event, EventKind, MOST_EVENTS, Milestone, Refusal};
 use crate::figures::{bench, cooling};
@@ -873,6 +873,7 @@ impl CookRecord {
             readings: bath.at_least().into_iter().map(|(at, c)| (on_this_clock(at), c)).collect(),
             checked: bath.instruments.iter().any(|i| i.thermometer.is_some()),
             reports: bath.reports(),
+            still: bath.vessel.as_ref().is_some_and(|v| v.vessel.water == Water::Still),
             falls: falls.map(|(v, state)| Falls::of(&v.vessel, state, usual_air(altitude_m))),
             ..BathHistory::default()
         };

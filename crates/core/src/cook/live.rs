@@ -267,8 +267,13 @@ pub fn live(
     let boils = BathTrace::constant(boiling_c(request.rules.altitude_m));
     let bath = water.trace(began).map(|trace| trace.lower_of(&boils));
     let pieces = request.pieces(finishing.warm_min)?;
-    let slow_piece = as_it_was(pieces.slow, bath.as_ref(), only_set, afloat);
-    let middle_piece = as_it_was(pieces.middle, bath.as_ref(), only_set, afloat);
+    let mut slow_piece = as_it_was(pieces.slow, bath.as_ref(), only_set, afloat);
+    let mut middle_piece = as_it_was(pieces.middle, bath.as_ref(), only_set, afloat);
+    if let Some((slow, middle)) = water.slowed_w_m2k() {
+        // It may have been planned for a bath that is moved.
+        slow_piece.coefficient = slow_piece.coefficient.min(slow);
+        middle_piece.coefficient = middle_piece.coefficient.min(middle);
+    }
     let probed = water.probe.as_ref().map(|log| Probed::of(log, &slow_piece, began)).transpose()?.flatten();
     let (slow_piece, middle_piece) = match &probed {
         Some(p) => (p.applied(&slow_piece), p.applied(&middle_piece)),
@@ -676,6 +681,22 @@ mod tests {
         let (most, boils, less) = (with(99.0), with(boiling_c(4000.0) + 0.5), with(84.0));
         assert_eq!((most.through_at, most.centre_c), (boils.through_at, boils.centre_c));
         assert!(less.centre_c < most.centre_c);
+    }
+
+    #[test]
+    fn a_bag_moved_into_still_water_warms_as_slowly_as_there() {
+        let (request, p, now) = setup("57 °C", "at-risk");
+        let s = state(now, &[(0.0, EventKind::Dropped)]);
+        let safe = |water: &BathHistory| {
+            live(&request, &p, &s, water, at(now, 30.0))
+                .expect("simulates")
+                .pasteurised_at
+                .expect("it gets there")
+        };
+        let set = BathHistory::set(now, Celsius::new(57.0));
+        let still = BathHistory { still: true, ..set.clone() };
+        assert_eq!(safe(&set.clone().then(at(now, 20.0), set.clone())), safe(&set));
+        assert!(safe(&set.clone().then(at(now, 20.0), still)) > safe(&set));
     }
 
     /// The probe sits in a piece that is thicker, or thinner, than it was said to be: by simulation of that piece.
