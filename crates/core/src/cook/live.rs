@@ -695,8 +695,8 @@ mod tests {
         };
         let set = BathHistory::set(now, Celsius::new(57.0));
         let still = BathHistory { still: true, ..set.clone() };
-        assert_eq!(safe(&set.clone().then(at(now, 20.0), set.clone())), safe(&set));
-        assert!(safe(&set.clone().then(at(now, 20.0), still)) > safe(&set));
+        let moved = |to| safe(&set.clone().then(at(now, 20.0), to));
+        assert!(moved(still) > later(moved(set.clone()), Minutes::new(5.0)).expect("in range"));
     }
 
     /// The probe sits in a piece that is thicker, or thinner, than it was said to be: by simulation of that piece.
