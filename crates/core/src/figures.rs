@@ -171,6 +171,71 @@ macro_rules! table {
 }
 
 table! {
+    /// What the sear is computed with, besides what it is seared on.
+    Searing, searing, "sear.json":
+    /// Water that clings to a face not dried, as a film.
+    film_wet_mm,
+    /// Water left on a face patted dry, as a film.
+    film_dry_mm,
+    /// A layer with less than this share of its water is dry: crust.
+    dry_share,
+    /// What dry crust conducts, W/mK.
+    dry_w_mk,
+    /// Heat that boils a kilogram of water away at 100 °C.
+    latent_j_kg,
+    /// Diffusivity of vapour through crust.
+    vapour_m2_s,
+    /// Still air over a face, without radiation, W/m²K.
+    air_w_m2k,
+    /// A board under a face, W/m²K.
+    board_w_m2k,
+    /// A face wrapped, W/m²K; nothing evaporates from it.
+    wrapped_w_m2k,
+    /// Evaporation of a wet face in air, as a share of that of open water.
+    wetness,
+    /// Emissivity of meat, wet or browned.
+    emissivity,
+    /// Outer layer that decides whether a face is dry.
+    outer_mm,
+    /// What a dry face takes up from a pan, as a share of a wet one.
+    dry_contact_share,
+    /// A bag stirred in ice water, W/m²K.
+    ice_w_m2k,
+    /// Browning index: a minute at this surface temperature counts one.
+    browning_c,
+    /// Browning goes ten times as fast so much hotter.
+    browning_decade_k,
+    /// Most of the crust is wanted no hotter than this; what goes beyond it many call char.
+    crust_wanted_c,
+    /// A surface is dark from here.
+    dark_c,
+    /// A surface chars from here.
+    char_c,
+    /// A layer that was ever hotter is counted as the band, where nothing else is said.
+    overcooked_c,
+    /// The band of a finish is what was ever so much hotter than the centre is wanted.
+    band_over_k,
+    /// A finish is to bring the centre so near to what is wanted.
+    peak_within_k,
+    /// Longest in ice water before a sear.
+    ice_most_s,
+    /// Hanging, at least.
+    hang_from_min,
+    /// Hanging, at most.
+    hang_until_min,
+    /// Longest ordinary pause in air.
+    air_most_min,
+    /// A turn takes so long between two faces.
+    turn_s,
+    /// Frying oil is never hotter.
+    oil_most_c,
+    /// Refrigerator air.
+    refrigerator_c,
+    /// Air by the stove.
+    room_c,
+}
+
+table! {
     /// The limits of the rules of safety.
     Limits, limits, "limits.json":
     /// No reduction is credited below this, °C.

@@ -95,6 +95,7 @@ pub mod piece;
 pub mod plan;
 pub mod prep;
 pub mod safety;
+pub mod sear;
 pub mod steps;
 mod strict;
 pub mod units;

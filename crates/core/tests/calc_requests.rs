@@ -237,6 +237,10 @@ fn the_description_names_exactly_what_is_taken_and_answered() {
         ("warmup", json!({"litres": 12, "now_c": 45, "target_c": 54, "heater_w": 1000})),
         ("load", json!({"litres": 12, "bath_c": 54, "food_kg": 1, "food_c": 5, "heater_w": 1000})),
         ("evaporation", json!({"water_c": 54, "surface_m2": 0.1})),
+        (
+            "sear",
+            json!({"food": "beef-strip", "thickness_mm": 25, "centre_c": 54, "surface_c": 230, "turns_s": [60, 60]}),
+        ),
     ] {
         let answer = calc::run(kind, &request).expect("complete");
         assert_eq!(keys(&schemas[format!("{kind}Answer")]["properties"]), keys(&answer), "{kind}");

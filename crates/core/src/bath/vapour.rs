@@ -15,7 +15,7 @@ const AIR_J_KGK: f64 = 287.05;
 const AIR_CP_J_KGK: f64 = 1007.0;
 
 /// Pressure of the air at an altitude, Pa: the standard atmosphere (ISO 2533, from memory).
-fn air_pa(altitude_m: f64) -> f64 {
+pub(crate) fn air_pa(altitude_m: f64) -> f64 {
     const PER_M: f64 = 2.255_77e-5;
     const EXPONENT: f64 = 5.255_88;
     SEA_LEVEL_PA * (1.0 - PER_M * altitude_m).powf(EXPONENT)
@@ -51,7 +51,7 @@ pub fn boiling_c(altitude_m: f64) -> f64 {
 }
 
 /// Heat that evaporates a kilogram of water at `c` °C, J (from memory: 2,501 kJ at 0 °C, less 2.361 for each degree).
-fn latent_j_kg(c: f64) -> f64 {
+pub(crate) fn latent_j_kg(c: f64) -> f64 {
     (2501.0 - 2.361 * c) * 1000.0
 }
 

@@ -7,6 +7,7 @@ mod chill;
 mod fields;
 mod heat;
 mod openapi;
+mod sear;
 
 pub use bath::{EvaporationAnswer, LoadAnswer, WarmupAnswer, evaporates, load, mix, warmup};
 pub use chill::{ChillAnswer, chill};
@@ -14,6 +15,7 @@ pub use fields::{CalcError, FieldError};
 pub(crate) use heat::range;
 pub use heat::{HeatAnswer, heat, judged};
 pub use openapi::openapi;
+pub use sear::{SearAnswer, SearLayer, sear};
 
 use serde_json::Value;
 
@@ -24,7 +26,7 @@ use crate::units::shortened;
 pub const MOST_EFFORT: u64 = 6_000_000;
 
 /// The kinds of calculation there are.
-pub const KINDS: [&str; 6] = ["heat", "chill", "mix", "warmup", "load", "evaporation"];
+pub const KINDS: [&str; 7] = ["heat", "chill", "sear", "mix", "warmup", "load", "evaporation"];
 
 /// Runs a calculation of the given kind.
 ///
@@ -43,6 +45,7 @@ pub fn run(kind: &str, request: &Value) -> Result<Value, CalcError> {
     match kind {
         "heat" => Ok(serde_json::to_value(heat(request)?).expect(PLAIN)),
         "chill" => Ok(serde_json::to_value(chill(request)?).expect(PLAIN)),
+        "sear" => Ok(serde_json::to_value(sear(request)?).expect(PLAIN)),
         "mix" => Ok(serde_json::to_value(mix(request)?).expect(PLAIN)),
         "warmup" => Ok(serde_json::to_value(warmup(request)?).expect(PLAIN)),
         "load" => Ok(serde_json::to_value(load(request)?).expect(PLAIN)),

@@ -6,6 +6,7 @@ use serde_json::{Map, Value, json};
 use super::MOST_EFFORT;
 use super::bath::{covers, range as of_bath};
 use super::heat::range;
+use super::sear::{COOLED_IN, range as of_sear};
 use crate::food::catalogue;
 use crate::safety::profiles;
 
@@ -188,6 +189,87 @@ fn load_request() -> Value {
     ];
     fields.extend(air_fields());
     object(fields)
+}
+
+fn sear_request() -> Value {
+    let foods: Vec<&str> = catalogue().foods.iter().map(|f| f.id.as_str()).collect();
+    let point = object(vec![
+        (
+            "depth_mm",
+            number((0.0, of_sear::THICKNESS_MM.1 / 2.0), "Under a face, to the middle at most, mm."),
+            true,
+        ),
+        ("c", number(of_sear::CENTRE_C, "°C."), true),
+    ]);
+    object(vec![
+        ("food", words(&foods, "Identifier in the catalogue."), true),
+        ("thickness_mm", number(of_sear::THICKNESS_MM, "Face to face, mm."), true),
+        (
+            "centre_c",
+            number(of_sear::CENTRE_C, "Throughout, when it leaves its bath, °C. This or start_profile."),
+            false,
+        ),
+        (
+            "start_profile",
+            json!({"type": "array", "minItems": of_sear::POINTS.0, "maxItems": of_sear::POINTS.1, "items": point,
+                   "description": "By depth from a face to the middle, rising; the other half is the same."}),
+            false,
+        ),
+        ("cool_min", number(of_sear::COOL_MIN, "Cooled before, minutes; 0 when absent."), false),
+        ("cool_in", words(&COOLED_IN, "In what; air when absent."), false),
+        ("cool_exposed_faces", number(of_sear::FACES, "Faces to the air, 1 or 2; 2 when absent."), false),
+        ("surface_c", number(of_sear::SURFACE_C, "What it is seared on, °C; it stays so."), true),
+        (
+            "surface_w_m2k",
+            number(of_sear::SURFACE_W_M2K, "Contact with a wet face, W/m²K; 275 when absent."),
+            false,
+        ),
+        (
+            "turns_s",
+            json!({"type": "array", "minItems": 1, "maxItems": of_sear::TURNS,
+                   "items": number(of_sear::TURN_S, "Seconds."), "description": "Seconds on the heat, faces alternating."}),
+            true,
+        ),
+        ("both_faces", flag("Each turn heats both faces at once; false when absent."), false),
+        ("dried", flag("Patted dry; true when absent."), false),
+        ("rest_min", number(of_sear::REST_MIN, "Followed on a board after, minutes; 15 when absent."), false),
+        ("altitude_m", number(range::ALTITUDE_M, "Where the kitchen is, m; 0 when absent."), false),
+        (
+            "overcooked_above_c",
+            number(of_sear::ABOVE_C, "Ever hotter counts as the band, °C; 70 when absent."),
+            false,
+        ),
+    ])
+}
+
+fn sear_answer() -> Value {
+    let two = |what: &str| json!({"type": "array", "items": {"type": "number"}, "minItems": 2, "maxItems": 2, "description": what});
+    let layer = object(vec![
+        ("depth_mm", figure("Under the face seared first, mm."), true),
+        ("end_c", figure("At the end of the rest, °C."), true),
+        ("max_c", figure("Hottest it ever was, °C."), true),
+    ]);
+    object(vec![
+        ("centre_before_c", figure("Middle when it goes on the heat, °C."), true),
+        ("centre_end_c", figure("When it comes off, °C."), true),
+        ("centre_peak_c", figure("Hottest it gets, °C."), true),
+        ("peak_after_s", figure("How long after the last turn, s."), true),
+        (
+            "overcooked_mm",
+            figure("How deep from a face it was ever hotter, the deeper of the two, mm."),
+            true,
+        ),
+        ("overcooked_above_c", figure("Hotter than this, °C."), true),
+        ("crust_mm", figure("Dry crust, mean of the two faces, mm."), true),
+        ("water_lost_kg_m2", figure("Water lost, kg/m²."), true),
+        (
+            "browning_index",
+            two("Each face: minutes at 160 °C at its surface while it was dry. An index, not a measurement."),
+            true,
+        ),
+        ("surface_peak_c", two("Hottest each face was, °C: dark from about 200, char from about 240."), true),
+        ("profile", json!({"type": "array", "items": layer}), true),
+    ])
 }
 
 fn evaporation_request() -> Value {
@@ -382,6 +464,7 @@ pub fn openapi() -> Value {
             "/api/v1/calc/mix": path("mix", "What brings a bath to a temperature."),
             "/api/v1/calc/warmup": path("warmup", "How long a heater takes."),
             "/api/v1/calc/load": path("load", "How a bath takes cold food."),
+            "/api/v1/calc/sear": path("sear", "What a sear does to a piece."),
             "/api/v1/calc/evaporation": path("evaporation", "What leaves a surface of water."),
             "/api/v1/readings": readings(),
         },
@@ -396,6 +479,8 @@ pub fn openapi() -> Value {
             "warmupAnswer": warmup_answer(),
             "loadRequest": load_request(),
             "loadAnswer": load_answer(),
+            "searRequest": sear_request(),
+            "searAnswer": sear_answer(),
             "evaporationRequest": evaporation_request(),
             "evaporationAnswer": evaporation_answer(),
             "Problem": problem(),

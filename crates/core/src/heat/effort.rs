@@ -129,15 +129,15 @@ impl Effort {
 }
 
 /// A simulation's own hold on the effort it counts on: looked up once, not at every step.
-pub(super) struct Meter(Option<Effort>);
+pub(crate) struct Meter(Option<Effort>);
 
 impl Meter {
-    pub(super) fn new() -> Self {
+    pub(crate) fn new() -> Self {
         Self(Effort::current())
     }
 
     /// One more step over so many cells.
-    pub(super) fn step(&self, cells: usize) -> Result<(), HeatError> {
+    pub(crate) fn step(&self, cells: usize) -> Result<(), HeatError> {
         let Some(Effort(shared)) = &self.0 else { return Ok(()) };
         let spent = shared.spent.fetch_add(cells as u64, Ordering::Relaxed) + cells as u64;
         if shared.stopped.load(Ordering::Relaxed) {

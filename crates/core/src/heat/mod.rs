@@ -26,6 +26,7 @@ mod watch;
 
 pub use block::{BLOCK_CELLS, BlockProblem, simulate_block, simulate_block_watched};
 pub use effort::Effort;
+pub(crate) use effort::Meter;
 pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
 pub use material::{Composition, CompositionError, Material, Structure};
 pub use solution::{Curve, Snapshot, Solution};

@@ -1,0 +1,104 @@
+//! What the sear needs to know of a food: its water apart from what is left without it.
+
+use crate::figures::searing;
+use crate::food::Food;
+use crate::heat::Structure;
+
+/// A food whose water can leave it. Properties at the temperature of a cooked piece; fat melts.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Flesh {
+    /// Water, kg/m³.
+    pub water_kg_m3: f64,
+    /// Heat capacity of everything but its water, J/m³K.
+    pub solids_j_m3k: f64,
+    /// Conductivity with all its water, W/mK.
+    pub wet_w_mk: f64,
+    /// Heat that melts its fat, J/m³, spread evenly over a range, °C.
+    pub melting_j_m3: f64,
+    /// That range.
+    pub melts_c: (f64, f64),
+}
+
+/// Specific heat of water, J/kgK.
+pub(super) const WATER_J_KGK: f64 = 4180.0;
+
+impl Flesh {
+    /// Of a food of the catalogue.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::catalogue, sear::Flesh};
+    /// let strip = Flesh::of(catalogue().food("beef-strip").expect("in the catalogue"));
+    /// assert!((650.0..800.0).contains(&strip.water_kg_m3) && (0.4..0.6).contains(&strip.wet_w_mk));
+    /// ```
+    #[must_use]
+    pub fn of(food: &Food) -> Self {
+        const WARM_C: f64 = 60.0;
+        let all = food.composition.fractions();
+        let (density, conductivity, capacity) = all.bulk(WARM_C, 0.0);
+        let water_kg_m3 = density * all.water;
+        let structure = food.structure.as_ref().map_or_else(Structure::default, |s| s.structure());
+        Self {
+            water_kg_m3,
+            solids_j_m3k: (density * capacity - water_kg_m3 * WATER_J_KGK).max(0.05 * density * capacity),
+            wet_w_mk: conductivity * structure.conductivity_factor,
+            melting_j_m3: density * all.fat * structure.melting_j_per_kg,
+            melts_c: (structure.melts_from_c, structure.melts_until_c.max(structure.melts_from_c + 0.1)),
+        }
+    }
+
+    /// What it conducts with a share of its water, W/mK: falls in a straight line to that of dry crust.
+    pub(super) fn conducts_w_mk(&self, share: f64) -> f64 {
+        let dry = searing().dry_w_mk.value;
+        dry + (self.wet_w_mk - dry) * share.clamp(0.0, 1.0)
+    }
+
+    /// Enthalpy of a layer over 0 °C with so much water (kg/m²) and of such a thickness, J/m².
+    pub(super) fn enthalpy_j_m2(&self, m: f64, water: f64, c: f64) -> f64 {
+        let (low, high) = self.melts_c;
+        let melted = ((c - low) / (high - low)).clamp(0.0, 1.0);
+        (self.solids_j_m3k * m + water * WATER_J_KGK) * c + self.melting_j_m3 * m * melted
+    }
+
+    /// Heat capacity of such a layer at `c` °C, J/m²K.
+    pub(super) fn capacity_j_m2k(&self, m: f64, water: f64, c: f64) -> f64 {
+        let (low, high) = self.melts_c;
+        let melting = if (low..high).contains(&c) { self.melting_j_m3 / (high - low) } else { 0.0 };
+        (self.solids_j_m3k + melting) * m + water * WATER_J_KGK
+    }
+
+    /// Its temperature at an enthalpy, °C.
+    pub(super) fn at_enthalpy(&self, m: f64, water: f64, j_m2: f64) -> f64 {
+        let plain = self.solids_j_m3k * m + water * WATER_J_KGK;
+        let (low, high) = self.melts_c;
+        let melting = self.melting_j_m3 * m;
+        let cold = j_m2 / plain;
+        if cold <= low || melting <= 0.0 {
+            return cold;
+        }
+        let warm = (j_m2 - melting) / plain;
+        if warm >= high {
+            return warm;
+        }
+        let slope = melting / (high - low);
+        (j_m2 + slope * low) / (plain + slope)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::food::catalogue;
+
+    #[test]
+    fn temperature_and_enthalpy_are_one_through_melting_fat() {
+        for id in ["beef-ribeye", "beef-strip", "chicken-breast", "salmon-fillet"] {
+            let f = Flesh::of(catalogue().food(id).expect("in the catalogue"));
+            for c in [0.0, 20.0, 30.0, 38.0, 44.0, 55.0, 90.0, 200.0] {
+                for water in [0.0, 0.1, 0.7] {
+                    let back = f.at_enthalpy(1e-3, water, f.enthalpy_j_m2(1e-3, water, c));
+                    assert!((back - c).abs() < 1e-9, "{id} {c} {back}");
+                }
+            }
+        }
+    }
+}

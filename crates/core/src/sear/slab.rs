@@ -1,0 +1,481 @@
+//! The piece itself: layers between two faces, each with its temperature and its water, and one step of time.
+
+use super::flesh::{Flesh, WATER_J_KGK};
+use crate::bath::{latent_j_kg, saturation_pa};
+use crate::figures::searing;
+
+/// A face has a little substance of its own, J/m²K, so that it has a temperature.
+const FACE_J_M2K: f64 = 20.0;
+/// Less water than this is none, kg/m².
+const NO_WATER: f64 = 1e-9;
+const STEFAN_BOLTZMANN: f64 = 5.670e-8;
+const KELVIN: f64 = 273.15;
+const VAPOUR_J_KGK: f64 = 461.5;
+
+/// Density of saturated vapour at `c` °C, kg/m³.
+pub(super) fn vapour_kg_m3(c: f64) -> f64 {
+    saturation_pa(c) / (VAPOUR_J_KGK * (c + KELVIN))
+}
+
+/// What a face meets in a step.
+#[derive(Debug, Clone, Copy, Default)]
+pub(super) struct Bound {
+    /// By contact or convection, W/m²K, with what at which temperature.
+    pub w_m2k: f64,
+    pub c: f64,
+    /// What it radiates to, °C.
+    pub radiates_to_c: Option<f64>,
+    /// A flux into it, W/m².
+    pub flux_w_m2: f64,
+    /// What takes its vapour: transfer, m/s, and vapour in the air, kg/m³.
+    pub takes_vapour: Option<(f64, f64)>,
+}
+
+/// What a face went through.
+#[derive(Debug, Clone, Copy, PartialEq, Default)]
+pub struct Face {
+    /// Browning index, minutes at 160 °C.
+    pub browning: f64,
+    /// Hottest it was, °C.
+    pub peak_c: f64,
+    /// Seconds beyond what most of the crust is wanted at.
+    pub beyond_s: f64,
+    /// Seconds dark or darker.
+    pub dark_s: f64,
+    /// Seconds charring.
+    pub char_s: f64,
+    /// Dry crust, mm.
+    pub crust_mm: f64,
+    /// Water lost on this side, kg/m².
+    pub lost_kg_m2: f64,
+}
+
+/// A piece in slices. Node 0 and the last are its faces; between them lie the layers.
+#[derive(Debug, Clone)]
+pub(super) struct Slab {
+    flesh: Flesh,
+    boils_c: f64,
+    /// Thickness of each layer, m; none of the faces.
+    pub m: Vec<f64>,
+    /// Depth of each node under the first face, m.
+    pub depth_m: Vec<f64>,
+    pub c: Vec<f64>,
+    pub highest_c: Vec<f64>,
+    water: Vec<f64>,
+    /// What each had at first; of the faces nothing.
+    water_at_first: Vec<f64>,
+    pub faces: [Face; 2],
+    /// Heat taken up from outside, and carried away by water, J/m².
+    pub taken_up: f64,
+    pub carried_away: f64,
+    scratch: Scratch,
+}
+
+#[derive(Debug, Clone, Default)]
+struct Scratch {
+    g: Vec<f64>,
+    next: Vec<f64>,
+    upper: Vec<f64>,
+    held: Vec<bool>,
+    flow: Vec<f64>,
+    capacity: Vec<f64>,
+}
+
+/// The layers of half a piece: thin ones at the face, each thicker than the one before.
+pub(super) fn layers_m(half_m: f64, first_m: f64, growth: f64) -> Vec<f64> {
+    let (mut all, mut sum, mut next) = (Vec::new(), 0.0, first_m);
+    while sum + next < half_m {
+        all.push(next);
+        sum += next;
+        next *= growth;
+    }
+    // What is left is shared out, so that no layer is much thinner than its neighbour.
+    let stretch = if all.is_empty() {
+        all.push(half_m);
+        1.0
+    } else {
+        half_m / sum
+    };
+    all.iter().map(|m| m * stretch).collect()
+}
+
+impl Slab {
+    pub fn new(flesh: Flesh, half: &[f64], boils_c: f64, at: impl Fn(f64) -> f64) -> Self {
+        let m: Vec<f64> = [0.0]
+            .into_iter()
+            .chain(half.iter().copied())
+            .chain(half.iter().rev().copied())
+            .chain([0.0])
+            .collect();
+        let mut depth = 0.0;
+        let depth_m: Vec<f64> = m
+            .iter()
+            .map(|m| {
+                depth += m;
+                depth - 0.5 * m
+            })
+            .collect();
+        let c: Vec<f64> = depth_m.iter().map(|d| at(*d)).collect();
+        let water: Vec<f64> = m.iter().map(|m| m * flesh.water_kg_m3).collect();
+        let faces =
+            [Face { peak_c: c[0], ..Face::default() }, Face { peak_c: c[c.len() - 1], ..Face::default() }];
+        let n = m.len();
+        let scratch = Scratch {
+            g: vec![0.0; n],
+            next: vec![0.0; n],
+            upper: vec![0.0; n],
+            held: vec![false; n],
+            flow: vec![0.0; n + 1],
+            capacity: vec![0.0; n],
+        };
+        let (water_at_first, highest_c) = (water.clone(), c.clone());
+        Self {
+            flesh,
+            boils_c,
+            m,
+            depth_m,
+            c,
+            highest_c,
+            water,
+            water_at_first,
+            faces,
+            taken_up: 0.0,
+            carried_away: 0.0,
+            scratch,
+        }
+    }
+
+    pub fn nodes(&self) -> usize {
+        self.m.len()
+    }
+
+    /// So much water clings to a face, kg/m².
+    pub fn wet(&mut self, kg_m2: f64) {
+        let last = self.nodes() - 1;
+        for i in [0, last] {
+            self.water[i] = kg_m2;
+        }
+    }
+
+    fn enthalpy(&self, i: usize, water: f64, c: f64) -> f64 {
+        let face = if self.m[i] == 0.0 { FACE_J_M2K * c } else { 0.0 };
+        face + self.flesh.enthalpy_j_m2(self.m[i], water, c)
+    }
+
+    fn at_enthalpy(&self, i: usize, water: f64, j_m2: f64) -> f64 {
+        if self.m[i] == 0.0 {
+            return j_m2 / (FACE_J_M2K + water * WATER_J_KGK);
+        }
+        self.flesh.at_enthalpy(self.m[i], water, j_m2)
+    }
+
+    /// All the heat in it over 0 °C, J/m².
+    pub fn heat_j_m2(&self) -> f64 {
+        (0..self.nodes()).map(|i| self.enthalpy(i, self.water[i], self.c[i])).sum()
+    }
+
+    /// All the water in and on it, kg/m².
+    pub fn water_kg_m2(&self) -> f64 {
+        self.water.iter().sum()
+    }
+
+    /// Share of its water that a layer still has.
+    fn share(&self, i: usize) -> f64 {
+        if self.water_at_first[i] > 0.0 { self.water[i] / self.water_at_first[i] } else { 0.0 }
+    }
+
+    /// The nodes from a face inwards to the middle.
+    fn inwards(&self, face: usize) -> impl Iterator<Item = usize> + use<> {
+        let (last, half) = (self.nodes() - 1, self.nodes() / 2);
+        (0..half).map(move |k| if face == 0 { k } else { last - k })
+    }
+
+    /// Whether a face is dry: no film, and no water to speak of in its outermost layer.
+    pub fn is_dry(&self, face: usize) -> bool {
+        let (outer, dry) = (searing().outer_mm.value / 1000.0, searing().dry_share.value);
+        let mut nodes = self.inwards(face);
+        if nodes.next().is_some_and(|i| self.water[i] > NO_WATER) {
+            return false;
+        }
+        let (mut m, mut had, mut has) = (0.0, 0.0, 0.0);
+        for i in nodes {
+            let part = ((outer - m) / self.m[i]).clamp(0.0, 1.0);
+            had += part * self.water_at_first[i];
+            has += part * self.water[i];
+            m += self.m[i];
+            if m >= outer {
+                break;
+            }
+        }
+        has < dry * had
+    }
+
+    /// Dry crust on a face, mm: layers without water to speak of, and the dry part of the one behind them.
+    fn crust_mm(&self, face: usize) -> f64 {
+        let dry = searing().dry_share.value;
+        let mut crust = 0.0;
+        for i in self.inwards(face).skip(1) {
+            let share = self.share(i);
+            if share < dry {
+                crust += self.m[i];
+            } else {
+                crust += self.m[i] * ((1.0 - share) / (1.0 - dry)).clamp(0.0, 1.0);
+                break;
+            }
+        }
+        crust * 1000.0
+    }
+
+    /// Where the water nearest to a face is, and how much dry crust lies over it, m.
+    fn front(&self, face: usize) -> Option<(usize, f64)> {
+        let (mut over, dry) = (0.0, searing().dry_share.value);
+        for i in self.inwards(face) {
+            if self.m[i] == 0.0 {
+                if self.water[i] > NO_WATER {
+                    return Some((i, 0.0));
+                }
+                continue;
+            }
+            let share = self.share(i);
+            if share >= dry {
+                return Some((i, over + self.m[i] * ((1.0 - share) / (1.0 - dry)).clamp(0.0, 1.0)));
+            }
+            over += self.m[i];
+        }
+        None
+    }
+
+    /// What evaporates through a face into the air: node, kg/m²s, and how that rises with the node's temperature.
+    fn evaporates(&self, face: usize, bound: &Bound) -> Option<(usize, f64, f64)> {
+        let (transfer, in_air) = bound.takes_vapour?;
+        let (i, over) = self.front(face)?;
+        let figures = searing();
+        // Of a wet face a part is wet; vapour from under crust has its own way to go besides.
+        let transfer = 1.0 / (1.0 / (figures.wetness.value * transfer) + over / figures.vapour_m2_s.value);
+        let c = self.c[i].min(self.boils_c);
+        let kg_m2s = transfer * (vapour_kg_m3(c) - in_air);
+        if kg_m2s <= 0.0 {
+            return None;
+        }
+        let rises = transfer * (vapour_kg_m3(c + 0.25) - vapour_kg_m3(c - 0.25)) / 0.5;
+        Some((i, kg_m2s, rises))
+    }
+
+    /// One step of at most `dt` seconds, implicit; layers that boil are held at the boiling point while they have
+    /// water, and it ends where one has none left. Gives how long it was, and the heat that went in by contact at each
+    /// face, W/m².
+    pub fn step(&mut self, mut dt: f64, bounds: &[Bound; 2]) -> (f64, [f64; 2]) {
+        const TRIES: usize = 8;
+        const SHORTEST_S: f64 = 1e-4;
+        let n = self.nodes();
+        let last = n - 1;
+        let mut s = std::mem::take(&mut self.scratch);
+        let conducts = |i: usize| self.flesh.conducts_w_mk(self.share(i));
+        for i in 0..last {
+            let half = |i: usize| if self.m[i] == 0.0 { 0.0 } else { 0.5 * self.m[i] / conducts(i) };
+            s.g[i] = 1.0 / (half(i) + half(i + 1));
+        }
+        for i in 0..n {
+            let face = if self.m[i] == 0.0 { FACE_J_M2K } else { 0.0 };
+            s.capacity[i] = face + self.flesh.capacity_j_m2k(self.m[i], self.water[i], self.c[i]);
+            s.held[i] = self.water[i] > NO_WATER && self.c[i] >= self.boils_c - 1e-9;
+        }
+        let (emissivity, latent) = (searing().emissivity.value, searing().latent_j_kg.value);
+        // What each face meets, as W/m²K against the node and W/m² besides.
+        let meets = [0, 1].map(|face| {
+            let (b, c) = (&bounds[face], self.c[face * last]);
+            let radiation = b.radiates_to_c.map_or((0.0, 0.0), |to| {
+                let (a, t) = (to + KELVIN, c + KELVIN);
+                (emissivity * STEFAN_BOLTZMANN * (a * a + t * t) * (a + t), to)
+            });
+            (b.w_m2k + radiation.0, b.w_m2k * b.c + radiation.0 * radiation.1 + b.flux_w_m2)
+        });
+        let evaporates = [0, 1].map(|face| self.evaporates(face, &bounds[face]));
+        for _ in 0..TRIES {
+            self.solve(dt, &mut s, &meets, &evaporates);
+            // Heat that flows inwards through each boundary between nodes, and through the faces.
+            s.flow[0] = meets[0].1 - meets[0].0 * s.next[0];
+            for i in 0..last {
+                s.flow[i + 1] = s.g[i] * (s.next[i] - s.next[i + 1]);
+            }
+            s.flow[n] = meets[1].0 * s.next[last] - meets[1].1;
+            let (mut same, mut dries_s) = (true, dt);
+            for i in 0..n {
+                if self.water[i] <= NO_WATER {
+                    continue;
+                }
+                if s.held[i] {
+                    let takes: f64 = evaporates
+                        .iter()
+                        .flatten()
+                        .filter(|e| e.0 == i)
+                        .map(|e| e.1 * latent_j_kg(self.boils_c))
+                        .sum();
+                    let spare = s.capacity[i] * (self.c[i] - self.boils_c);
+                    let boils = s.flow[i] - s.flow[i + 1] - takes;
+                    if boils + spare / dt < 0.0 {
+                        (s.held[i], same) = (false, false);
+                    } else {
+                        let heat = self.water[i] * latent - spare;
+                        dries_s = dries_s.min(heat / (boils + takes).max(1.0));
+                    }
+                } else if s.next[i] > self.boils_c {
+                    (s.held[i], same) = (true, false);
+                }
+            }
+            for (i, kg_m2s, rises) in evaporates.iter().flatten().filter(|e| !s.held[e.0]) {
+                let rate = kg_m2s + rises * (s.next[*i] - self.c[*i]);
+                dries_s = dries_s.min(self.water[*i] / rate.max(1e-9));
+            }
+            if dries_s < 0.95 * dt && dt > SHORTEST_S {
+                dt = dries_s.max(SHORTEST_S);
+            } else if same {
+                break;
+            }
+        }
+        self.settle(dt, &s, &evaporates);
+        let by_contact = [0, 1].map(|face| bounds[face].w_m2k * (bounds[face].c - s.next[face * last]));
+        self.scratch = s;
+        self.note(dt);
+        (dt, by_contact)
+    }
+
+    /// The temperatures at the end of the step.
+    fn solve(
+        &self,
+        dt: f64,
+        s: &mut Scratch,
+        meets: &[(f64, f64); 2],
+        evaporates: &[Option<(usize, f64, f64)>; 2],
+    ) {
+        let n = self.nodes();
+        let last = n - 1;
+        for i in 0..n {
+            let (mut left, mut middle, mut right, mut known);
+            if s.held[i] {
+                (left, middle, right, known) = (0.0, 1.0, 0.0, self.boils_c);
+            } else {
+                left = if i > 0 { s.g[i - 1] } else { 0.0 };
+                right = if i < last { s.g[i] } else { 0.0 };
+                let stores = s.capacity[i] / dt;
+                middle = stores + left + right;
+                known = stores * self.c[i];
+                if i == 0 || i == last {
+                    let (w_m2k, w_m2) = meets[usize::from(i == last)];
+                    middle += w_m2k;
+                    known += w_m2;
+                }
+                for (node, kg_m2s, rises) in evaporates.iter().flatten() {
+                    if *node == i {
+                        let latent = latent_j_kg(self.c[i]);
+                        middle += rises * latent;
+                        known -= latent * (kg_m2s - rises * self.c[i]);
+                    }
+                }
+            }
+            (left, right) = (-left, -right);
+            if i > 0 {
+                middle -= left * s.upper[i - 1];
+                known -= left * s.next[i - 1];
+            }
+            s.upper[i] = right / middle;
+            s.next[i] = known / middle;
+        }
+        for i in (0..last).rev() {
+            s.next[i] -= s.upper[i] * s.next[i + 1];
+        }
+    }
+
+    /// Books heat and water: what flowed is kept to the last joule, and what boils is gone.
+    fn settle(&mut self, dt: f64, s: &Scratch, evaporates: &[Option<(usize, f64, f64)>; 2]) {
+        let (n, half) = (self.nodes(), self.nodes() / 2);
+        let latent = searing().latent_j_kg.value;
+        for face in [0, 1] {
+            // Heat that came while a layer had water and found none left: it goes on to the next.
+            let mut onwards = 0.0;
+            for k in 0..half {
+                let i = if face == 0 { k } else { n - 1 - k };
+                let mut heat = self.enthalpy(i, self.water[i], self.c[i]) + onwards;
+                heat += dt * (s.flow[i] - s.flow[i + 1]);
+                onwards = 0.0;
+                let mut water = self.water[i];
+                for (node, kg_m2s, rises) in evaporates.iter().flatten() {
+                    if *node == i && water > 0.0 {
+                        let rate = (kg_m2s + rises * (s.next[i] - self.c[i])).max(0.0);
+                        let gone = (rate * dt).min(water);
+                        heat -= self.leaves(i, gone, self.c[i], latent_j_kg(self.c[i]));
+                        water -= gone;
+                    }
+                }
+                let boiling = self.enthalpy(i, water, self.boils_c);
+                if heat > boiling && water > 0.0 {
+                    let gone = ((heat - boiling) / latent).min(water);
+                    heat -= self.leaves(i, gone, self.boils_c, latent);
+                    water -= gone;
+                    if water < NO_WATER {
+                        let dry = self.enthalpy(i, 0.0, self.boils_c);
+                        (water, onwards, heat) = (0.0, (heat - dry).max(0.0), heat.min(dry));
+                    }
+                }
+                self.water[i] = water;
+                self.c[i] = self.at_enthalpy(i, water, heat);
+            }
+            let middle = if face == 0 { half - 1 } else { n - half };
+            let heat = self.enthalpy(middle, self.water[middle], self.c[middle]) + onwards;
+            self.c[middle] = self.at_enthalpy(middle, self.water[middle], heat);
+        }
+        self.taken_up += dt * (s.flow[0] - s.flow[n]);
+    }
+
+    /// Water leaves a node with the heat it holds, J/m².
+    fn leaves(&mut self, i: usize, kg_m2: f64, c: f64, latent: f64) -> f64 {
+        let heat = kg_m2 * (WATER_J_KGK * c + latent);
+        self.carried_away += heat;
+        self.faces[usize::from(i >= self.nodes() / 2)].lost_kg_m2 += kg_m2;
+        heat
+    }
+
+    /// What a step leaves for the record.
+    fn note(&mut self, dt: f64) {
+        let (figures, last) = (searing(), self.nodes() - 1);
+        for (highest, c) in self.highest_c.iter_mut().zip(&self.c) {
+            *highest = highest.max(*c);
+        }
+        for face in [0, 1] {
+            let c = self.c[face * last];
+            let dry = c > self.boils_c && self.is_dry(face);
+            let f = &mut self.faces[face];
+            f.peak_c = f.peak_c.max(c);
+            if dry {
+                f.browning += dt / 60.0
+                    * 10.0_f64.powf((c - figures.browning_c.value) / figures.browning_decade_k.value);
+            }
+            for (seconds, from) in [
+                (&mut f.beyond_s, &figures.crust_wanted_c),
+                (&mut f.dark_s, &figures.dark_c),
+                (&mut f.char_s, &figures.char_c),
+            ] {
+                if c > from.value {
+                    *seconds += dt;
+                }
+            }
+        }
+    }
+
+    /// The crust as it is now.
+    pub fn faces_now(&self) -> [Face; 2] {
+        [0, 1].map(|face| Face { crust_mm: self.crust_mm(face), ..self.faces[face] })
+    }
+
+    /// Temperature in the middle, °C.
+    pub fn centre_c(&self) -> f64 {
+        let half = self.nodes() / 2;
+        f64::midpoint(self.c[half - 1], self.c[half])
+    }
+
+    /// Mean temperature by heat, °C: of the layers, by thickness.
+    pub fn mean_c(&self) -> f64 {
+        let sum: f64 = self.c.iter().zip(&self.m).map(|(c, m)| c * m).sum();
+        sum / self.m.iter().sum::<f64>()
+    }
+}
