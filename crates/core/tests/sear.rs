@@ -87,7 +87,7 @@ fn a_pan_falls_by_its_own_mass() {
         let mut sear = steak(25.0, start_c, 230.0, &[60.0]);
         sear.acts.truncate(1);
         sear.hearths = vec![Hearth::named(id).expect("shipped").hot(None)];
-        run(&sear).hearths_c[0].expect("a pan has a temperature")
+        run(&sear).hearths_c()[0].expect("a pan has a temperature")
     };
     for (id, apart, within) in
         [("thin-pan", 188.0, 22.0), ("iron-pan", 200.0, 10.0), ("thick-plate", 214.0, 5.0)]

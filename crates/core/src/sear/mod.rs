@@ -4,13 +4,19 @@
 //! further heat into steam until it is dry, dry crust conducts little and heats up. Rendering of fat is not modelled,
 //! only the heat that melts it. Browning is an index of surface temperature and dryness, not a measurement.
 
+mod best;
 mod flesh;
 mod hearth;
+mod methods;
 mod run;
+mod setup;
 mod slab;
 
+pub use best::{Aim, Proposal, TooMuch, Wanted, bath_for, proposals, too_much};
 pub use flesh::Flesh;
 pub use hearth::{Body, Fat, Hearth, Heat, How, fats, hearths};
+pub use methods::{Cooked, Way, cooked};
 pub(crate) use run::kitchen_air;
 pub use run::{Act, Faces, Frame, Grid, Layer, Sear, Seared, Start};
+pub use setup::{Browning, Pattern, Pause, Setup, brownings, called};
 pub use slab::Face;

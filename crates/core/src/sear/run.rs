@@ -88,6 +88,17 @@ pub enum Act {
         /// For so long.
         s: f64,
     },
+    /// In a bag in a bath until the middle is within so much of it.
+    Bath {
+        /// The water, °C.
+        c: f64,
+        /// W/m²K.
+        w_m2k: f64,
+        /// K.
+        short_k: f64,
+        /// At most, seconds.
+        most_s: f64,
+    },
     /// On the heat until the middle is so hot, at most for so long.
     HeatUntil {
         /// Which hearth.
@@ -120,6 +131,8 @@ pub struct Sear {
     pub acts: Vec<Act>,
     /// How fine it is solved.
     pub grid: Grid,
+    /// Followed so long on the plate after, for what its middle still does, seconds.
+    pub plate_s: f64,
     /// Profiles are kept so often while it is on the heat, seconds (and ten times as seldom off it); none of 0.
     pub frames_s: f64,
 }
@@ -195,8 +208,8 @@ pub struct Seared {
     pub centre: Vec<(f64, f64)>,
     /// How much heat is not accounted for, as a share of what went in: rounding.
     pub unaccounted: f64,
-    /// What each hearth is at, at the end, °C; of a flux nothing.
-    pub hearths_c: Vec<Option<f64>>,
+    /// The hearths as they are at the end.
+    pub hearths: Vec<Heat>,
     /// Profiles on the way.
     pub frames: Vec<Frame>,
 }
@@ -257,6 +270,25 @@ impl Seared {
     pub fn evenness(&self, wanted_c: f64, within_k: f64) -> f64 {
         let whole = self.layers.last().map_or(1.0, |l| l.depth_mm);
         (1.0 - self.band_mm(wanted_c + within_k).iter().sum::<f64>() / whole).max(0.0)
+    }
+
+    /// What each hearth is at, at the end, °C; of a flux nothing.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let sear = Sear::pan(strip, Length::from_mm(25.0), Start::Uniform(Celsius::new(54.0)), (230.0, 275.0), &[60.0, 60.0], 480.0);
+    /// assert_eq!(sear.run()?.hearths_c(), [Some(230.0)]);
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
+    #[must_use]
+    pub fn hearths_c(&self) -> Vec<Option<f64>> {
+        let at = |h: &Heat| match h {
+            Heat::Contact { body, .. } | Heat::Oil { body, .. } => Some(body.face_c()),
+            Heat::Flux { .. } => None,
+            Heat::Air { ramp, .. } => Some(along(ramp, f64::INFINITY)),
+        };
+        self.hearths.iter().map(at).collect()
     }
 
     /// The face that browned less.
@@ -336,6 +368,7 @@ impl Sear {
             hearths: vec![Heat::Contact { w_m2k, body: super::Body::held(c) }],
             acts: turns.chain([rest]).collect(),
             grid: Grid::default(),
+            plate_s: 0.0,
             frames_s: 0.0,
         }
     }
@@ -388,7 +421,11 @@ impl Sear {
         for act in &self.acts {
             follow.act(act)?;
         }
-        Ok(follow.told(heat_before, water_before))
+        let mut told = follow.told(heat_before, water_before);
+        if self.plate_s > 0.0 {
+            follow.plate(self.plate_s, &mut told)?;
+        }
+        Ok(told)
     }
 }
 
@@ -448,6 +485,10 @@ impl Follow<'_> {
                     both
                 };
                 self.for_seconds(s, 8.0 * grid_s, None, bounds, None)
+            }
+            Act::Bath { c, w_m2k, short_k, most_s } => {
+                let water = Bound { w_m2k, c, ..Bound::default() };
+                self.for_seconds(most_s, 20.0 * grid_s, None, [water, water], Some(c - short_k))
             }
             Act::Recover { hearth, s } => {
                 if let Heat::Contact { body, .. } | Heat::Oil { body, .. } = &mut self.hearths[hearth] {
@@ -591,7 +632,26 @@ impl Follow<'_> {
         }
     }
 
-    fn told(self, heat_before: f64, water_before: f64) -> Seared {
+    /// On the plate: only what the middle still does, and how far heat still gets.
+    fn plate(&mut self, s: f64, told: &mut Seared) -> Result<(), HeatError> {
+        let mut both = [self.room(true); 2];
+        both[self.last_heated] = self.board();
+        self.for_seconds(s, 16.0 * self.sear.grid.step_s, None, both, None)?;
+        (told.peak_c, told.peak_after_s, told.still_rising) = self.peaked();
+        for (layer, highest) in told.layers.iter_mut().zip(&self.slab.highest_c) {
+            layer.max_c = *highest;
+        }
+        Ok(())
+    }
+
+    /// How warm the middle got, how long after the heat, and whether it is still to come.
+    fn peaked(&self) -> (f64, f64, bool) {
+        let began = self.began.unwrap_or((self.now, self.slab.centre_c()));
+        let peak = if self.peak.1 > began.1 { self.peak } else { began };
+        (peak.1, peak.0 - self.off, peak.0 >= self.now - 1e-6 && self.now > self.off)
+    }
+
+    fn told(&mut self, heat_before: f64, water_before: f64) -> Seared {
         let (slab, began) =
             (&self.slab, self.began.unwrap_or((self.now, self.centre[self.centre.len() - 1].1)));
         let lost = water_before - slab.water_kg_m2();
@@ -601,18 +661,13 @@ impl Follow<'_> {
             end_c: slab.c[i],
             max_c: slab.highest_c[i],
         });
-        let hearths_c = self.hearths.iter().map(|h| match h {
-            Heat::Contact { body, .. } | Heat::Oil { body, .. } => Some(body.face_c()),
-            Heat::Flux { .. } => None,
-            Heat::Air { ramp, .. } => Some(along(ramp, f64::INFINITY)),
-        });
-        let peak = if self.peak.1.is_finite() { self.peak } else { began };
+        let (peak_c, peak_after_s, still_rising) = self.peaked();
         Seared {
             before_c: began.1,
             end_c: self.off_c,
-            peak_c: peak.1,
-            peak_after_s: peak.0 - self.off,
-            still_rising: peak.0 >= self.now - 1e-6 && self.now > self.off,
+            peak_c,
+            peak_after_s,
+            still_rising,
             off_s: self.off,
             end_s: self.now,
             layers: layers.collect(),
@@ -621,9 +676,9 @@ impl Follow<'_> {
             water_lost: lost / (self.sear.flesh.water_kg_m3 * self.sear.thickness.mm() / 1000.0),
             mean_c: slab.mean_c(),
             unaccounted: (slab.taken_up - slab.carried_away - change) / slab.taken_up.abs().max(1.0),
-            hearths_c: hearths_c.collect(),
-            centre: self.centre,
-            frames: self.frames,
+            hearths: self.hearths.clone(),
+            centre: std::mem::take(&mut self.centre),
+            frames: std::mem::take(&mut self.frames),
         }
     }
 }

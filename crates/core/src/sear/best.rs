@@ -1,0 +1,377 @@
+//! The finish that does least to the inside: an optimiser over the model.
+
+use super::setup::{Pattern, Pause, Setup};
+use super::{Grid, Seared};
+use crate::figures::searing;
+use crate::heat::HeatError;
+use crate::sear::Start;
+use crate::units::Celsius;
+
+/// What a finish is to reach.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Wanted {
+    /// The middle at its warmest, °C.
+    pub centre_c: f64,
+    /// Browning index of the paler face, at least.
+    pub browning: f64,
+    /// Hottest a face may be, °C.
+    pub face_c: f64,
+    /// From the pull to the plate, at most, seconds; none where no clock runs.
+    pub within_s: Option<f64>,
+    /// On each edge.
+    pub edge_s: f64,
+    /// Rest after.
+    pub rest_s: f64,
+}
+
+/// What a proposal is for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Aim {
+    /// The thinnest band.
+    Thin,
+    /// The least time.
+    Fast,
+    /// Hung to cool, and no hurry.
+    Relaxed,
+}
+
+/// A finish that was looked for.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Proposal {
+    /// What for.
+    pub aim: Aim,
+    /// How.
+    pub pattern: Pattern,
+    /// What comes of it.
+    pub done: Seared,
+    /// Thicker of the bands, mm.
+    pub band_mm: f64,
+    /// From the pull to the plate, seconds.
+    pub all_s: f64,
+    /// How far the middle ends from what is wanted, K.
+    pub off_k: f64,
+    /// It browns as much as is wanted.
+    pub brown: bool,
+    /// No face gets hotter than wanted.
+    pub unburnt: bool,
+}
+
+impl Proposal {
+    fn of(setup: &Setup, wanted: &Wanted, aim: Aim, pattern: Pattern) -> Result<Self, HeatError> {
+        let done = setup.finish(&pattern)?;
+        Ok(Self::seen(setup, wanted, aim, pattern, done))
+    }
+
+    fn seen(setup: &Setup, wanted: &Wanted, aim: Aim, pattern: Pattern, done: Seared) -> Self {
+        let band_mm = done.thicker_band_mm(wanted.centre_c + searing().band_over_k.value);
+        let off_k = done.peak_c - wanted.centre_c;
+        let hottest = done.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max);
+        let brown = done.paler().browning >= wanted.browning * 0.98;
+        let all_s = pattern.all_s(setup.hearth.both);
+        Self { aim, pattern, done, band_mm, all_s, off_k, brown, unburnt: hottest <= wanted.face_c }
+    }
+
+    /// The middle lands where it is wanted.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let pan = Hearth::named("iron-pan").expect("shipped");
+    /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(55.0), pan);
+    /// let wanted = Wanted { centre_c: 55.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 120.0 };
+    /// assert!(proposals(&setup, &wanted)?.iter().any(Proposal::lands));
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
+    #[must_use]
+    pub fn lands(&self) -> bool {
+        self.off_k.abs() <= searing().peak_within_k.value
+    }
+}
+
+/// Longest on the heat a face, seconds.
+const LONGEST_FACE_S: f64 = 420.0;
+const SHORTEST_FACE_S: f64 = 5.0;
+const MINUTE_S: f64 = 60.0;
+
+/// Two or three ways to finish a piece: with the thinnest band, the fastest, and hung to cool. Those that would be the
+/// same are left out.
+///
+/// # Errors
+/// When it takes too much computing.
+///
+/// ```
+/// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let pan = Hearth::named("iron-pan").expect("shipped");
+/// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(55.0), pan);
+/// let wanted = Wanted { centre_c: 55.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 120.0 };
+/// let all = proposals(&setup, &wanted)?;
+/// let (thin, fast) = (&all[0], &all[1]);
+/// assert!(thin.band_mm <= fast.band_mm && fast.all_s <= thin.all_s);
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+pub fn proposals(setup: &Setup, wanted: &Wanted) -> Result<Vec<Proposal>, HeatError> {
+    let quick = Setup { grid: COARSE, ..setup.clone() };
+    let search = Search { setup, quick, wanted };
+    let once = search.browned(&search.plain(Pause::Air, 0.0, 1), None)?;
+    let times: &[u32] = if setup.hearth.both { &[1] } else { &[1, 2] };
+    let mut thin: Option<Proposal> = None;
+    for pause in [Pause::Air, Pause::Ice] {
+        for n in times {
+            let found = search.landing(Pattern { pause, times: *n, ..once }, Aim::Thin)?;
+            if thin.as_ref().is_none_or(|best| better(&found, best)) {
+                thin = Some(found);
+            }
+        }
+    }
+    let mut all: Vec<Proposal> = thin.into_iter().collect();
+    all.push(search.fast(once)?);
+    all.extend(search.relaxed(once)?);
+    let mut kept: Vec<Proposal> = Vec::new();
+    for p in all {
+        if !kept.iter().any(|k| k.pattern == p.pattern) {
+            kept.push(p);
+        }
+    }
+    Ok(kept)
+}
+
+/// Whether one keeps more of what is wanted, or the same with a thinner band.
+fn better(one: &Proposal, than: &Proposal) -> bool {
+    let kept = |p: &Proposal| u8::from(p.lands()) + u8::from(p.brown) + u8::from(p.unburnt);
+    // Two hundredths of a millimetre are no reason for ice water or more turns.
+    (kept(one), -(one.band_mm + 0.02)) > (kept(than), -than.band_mm)
+}
+
+/// Where many are compared: within a few hundredths of a millimetre of the usual one.
+const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.2, step_s: 0.5 };
+
+struct Search<'a> {
+    setup: &'a Setup,
+    /// The same, solved less finely.
+    quick: Setup,
+    wanted: &'a Wanted,
+}
+
+impl Search<'_> {
+    fn plain(&self, pause: Pause, pause_s: f64, times: u32) -> Pattern {
+        let (edge_s, rest_s) = (self.wanted.edge_s, self.wanted.rest_s);
+        Pattern { pause, pause_s, face_s: 45.0, times, edge_s, rest_s, wrapped: false }
+    }
+
+    /// The shortest time on the heat that browns it as wanted; looked for near a guess, where there is one.
+    fn browned(&self, pattern: &Pattern, near_s: Option<f64>) -> Result<Pattern, HeatError> {
+        // Only the heat matters to its faces.
+        let reaches = |face_s: f64| -> Result<bool, HeatError> {
+            let tried = Pattern { face_s, rest_s: 0.0, edge_s: 0.0, ..*pattern };
+            let sear = self.quick.sear(&tried, self.quick.hot());
+            let out = crate::sear::Sear { plate_s: 0.0, ..sear }.run()?;
+            Ok(out.paler().browning >= self.wanted.browning)
+        };
+        let (mut low, mut high, rounds) = match near_s {
+            Some(s) => (0.6 * s, 1.3 * s, 4),
+            None => (SHORTEST_FACE_S, LONGEST_FACE_S, 7),
+        };
+        for _ in 0..rounds {
+            let tried = (low * high).sqrt();
+            if reaches(tried)? { high = tried } else { low = tried }
+        }
+        Ok(Pattern { face_s: high.ceil(), ..*pattern })
+    }
+
+    /// The pause that brings the middle to where it is wanted.
+    fn paused(&self, pattern: Pattern) -> Result<Pattern, HeatError> {
+        let (setup, both) = (&self.quick, self.setup.hearth.both);
+        let longest = match pattern.pause {
+            Pause::Air => searing().hang_until_min.value * MINUTE_S,
+            Pause::Ice => searing().ice_most_s.value,
+        };
+        let spare = self.wanted.within_s.map(|s| s - Pattern { pause_s: 0.0, ..pattern }.all_s(both));
+        let longest = spare.map_or(longest, |s| longest.min(s.max(0.0)));
+        // A little under what is wanted is a thinner band, and still within what is asked.
+        let aimed = self.wanted.centre_c - 0.3 * searing().peak_within_k.value;
+        let over = |pause_s: f64| -> Result<f64, HeatError> {
+            Ok(setup.finish(&Pattern { pause_s, ..pattern })?.peak_c - aimed)
+        };
+        let step = if pattern.pause == Pause::Ice { 10.0 } else { 30.0 };
+        let (mut low, mut high) = ((0.0, over(0.0)?), (longest, over(longest)?));
+        let pause_s = if low.1 <= 0.0 {
+            0.0
+        } else if high.1 > 0.0 {
+            longest
+        } else {
+            // The peak falls nearly in a straight line.
+            for _ in 0..4 {
+                if high.0 - low.0 < step {
+                    break;
+                }
+                let between = low.0 + (high.0 - low.0) * low.1 / (low.1 - high.1);
+                let tried = between.clamp(low.0 + 0.1 * (high.0 - low.0), high.0 - 0.1 * (high.0 - low.0));
+                let at = over(tried)?;
+                if at > 0.0 { low = (tried, at) } else { high = (tried, at) }
+            }
+            low.0 + (high.0 - low.0) * low.1 / (low.1 - high.1)
+        };
+        Ok(Pattern { pause_s: ((pause_s / step).round() * step).min(longest), ..pattern })
+    }
+
+    /// With a pause that brings the middle to where it is wanted, browned as wanted.
+    fn landing(&self, pattern: Pattern, aim: Aim) -> Result<Proposal, HeatError> {
+        // A face that hung is dry and browns sooner; one out of ice water browns later.
+        let first = self.paused(pattern)?;
+        let browned = self.browned(&first, Some(first.face_s))?;
+        let mut last = self.paused(browned)?;
+        let mut found = Proposal::of(self.setup, self.wanted, aim, last)?;
+        for _ in 0..3 {
+            if found.brown {
+                break;
+            }
+            // What the search took a little too lightly.
+            last.face_s = (last.face_s * 1.04).ceil();
+            found = Proposal::of(self.setup, self.wanted, aim, last)?;
+        }
+        Ok(found)
+    }
+
+    /// As little time as it takes: no pause, or as long in ice water as it needs.
+    fn fast(&self, once: Pattern) -> Result<Proposal, HeatError> {
+        let at_once = Proposal::of(self.setup, self.wanted, Aim::Fast, once)?;
+        if at_once.off_k <= searing().peak_within_k.value {
+            return Ok(at_once);
+        }
+        self.landing(Pattern { pause: Pause::Ice, ..once }, Aim::Fast)
+    }
+
+    /// Hung for twenty minutes or more, then seared until the middle is back.
+    fn relaxed(&self, once: Pattern) -> Result<Option<Proposal>, HeatError> {
+        const ROUNDS: usize = 6;
+        let pause_s = searing().hang_from_min.value * MINUTE_S;
+        let hung = Pattern { pause: Pause::Air, pause_s, ..once };
+        if self.wanted.within_s.is_some_and(|s| hung.all_s(self.setup.hearth.both) > s) {
+            return Ok(None);
+        }
+        let browned = self.browned(&hung, Some(hung.face_s))?;
+        let (mut low, mut high) = (browned.face_s, LONGEST_FACE_S / 2.0);
+        let mut best = Proposal::of(self.setup, self.wanted, Aim::Relaxed, browned)?;
+        for _ in 0..ROUNDS {
+            if best.lands() || high - low < 2.0 {
+                break;
+            }
+            let face_s = f64::midpoint(low, high).round();
+            let tried = Proposal::of(self.setup, self.wanted, Aim::Relaxed, Pattern { face_s, ..browned })?;
+            // Not burnt for the sake of a warm middle.
+            if tried.off_k > 0.0 || (best.unburnt && !tried.unburnt) {
+                high = face_s;
+            } else {
+                low = face_s;
+            }
+            if (tried.unburnt || !best.unburnt) && tried.off_k.abs() < best.off_k.abs() {
+                best = tried;
+            }
+        }
+        Ok(Some(best))
+    }
+}
+
+/// What is too much.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct TooMuch {
+    /// Longer a face than this, and the middle passes what is wanted by more than is asked; none within what is looked at.
+    pub face_s: Option<f64>,
+    /// Longer than this, and a face chars.
+    pub char_s: Option<f64>,
+    /// A hearth hotter than this chars it in the same time, °C.
+    pub hearth_c: Option<f64>,
+    /// Each further 15 s a face: the middle warmer by, K, and the band thicker by, mm.
+    pub each_15_s: (f64, f64),
+}
+
+/// How much later or hotter is too much for a pattern.
+///
+/// # Errors
+/// When it takes too much computing.
+///
+/// ```
+/// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let pan = Hearth::named("iron-pan").expect("shipped");
+/// # let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
+/// # let wanted = Wanted { centre_c: 56.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 120.0 };
+/// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 45.0, times: 1, edge_s: 0.0, rest_s: 120.0, wrapped: false };
+/// let much = too_much(&setup, &wanted, &pattern)?;
+/// assert!(much.face_s.is_none_or(|s| s >= 45.0) && much.each_15_s.0 > 0.0);
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<TooMuch, HeatError> {
+    const ROUNDS: usize = 5;
+    const LATER_S: f64 = 15.0;
+    let above = wanted.centre_c + searing().band_over_k.value;
+    let at = |face_s: f64| setup.finish(&Pattern { face_s, ..*pattern });
+    let (now, later) = (at(pattern.face_s)?, at(pattern.face_s + LATER_S)?);
+    let each_15_s = (later.peak_c - now.peak_c, later.thicker_band_mm(above) - now.thicker_band_mm(above));
+    // The first of rising values that is too much; none where the last is not.
+    let first = |mut low: f64, mut high: f64, much: &dyn Fn(f64) -> Result<bool, HeatError>| {
+        if !much(high)? {
+            return Ok(None);
+        }
+        for _ in 0..ROUNDS {
+            let tried = f64::midpoint(low, high);
+            if much(tried)? { high = tried } else { low = tried }
+        }
+        Ok::<_, HeatError>(Some(low))
+    };
+    let most = wanted.centre_c + searing().peak_within_k.value;
+    let passes = |s: f64| Ok(at(s)?.peak_c > most);
+    let hottest = |setup: &Setup, s: f64| -> Result<f64, HeatError> {
+        let short = Pattern { face_s: s, rest_s: 0.0, edge_s: 0.0, ..*pattern };
+        let out = setup.sear(&short, setup.hot()).run()?;
+        Ok(out.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max))
+    };
+    let char_c = searing().char_c.value;
+    let (from, until) = (pattern.face_s, pattern.face_s + 180.0);
+    let hotter = |c: f64| {
+        let hot = Setup { hearth_c: Some(Celsius::new(c)), ..setup.clone() };
+        Ok(hottest(&hot, pattern.face_s)? > char_c)
+    };
+    let hearth_now = setup.hearth_c.or(setup.hearth.c).map(Celsius::value);
+    let hearth_c = match (hearth_now, setup.hearth.high_c) {
+        (Some(c), Some(high)) if high.value() > c => first(c, high.value(), &hotter)?,
+        _ => None,
+    };
+    Ok(TooMuch {
+        face_s: first(from, until, &passes)?,
+        char_s: first(from, until, &|s| Ok(hottest(setup, s)? > char_c))?,
+        hearth_c,
+        each_15_s,
+    })
+}
+
+/// The bath to have chosen, so that after this finish the middle is as wanted, °C; a piece that is heated through.
+///
+/// # Errors
+/// When it takes too much computing.
+///
+/// ```
+/// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let pan = Hearth::named("iron-pan").expect("shipped");
+/// # let setup = Setup::new(strip, Length::from_mm(25.0), Celsius::new(54.0), pan);
+/// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 60.0, times: 1, edge_s: 0.0, rest_s: 300.0, wrapped: false };
+/// let bath = bath_for(&setup, &pattern, 54.0)?;
+/// assert!((41.0..48.0).contains(&bath), "{bath}");
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+pub fn bath_for(setup: &Setup, pattern: &Pattern, centre_c: f64) -> Result<f64, HeatError> {
+    const ROUNDS: usize = 4;
+    let mut bath = centre_c;
+    for _ in 0..ROUNDS {
+        let start = Start::Uniform(Celsius::new(bath));
+        let peak = Setup { start, ..setup.clone() }.finish(pattern)?.peak_c;
+        // The middle ends about as much warmer as it began.
+        bath += centre_c - peak;
+        if (centre_c - peak).abs() < 0.05 {
+            break;
+        }
+    }
+    Ok(bath)
+}
