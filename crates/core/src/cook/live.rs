@@ -4,7 +4,7 @@
 use crate::figures::{cooling, limits};
 use jiff::{SignedDuration, Timestamp};
 
-use super::{CookState, Milestone, Stage};
+use super::{CookState, Event, EventKind, Milestone, Stage};
 use crate::bath::{BathHistory, BathTrace, boiling_c};
 use crate::book::ProbeLog;
 use crate::food::{Finish, FinishStep};
@@ -12,6 +12,7 @@ use crate::heat::{HeatError, Shape};
 use crate::piece::{Fit, Piece, Run, Span, Unknown, fit, slower};
 use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
 use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored, organisms};
+use crate::sear::{Given, Start};
 use crate::units::{Celsius, Kelvin, Minutes};
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
@@ -301,6 +302,82 @@ pub fn live(
     live.kill = Some(KillSoFar::of(&slow, bath_min, request));
     live.ribbon = bath.ribbon(afloat, pulled.is_some());
     Ok(live)
+}
+
+/// What a finish has to know of a cook's piece: its profile as it leaves the bath, and by when it must be eaten.
+///
+/// Simulated from what really happened to it; before the drop as planned. Of the middle of the spreads: what a sear does
+/// is no question of safety, and earns none.
+///
+/// # Errors
+/// When a simulation fails; see [`HeatError`].
+///
+/// ```
+/// # use hold_steady_core::{book::*, cook::*, units::*};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let export = read_export(EXPORT, now)?.export;
+/// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+/// let record = cook.plan_record().expect("planned");
+/// let (plan, state) = (record.plan()?, cook.state());
+/// let given = for_finish(&record.request, &plan, &state, &cook.water(&state), now)?;
+/// assert_eq!(given.thickness, Some(record.request.thickness_mm));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub fn for_finish(
+    request: &PlanRequest,
+    plan: &Plan,
+    state: &CookState,
+    water: &BathHistory,
+    now: Timestamp,
+) -> Result<Given, HeatError> {
+    let dropped = state.when(Milestone::Dropped);
+    let pulled = state.when(Milestone::Pulled);
+    let finishing = request.finishing()?;
+    let pieces = request.pieces(finishing.warm_min)?;
+    let (piece, bath_min, pull) = match dropped {
+        None => (pieces.middle, plan.bath_min, plan.times.pull),
+        Some(dropped) => {
+            let began = later(dropped, state.afloat_min()).unwrap_or(dropped);
+            let water = water.less(request.rules.bath_error_c).until(pulled.unwrap_or(now));
+            let trace = water.trace(began);
+            let piece = as_it_was(pieces.middle, trace.as_ref(), water.only_set(), state.afloat_min());
+            let pull = pulled.unwrap_or(plan.times.pull.max(now));
+            (piece, Minutes::between(began, pull).max(Minutes::new(1.0)), pull)
+        }
+    };
+    let run = piece.run_until(bath_min, &[bath_min])?;
+    let radius = run.from_centre_m.last().copied().unwrap_or(0.0);
+    let profile = run.solution.profiles.last().map(|p| {
+        let depths = run.from_centre_m.iter().map(|r| (radius - r) * 1000.0);
+        let mut points: Vec<(f64, f64)> = depths.zip(p.celsius.iter().copied()).collect();
+        points.reverse();
+        points
+    });
+    // By when it is to be eaten if it is pulled then and as it is then.
+    let eat_by = match (dropped, pulled) {
+        (Some(_), Some(_)) => live(request, plan, state, water, now)?.eat_by,
+        (Some(_), None) => state
+            .apply(&pulled_at(pull))
+            .ok()
+            .map(|then| live(request, plan, &then, water, pull))
+            .transpose()?
+            .and_then(|l| l.eat_by),
+        _ => None,
+    };
+    Ok(Given {
+        thickness: Some(request.thickness_mm),
+        start: profile.map(Start::Profile),
+        bath: Some(request.bath_c),
+        within_s: eat_by.map(|t| Minutes::between(pull, t).seconds().max(0.0)),
+        altitude_m: request.rules.altitude_m,
+    })
+}
+
+/// A pull that may come.
+fn pulled_at(at: Timestamp) -> Event {
+    let (id, by) = (uuid::Uuid::nil(), String::new());
+    Event { id, happened_at: at, recorded_at: at, by, kind: EventKind::Pulled }
 }
 
 /// The piece in the bath as it was read, where there are readings, after the minutes it was afloat.

@@ -226,6 +226,24 @@ pub enum Heat {
     },
 }
 
+impl Heat {
+    /// Nothing lies on it for so long.
+    pub(super) fn wait(&mut self, s: f64) {
+        if let Self::Contact { body, .. } | Self::Oil { body, .. } = self {
+            body.wait(s, 0.0);
+        }
+    }
+
+    /// How hot it is where food meets it, °C; of a flux nothing.
+    pub(super) fn face_c(&self) -> Option<f64> {
+        match self {
+            Self::Contact { body, .. } | Self::Oil { body, .. } => Some(body.face_c()),
+            Self::Flux { .. } => None,
+            Self::Air { ramp, .. } => ramp.last().map(|p| p.1),
+        }
+    }
+}
+
 /// The body of a pan, a plate, a stone: layers from its hot face down.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Body {

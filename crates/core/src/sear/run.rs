@@ -283,12 +283,7 @@ impl Seared {
     /// ```
     #[must_use]
     pub fn hearths_c(&self) -> Vec<Option<f64>> {
-        let at = |h: &Heat| match h {
-            Heat::Contact { body, .. } | Heat::Oil { body, .. } => Some(body.face_c()),
-            Heat::Flux { .. } => None,
-            Heat::Air { ramp, .. } => Some(along(ramp, f64::INFINITY)),
-        };
-        self.hearths.iter().map(at).collect()
+        self.hearths.iter().map(Heat::face_c).collect()
     }
 
     /// The face that browned less.
@@ -491,9 +486,7 @@ impl Follow<'_> {
                 self.for_seconds(most_s, 20.0 * grid_s, None, [water, water], Some(c - short_k))
             }
             Act::Recover { hearth, s } => {
-                if let Heat::Contact { body, .. } | Heat::Oil { body, .. } = &mut self.hearths[hearth] {
-                    body.wait(s, 0.0);
-                }
+                self.hearths[hearth].wait(s);
                 let both = [self.room(true); 2];
                 self.for_seconds(s, 4.0 * grid_s, None, both, None)
             }

@@ -6,6 +6,7 @@
 //! - [`next`]: what to do next in a cook that runs;
 //! - [`before()`]: salt, the bag and what is in it; [`steps()`]: the checklist; [`trouble`]: when something goes wrong;
 //! - [`bench`], [`care`], [`trusted`]: the water of a bath, and what its thermometer is worth;
+//! - [`proposal`], [`too_much`], [`finish_cautions`]: the finish;
 //! - [`explain()`]: where each number of a plan comes from.
 //!
 //! Texts of the rules are data (`data/rules.json`) with their sources; the rest stands here.
@@ -22,6 +23,7 @@ mod before;
 mod board;
 mod cook;
 mod explain;
+mod finish;
 mod plan;
 mod steps;
 mod verdict;
@@ -31,6 +33,7 @@ pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use board::{alarm, bag_limit, bath_trouble, level, probed};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
+pub use finish::{aim, cooked, finish_cautions, pattern, proposal, too_much};
 pub use plan::{advice, caution, stop};
 pub use steps::{ToldStep, steps, trouble, wrong};
 pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};

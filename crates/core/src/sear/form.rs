@@ -1,0 +1,524 @@
+//! What is typed at the finish, read: every fault beside its field, nothing typed lost.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+
+use super::setup::{Pattern, Pause, Setup, brownings};
+use super::{Fat, Flesh, Grid, How, Proposal, Seared, Start, TooMuch, Wanted};
+use super::{bath_for, fats, hearths, proposals, too_much};
+use crate::figures::searing;
+use crate::food::Food;
+use crate::heat::HeatError;
+use crate::units::{
+    Celsius, Kelvin, Length, Units, parse_length, parse_seconds, parse_temperature, shortened,
+};
+
+/// The finish exactly as typed. Empty fields take what is usual; an empty pattern takes what is proposed.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(default)]
+pub struct FinishForm {
+    /// The cook it finishes, where there is one.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub cook: String,
+    /// Identifier of the food, where there is no cook.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub food: String,
+    /// Face to face.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub thickness: String,
+    /// Throughout, as it leaves the bath.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub bath: String,
+    /// What the middle is wanted at.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub wanted: String,
+    /// Identifier of what it is seared on or in.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub hearth: String,
+    /// How hot that is.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub at: String,
+    /// `lid` where that is what a gauge in a lid shows; else it is the surface itself.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub gauge: String,
+    /// How much less than the surface that gauge shows.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub gauge_low: String,
+    /// Identifier of the fat.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub fat: String,
+    /// Identifier of how brown.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub brown: String,
+    /// How long it waits first.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub pause: String,
+    /// In what.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub pause_in: String,
+    /// On the heat a face.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub face: String,
+    /// How often a face.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub times: String,
+    /// On each edge.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub edge: String,
+    /// Rest after.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub rest: String,
+    /// How many pieces go through it one after the other.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub pieces: String,
+    /// [`Units::code`] of the units bare numbers were typed in.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub typed_in: String,
+}
+
+/// What is known of the piece without the form.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Given {
+    /// Face to face, of a cook's piece.
+    pub thickness: Option<Length>,
+    /// Its profile, by depth from a face to the middle, as it leaves the bath.
+    pub start: Option<Start>,
+    /// The bath it lies in.
+    pub bath: Option<Celsius>,
+    /// From the pull to the plate, at most, seconds.
+    pub within_s: Option<f64>,
+    /// Metres.
+    pub altitude_m: f64,
+}
+
+/// What was understood.
+#[derive(Debug, Clone, PartialEq)]
+pub struct FinishAsked {
+    /// The piece and the hearth.
+    pub setup: Setup,
+    /// What is wanted.
+    pub wanted: Wanted,
+    /// How brown, by name.
+    pub brown: &'static str,
+    /// The bath it comes from.
+    pub bath: Celsius,
+    /// The pattern typed; none where it is to be proposed.
+    pub pattern: Option<Pattern>,
+    /// The fat.
+    pub fat: &'static Fat,
+    /// Pieces one after the other.
+    pub pieces: u32,
+}
+
+/// Seconds a face that are shown side by side.
+const SIDE_BY_SIDE_S: [f64; 5] = [15.0, 30.0, 45.0, 60.0, 90.0];
+/// How many profiles of the sear are kept.
+const FRAMES: f64 = 40.0;
+
+/// What follows.
+#[derive(Debug, Clone, PartialEq)]
+pub struct FinishAnswer {
+    /// The pattern: as typed, or as proposed.
+    pub pattern: Pattern,
+    /// What it makes of the piece, with profiles on the way.
+    pub done: Seared,
+    /// Ways that were looked for.
+    pub proposals: Vec<Proposal>,
+    /// The same with other times a face.
+    pub side_by_side: Vec<(f64, Seared)>,
+    /// What is too much.
+    pub too_much: TooMuch,
+    /// The bath to have chosen, °C.
+    pub bath_c: f64,
+    /// How deep each edge is done, mm.
+    pub edge_mm: f64,
+    /// For each piece after the first: how hot the hearth is when it lands, °C, and what that makes of it.
+    pub after: Vec<(Option<f64>, Seared)>,
+}
+
+impl FinishAsked {
+    /// What is ever hotter than this counts as the band, °C.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::catalogue, sear::{FinishForm, Given}, units::Units};
+    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let (_, asked, _) = FinishForm::default().read(strip, &Given::default(), Units::default());
+    /// let asked = asked.expect("all of it is usual");
+    /// assert_eq!(asked.band_above_c(), asked.wanted.centre_c + 5.0);
+    /// ```
+    #[must_use]
+    pub fn band_above_c(&self) -> f64 {
+        self.wanted.centre_c + searing().band_over_k.value
+    }
+
+    /// Works it out.
+    ///
+    /// # Errors
+    /// When it takes too much computing.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::catalogue, sear::{FinishForm, Given}, units::Units};
+    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let (_, asked, _) = FinishForm::default().read(strip, &Given::default(), Units::default());
+    /// let answer = asked.expect("all of it is usual").answer()?;
+    /// assert_eq!(answer.pattern, answer.proposals[0].pattern);
+    /// assert!(answer.done.frames.len() > 10 && answer.side_by_side.len() == 5);
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
+    pub fn answer(&self) -> Result<FinishAnswer, HeatError> {
+        const BETWEEN_S: f64 = 10.0;
+        let (setup, wanted) = (&self.setup, &self.wanted);
+        let proposals = proposals(setup, wanted)?;
+        let pattern = self.pattern.unwrap_or_else(|| proposals[0].pattern);
+        let mut sear = setup.sear(&pattern, setup.hot());
+        sear.frames_s = (pattern.stove_s(setup.hearth.both) / FRAMES).max(0.5);
+        let done = sear.run()?;
+        let side_by_side = SIDE_BY_SIDE_S
+            .into_iter()
+            .map(|face_s| Ok((face_s, setup.finish(&Pattern { face_s, ..pattern })?)))
+            .collect::<Result<_, HeatError>>()?;
+        // The next lands on what the one before left, after a moment.
+        let mut after: Vec<(Option<f64>, Seared)> = Vec::new();
+        for _ in 1..self.pieces {
+            let mut hearth = after.last().map_or(&done, |a| &a.1).hearths[0].clone();
+            hearth.wait(BETWEEN_S);
+            let lands_at = hearth.face_c();
+            after.push((lands_at, setup.sear(&pattern, hearth).run()?));
+        }
+        Ok(FinishAnswer {
+            too_much: too_much(setup, wanted, &pattern)?,
+            bath_c: bath_for(setup, &pattern, wanted.centre_c)?,
+            edge_mm: setup.edge_mm(pattern.edge_s, self.band_above_c())?,
+            pattern,
+            done,
+            proposals,
+            side_by_side,
+            after,
+        })
+    }
+}
+
+impl FinishForm {
+    /// Understands what was typed for a food: the form with what is usual in place of what was left out, what was
+    /// understood, and every fault by field.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::catalogue, sear::{FinishForm, Given}, units::Units};
+    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let typed = FinishForm { thickness: "1 1/2 in".into(), face: "long".into(), ..FinishForm::default() };
+    /// let (form, asked, errors) = typed.read(strip, &Given::default(), Units::default());
+    /// assert!(asked.is_none() && errors.contains_key("face") && form.face == "long");
+    /// ```
+    #[must_use]
+    pub fn read(
+        &self,
+        food: &Food,
+        given: &Given,
+        units: Units,
+    ) -> (Self, Option<FinishAsked>, BTreeMap<&'static str, String>) {
+        const GAUGE_LOW: Kelvin = Kelvin::new(120.0);
+        let typed_in = Units::from_code(&self.typed_in).unwrap_or(units);
+        let mut form = self.clone();
+        form.typed_in = units.code().into();
+        let mut r = Read { units, typed_in, errors: BTreeMap::new() };
+        let c = Celsius::new;
+        let thickness = match given.thickness {
+            Some(l) => l,
+            None => r.length(&mut form.thickness, food.thickness_mm.usual),
+        };
+        let usual_bath = food.usual_doneness().c;
+        let bath = match given.bath {
+            Some(c) => c,
+            None => r.degrees("bath", &mut form.bath, usual_bath, (c(35.0), c(90.0))),
+        };
+        let wanted_c = r.degrees("wanted", &mut form.wanted, bath, (c(35.0), c(95.0)));
+        let hearth = r.one_of("hearth", &mut form.hearth, hearths(), usual_hearth(food), |h| &h.id);
+        let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
+        let by_lid = form.gauge == "lid" && hearth.how == How::Air;
+        let low_k =
+            if by_lid { r.difference("gauge_low", &mut form.gauge_low, GAUGE_LOW) } else { Kelvin::ZERO };
+        let hearth_c = hearth.c.map(|usual| {
+            let shown = r.degrees("at", &mut form.at, usual - low_k, (low - low_k, high - low_k));
+            shown + low_k
+        });
+        if hearth.c.is_none() {
+            form.at.clear();
+        }
+        let fat = r.one_of("fat", &mut form.fat, fats(), "oil", |f| &f.id);
+        let brown = r.one_of("brown", &mut form.brown, brownings(), "brown", |b| &b.id);
+        let pieces = r.count("pieces", &mut form.pieces, 1, 12);
+        let edge_s = r.seconds("edge", &mut form.edge, if hearth.both { 0.0 } else { 15.0 }, (0.0, 120.0));
+        let rest_s = r.seconds("rest", &mut form.rest, 60.0, (0.0, 3600.0));
+        let pattern = if form.face.trim().is_empty() {
+            form.pause.clear();
+            form.times.clear();
+            None
+        } else {
+            let pause = Pause::from_id(&form.pause_in).unwrap_or_default();
+            let most = if pause == Pause::Ice { searing().ice_most_s.value } else { 7200.0 };
+            Some(Pattern {
+                pause,
+                pause_s: r.seconds("pause", &mut form.pause, 0.0, (0.0, most)),
+                face_s: r.seconds("face", &mut form.face, 45.0, (3.0, 1800.0)),
+                times: r.count("times", &mut form.times, 1, 12),
+                edge_s,
+                rest_s,
+                wrapped: false,
+            })
+        };
+        let setup = Setup {
+            flesh: Flesh::of(food),
+            thickness,
+            start: given.start.clone().unwrap_or(Start::Uniform(bath)),
+            dried: true,
+            altitude_m: given.altitude_m,
+            hearth,
+            hearth_c,
+            grid: Grid::default(),
+        };
+        let wanted = Wanted {
+            centre_c: wanted_c.value(),
+            browning: brown.index,
+            face_c: searing().char_c.value,
+            within_s: given.within_s,
+            edge_s,
+            rest_s,
+        };
+        let brown = brown.name.as_str();
+        let asked =
+            r.errors.is_empty().then_some(FinishAsked { setup, wanted, brown, bath, pattern, fat, pieces });
+        (form, asked, r.errors)
+    }
+
+    /// The same with a pattern in its blanks.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::{FinishForm, Pattern, Pause};
+    /// let p = Pattern { pause: Pause::Air, pause_s: 570.0, face_s: 45.0, times: 2, edge_s: 10.0, rest_s: 60.0, wrapped: false };
+    /// let form = FinishForm::default().with(&p);
+    /// assert_eq!((form.pause.as_str(), form.face.as_str(), form.times.as_str()), ("9.5 min", "45 s", "2"));
+    /// ```
+    #[must_use]
+    pub fn with(&self, pattern: &Pattern) -> Self {
+        Self {
+            pause: seconds(pattern.pause_s),
+            pause_in: pattern.pause.id().into(),
+            face: seconds(pattern.face_s),
+            times: pattern.times.to_string(),
+            edge: seconds(pattern.edge_s),
+            rest: seconds(pattern.rest_s),
+            ..self.clone()
+        }
+    }
+}
+
+/// What a food is usually seared on: skin and fish in a gentler pan is the cook's own choice.
+fn usual_hearth(_food: &Food) -> &'static str {
+    "iron-pan"
+}
+
+/// Seconds as they are typed: minutes from two on.
+pub(crate) fn seconds(s: f64) -> String {
+    if s >= 120.0 { format!("{} min", crate::units::trimmed(s / 60.0, 1)) } else { format!("{s:.0} s") }
+}
+
+struct Read {
+    units: Units,
+    typed_in: Units,
+    errors: BTreeMap<&'static str, String>,
+}
+
+impl Read {
+    fn out_of(&mut self, field: &'static str, text: &str, what: &str, (low, high): (String, String)) {
+        let shown = shortened(text.trim());
+        self.errors.insert(field, format!("“{shown}” is not {what} from {low} to {high}."));
+    }
+
+    fn degrees(
+        &mut self,
+        field: &'static str,
+        text: &mut String,
+        usual: Celsius,
+        range: (Celsius, Celsius),
+    ) -> Celsius {
+        if text.trim().is_empty() {
+            *text = self.units.temperature(self.units.settable(usual));
+            return usual;
+        }
+        let read = parse_temperature(text, self.typed_in.temperature).ok();
+        let Some(c) = read.filter(|c| (range.0..=range.1).contains(c)) else {
+            let shown = (self.units.temperature(range.0), self.units.temperature(range.1));
+            self.out_of(field, text, "a temperature", shown);
+            return usual;
+        };
+        if self.typed_in.temperature == self.units.temperature {
+            return c;
+        }
+        let c = self.units.settable(c);
+        *text = self.units.temperature(c);
+        c
+    }
+
+    fn difference(&mut self, field: &'static str, text: &mut String, usual: Kelvin) -> Kelvin {
+        let (low, high) = (Kelvin::ZERO, Kelvin::new(250.0));
+        if text.trim().is_empty() {
+            *text = self.units.temperature_difference_fine(usual);
+            return usual;
+        }
+        let read = crate::plan::difference_k(text, self.typed_in.temperature);
+        let Some(k) = read.filter(|k| (low..=high).contains(k)) else {
+            let shown =
+                (self.units.temperature_difference_fine(low), self.units.temperature_difference_fine(high));
+            self.out_of(field, text, "a difference", shown);
+            return usual;
+        };
+        if self.typed_in.temperature != self.units.temperature {
+            *text = self.units.temperature_difference_fine(k);
+        }
+        k
+    }
+
+    fn length(&mut self, text: &mut String, usual: Length) -> Length {
+        let range = (Length::from_mm(5.0), Length::from_mm(120.0));
+        if text.trim().is_empty() {
+            *text = self.units.length(usual);
+            return usual;
+        }
+        let read = parse_length(text, self.typed_in.length).ok();
+        let Some(l) = read.filter(|l| (range.0..=range.1).contains(l)) else {
+            let shown = (self.units.length(range.0), self.units.length(range.1));
+            self.out_of("thickness", text, "a thickness", shown);
+            return usual;
+        };
+        if self.typed_in.length != self.units.length {
+            *text = self.units.length(l);
+        }
+        l
+    }
+
+    fn seconds(
+        &mut self,
+        field: &'static str,
+        text: &mut String,
+        usual: f64,
+        (low, high): (f64, f64),
+    ) -> f64 {
+        if text.trim().is_empty() {
+            *text = seconds(usual);
+            return usual;
+        }
+        let Some(s) = parse_seconds(text).ok().filter(|s| (low..=high).contains(s)) else {
+            self.out_of(field, text, "a time", (seconds(low), seconds(high)));
+            return usual;
+        };
+        s
+    }
+
+    fn count(&mut self, field: &'static str, text: &mut String, usual: u32, most: u32) -> u32 {
+        if text.trim().is_empty() {
+            *text = usual.to_string();
+            return usual;
+        }
+        let Some(n) = text.trim().parse().ok().filter(|n| (1..=most).contains(n)) else {
+            self.out_of(field, text, "a whole number", ("1".into(), most.to_string()));
+            return usual;
+        };
+        n
+    }
+
+    fn one_of<T>(
+        &mut self,
+        field: &'static str,
+        text: &mut String,
+        all: &'static [T],
+        usual: &str,
+        id: fn(&T) -> &String,
+    ) -> &'static T {
+        if text.is_empty() {
+            usual.clone_into(text);
+        }
+        let found = all.iter().find(|t| id(t) == text);
+        if found.is_none() {
+            let shown = shortened(text);
+            let known: Vec<&str> = all.iter().map(|t| id(t).as_str()).collect();
+            self.errors.insert(field, format!("“{shown}” is none of: {}.", known.join(", ")));
+        }
+        found.unwrap_or(&all[0])
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::food::catalogue;
+
+    fn strip() -> &'static Food {
+        catalogue().food("beef-strip").expect("in the catalogue")
+    }
+
+    #[test]
+    fn every_wrong_field_is_named_with_its_range_and_kept() {
+        let typed = FinishForm {
+            thickness: "1 km".into(),
+            bath: "400".into(),
+            wanted: "no".into(),
+            hearth: "candle".into(),
+            fat: "air".into(),
+            brown: "blue".into(),
+            face: "-5".into(),
+            pause: "3 min".into(),
+            pause_in: "ice".into(),
+            times: "many".into(),
+            edge: "a lot".into(),
+            rest: "9 h".into(),
+            pieces: "99".into(),
+            ..FinishForm::default()
+        };
+        let (form, asked, errors) = typed.read(strip(), &Given::default(), Units::default());
+        let fields: Vec<&str> = errors.keys().copied().collect();
+        let all = [
+            "bath",
+            "brown",
+            "edge",
+            "face",
+            "fat",
+            "hearth",
+            "pause",
+            "pieces",
+            "rest",
+            "thickness",
+            "times",
+            "wanted",
+        ];
+        assert!(asked.is_none());
+        assert_eq!(fields, all, "{errors:?}");
+        assert!(errors["pause"].contains("2 min") && form.face == "-5", "{errors:?}");
+    }
+
+    #[test]
+    fn a_lid_s_gauge_reads_lower_than_the_surface() {
+        let grill = FinishForm { hearth: "covered-grill".into(), at: "100".into(), ..FinishForm::default() };
+        let lid = FinishForm { gauge: "lid".into(), gauge_low: "50".into(), ..grill.clone() };
+        let at = |f: &FinishForm| {
+            let (_, asked, errors) = f.read(strip(), &Given::default(), Units::default());
+            asked.unwrap_or_else(|| panic!("{errors:?}")).setup.hearth_c
+        };
+        assert_eq!((at(&grill), at(&lid)), (Some(Celsius::new(100.0)), Some(Celsius::new(150.0))));
+    }
+
+    #[test]
+    fn a_pan_that_has_not_come_back_browns_the_next_piece_less() {
+        let typed = FinishForm {
+            hearth: "thin-pan".into(),
+            face: "45 s".into(),
+            pieces: "3".into(),
+            ..FinishForm::default()
+        };
+        let (_, asked, errors) = typed.read(strip(), &Given::default(), Units::default());
+        let answer = asked.unwrap_or_else(|| panic!("{errors:?}")).answer().expect("simulates");
+        let (first, second) = (answer.done.paler().browning, answer.after[0].1.paler().browning);
+        assert!(answer.after.len() == 2 && second < first, "{second} {first}");
+        assert!(answer.after[0].0.is_some_and(|c| c < 225.0));
+    }
+}

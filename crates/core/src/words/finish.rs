@@ -1,0 +1,204 @@
+//! The finish in words.
+
+use crate::figures::searing;
+use crate::sear::{Aim, Cooked, Fat, Hearth, How, Pattern, Pause, Proposal, TooMuch, called, seconds};
+use crate::units::{Celsius, Kelvin, Length, Minutes, Units};
+
+/// What a proposal is called.
+///
+/// ```
+/// use hold_steady_core::{sear::Aim, words::aim};
+/// assert_eq!(aim(Aim::Relaxed), "Cool and hang");
+/// ```
+#[must_use]
+pub const fn aim(aim: Aim) -> &'static str {
+    match aim {
+        Aim::Thin => "Thinnest band",
+        Aim::Fast => "Fastest",
+        Aim::Relaxed => "Cool and hang",
+    }
+}
+
+/// A pattern in one line.
+///
+/// ```
+/// use hold_steady_core::{sear::{Pattern, Pause}, words::pattern};
+/// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 90.0, times: 2, edge_s: 10.0, rest_s: 60.0, wrapped: false };
+/// assert_eq!(pattern(&p, false), "60 s in ice water in its bag, open and dry it, 90 s a face in 4 turns of 45 s, 10 s on each edge, rest 60 s");
+/// ```
+#[must_use]
+pub fn pattern(p: &Pattern, both: bool) -> String {
+    let mut parts = Vec::new();
+    if p.pause_s > 0.0 {
+        parts.push(match p.pause {
+            Pause::Air => format!("open and dry it, {} in air", seconds(p.pause_s)),
+            Pause::Ice => format!("{} in ice water in its bag, open and dry it", seconds(p.pause_s)),
+        });
+    } else {
+        parts.push("open and dry it".into());
+    }
+    parts.push(if both {
+        format!("{} all round", seconds(p.face_s))
+    } else if p.times > 1 {
+        let turn = p.face_s / f64::from(p.times);
+        format!("{} a face in {} turns of {}", seconds(p.face_s), 2 * p.times, seconds(turn))
+    } else {
+        format!("{} a face", seconds(p.face_s))
+    });
+    if p.edge_s > 0.0 {
+        parts.push(format!("{} on each edge", seconds(p.edge_s)));
+    }
+    if p.rest_s > 0.0 {
+        parts.push(format!("rest {}", seconds(p.rest_s)));
+    }
+    parts.join(", ")
+}
+
+/// What a proposal gives, and what it costs.
+///
+/// ```
+/// use hold_steady_core::{food::catalogue, sear::*, units::*, words};
+/// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"));
+/// let wanted = Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 60.0 };
+/// let said = words::proposal(&proposals(&setup, &wanted)?[0], Units::default());
+/// assert!(said.starts_with("Band ") && said.contains(" min from the pull"), "{said}");
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+#[must_use]
+pub fn proposal(p: &Proposal, units: Units) -> String {
+    let paler = p.done.paler();
+    let mut said = format!(
+        "Band {} a face, middle {}, {}; {} from the pull.",
+        units.length(Length::from_mm(p.band_mm)),
+        units.temperature_fixed(Celsius::new(p.done.peak_c)),
+        called(paler.browning, paler.peak_c),
+        super::minutes(Minutes::from_seconds(p.all_s)),
+    );
+    if !p.lands() {
+        let by = units.temperature_difference(Kelvin::new(p.off_k.abs()));
+        said += &if p.off_k > 0.0 {
+            format!(" It passes what is wanted by {by}.")
+        } else {
+            format!(" It stays {by} under what is wanted.")
+        };
+    }
+    if !p.brown {
+        said += " It does not get as brown as wanted.";
+    }
+    if !p.unburnt {
+        said += " A face chars.";
+    }
+    said
+}
+
+/// How much later or hotter is too much.
+///
+/// ```
+/// use hold_steady_core::{sear::TooMuch, units::Units, words};
+/// let much = TooMuch { face_s: Some(58.0), char_s: None, hearth_c: None, each_15_s: (1.7, 0.9) };
+/// let said = words::too_much(&much, Units::default());
+/// assert_eq!(said[0], "Each 15 s more a face: the middle 1.7 °C warmer, the band 0.9 mm thicker.");
+/// assert_eq!(said[1], "Longer than 58 s a face, and the middle passes what is wanted by more than 1 °C.");
+/// ```
+#[must_use]
+pub fn too_much(much: &TooMuch, units: Units) -> Vec<String> {
+    let (warmer, thicker) = much.each_15_s;
+    let mut said = vec![format!(
+        "Each 15 s more a face: the middle {} warmer, the band {} thicker.",
+        units.temperature_difference(Kelvin::new(warmer.max(0.0))),
+        units.length(Length::from_mm(thicker.max(0.0)))
+    )];
+    if let Some(s) = much.face_s {
+        let within = units.temperature_difference(searing().peak_within_k.kelvin());
+        said.push(format!(
+            "Longer than {} a face, and the middle passes what is wanted by more than {within}.",
+            seconds(s)
+        ));
+    }
+    if let Some(s) = much.char_s {
+        said.push(format!("Longer than {} a face, and it begins to char.", seconds(s)));
+    }
+    if let Some(c) = much.hearth_c {
+        said.push(format!(
+            "Hotter than {}, and it chars in the same time.",
+            units.temperature(Celsius::new(c))
+        ));
+    }
+    said
+}
+
+/// The usual cautions of a finish, at what is chosen.
+///
+/// ```
+/// use hold_steady_core::{sear::{Hearth, fats}, units::{Celsius, Units}, words};
+/// let oil = Hearth::named("deep-oil").expect("shipped");
+/// let said = words::finish_cautions(oil, Some(Celsius::new(200.0)), &fats()[0], Units::default());
+/// assert!(said.iter().any(|s| s.contains("205 °C") || s.contains("204 °C")), "{said:?}");
+/// ```
+#[must_use]
+pub fn finish_cautions(hearth: &Hearth, c: Option<Celsius>, fat: &Fat, units: Units) -> Vec<String> {
+    let mut said = Vec::new();
+    if hearth.how != How::Oil {
+        if let (Some(c), Some(smokes)) = (c.filter(|_| hearth.how == How::Contact), fat.smokes_c)
+            && c > smokes
+        {
+            said.push(format!(
+                "{} smokes from about {}: a film of it, the hood on, and another fat where that is too much.",
+                crate::units::capitalised(&fat.name),
+                units.temperature(smokes)
+            ));
+        }
+        said.push("Dry it well: water in hot fat spits. Lay it away from you.".into());
+    }
+    match hearth.how {
+        How::Oil => {
+            let most = units.temperature(searing().oil_most_c.celsius());
+            said.push(format!(
+                "Never above {most}. Fill the pot a third at most: wet meat makes oil rise. Dry it well, lower it slowly, and never leave it. A lid and no water for burning fat."
+            ));
+        }
+        How::Flux if hearth.ready_min.is_some_and(|m| m > Minutes::ZERO) => said.push(
+            "Charcoal in the open only, never indoors: carbon monoxide. Long tongs, nothing loose over it, and ash that is cold before it is thrown away.".into(),
+        ),
+        How::Flux => said.push(
+            "Torch on metal or stone, nothing that burns within a metre, the flame moving and a hand’s breadth away; shut the gas off and let it cool. A yellow flame leaves fuel on the meat.".into(),
+        ),
+        How::Contact | How::Air => {}
+    }
+    said.push("Hood on or a window open; leave the smoke alarm as it is.".into());
+    said.push(
+        "Keep bags and film away from the hot pan. No glass jar from the bath onto heat or into ice.".into(),
+    );
+    said
+}
+
+/// What a way to cook a piece gives, in a line.
+///
+/// ```
+/// use hold_steady_core::{food::catalogue, sear::*, units::*, words};
+/// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// let setup = Setup::new(strip, Length::from_mm(25.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"));
+/// let p = Pattern { pause: Pause::Air, pause_s: 600.0, face_s: 45.0, times: 1, edge_s: 0.0, rest_s: 60.0, wrapped: false };
+/// let oven = cooked(&setup, Way::OvenThenSear, &p, Celsius::new(5.0), 54.0)?;
+/// assert!(words::cooked(&oven, Units::default()).starts_with("band "));
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+#[must_use]
+pub fn cooked(c: &Cooked, units: Units) -> String {
+    let paler = c.done.paler();
+    format!(
+        "band {}, {} % even, {}, {:.0} % of its water lost; middle {}. Hands {}, {}.",
+        units.length(Length::from_mm(c.band_mm)),
+        (c.even * 100.0).round(),
+        called(paler.browning, paler.peak_c),
+        c.done.water_lost * 100.0,
+        units.temperature_fixed(Celsius::new(c.done.peak_c)),
+        super::minutes(Minutes::from_seconds(c.stove_s)),
+        if c.way == crate::sear::Way::BathThenSear {
+            format!("{} after the bath", super::minutes(Minutes::from_seconds(c.all_s)))
+        } else {
+            format!("{} in all", super::minutes(Minutes::from_seconds(c.all_s)))
+        }
+    )
+}
