@@ -4,7 +4,7 @@
 use bath_sim::Tub;
 use hold_steady_core::bath::{Against, Check, Report, Reported, Vessel, shapes};
 use hold_steady_core::book::{CookRecord, KeptVessel};
-use hold_steady_core::cook::{EventKind, Rating};
+use hold_steady_core::cook::{Covered, EventKind, Rating};
 use hold_steady_core::food::{Food, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::{Celsius, Units};
@@ -304,7 +304,7 @@ async fn past(here: &InKitchen, kitchen: &Kitchen, e: &Evening, now: Timestamp) 
     let pulled = later(t.pull, pull);
     let served = later(t.serve, eaten).max(later(pulled, 8));
     let dried = finish.dries.then(|| (later(pulled, 3), EventKind::Dried));
-    let seared = EventKind::Seared { faces_s: e.faces_s.to_vec() };
+    let seared = EventKind::Seared { faces_s: e.faces_s.to_vec(), covered: Some(Covered::All) };
     let seared = finish.sears.then(|| (later(served, -3), seared));
     let start = [(later(t.drop_by, drop), EventKind::Dropped), (pulled, EventKind::Pulled)];
     let end = [(served, EventKind::Eaten), (later(served, 50), EventKind::Rated(rating))];

@@ -79,7 +79,7 @@ async fn a_finished_cook(store: &InKitchen, kitchen: &Kitchen) -> Uuid {
     for (min, kind) in [
         (40, EventKind::Dropped),
         (170, EventKind::Pulled),
-        (180, EventKind::Seared { faces_s: vec![45.0, 50.0] }),
+        (180, EventKind::Seared { faces_s: vec![45.0, 50.0], covered: None }),
         (185, EventKind::Eaten),
         (
             240,

@@ -9,6 +9,7 @@
 //!   of the sentence, so that reload and back find it. The map and what more would give are fetched after.
 //! - `cook`: a cook under way. `Seen` works out once where it stands; its page, its fragment that is fetched anew, the
 //!   print and the calendar show parts of that. A tap is a form with an identifier of its own.
+//! - `finish`: what a sear does to a piece, proposals, other ways; paced turn by turn.
 //! - `book`: planned beside done; taken out record by record, brought in.
 //! - `food`: what the answers rest on, copied and changed. `kitchen`: what is settled, who works there, its copies.
 //!   `evidence`: how we know.
@@ -28,6 +29,7 @@ mod book;
 mod cook;
 mod drawing;
 mod evidence;
+mod finish;
 mod food;
 mod kitchen;
 mod plan;
@@ -60,6 +62,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .configure(bath::configure)
             .configure(board::configure)
             .configure(cook::configure)
+            .configure(finish::configure)
             .configure(book::configure)
             .configure(food::configure)
             .configure(kitchen::configure)

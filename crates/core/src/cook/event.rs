@@ -42,6 +42,9 @@ pub enum EventKind {
     Seared {
         /// Seconds, one for each turn.
         faces_s: Vec<f64>,
+        /// How much of it was, where somebody said.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        covered: Option<Covered>,
     },
     /// On the plate.
     Eaten,
@@ -128,6 +131,50 @@ impl EventKind {
             Self::ClockSet { .. } => "clock-set",
             Self::Deleted => "deleted",
             Self::Restored => "restored",
+        }
+    }
+}
+
+/// How much of a piece was seared.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Covered {
+    /// Every face and every edge.
+    All,
+    /// The faces, not the edges.
+    Faces,
+    /// Less than that.
+    Part,
+}
+
+impl Covered {
+    /// The one with this word.
+    ///
+    /// ```
+    /// use hold_steady_core::cook::Covered;
+    /// assert_eq!((Covered::from_id("all"), Covered::from_id("most")), (Some(Covered::All), None));
+    /// ```
+    #[must_use]
+    pub fn from_id(id: &str) -> Option<Self> {
+        match id {
+            "all" => Some(Self::All),
+            "faces" => Some(Self::Faces),
+            "part" => Some(Self::Part),
+            _ => None,
+        }
+    }
+
+    /// In a few words.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::cook::Covered::Part.words(), "in part");
+    /// ```
+    #[must_use]
+    pub const fn words(self) -> &'static str {
+        match self {
+            Self::All => "every face and edge",
+            Self::Faces => "the faces, not the edges",
+            Self::Part => "in part",
         }
     }
 }

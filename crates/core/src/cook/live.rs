@@ -4,7 +4,7 @@
 use crate::figures::{cooling, limits};
 use jiff::{SignedDuration, Timestamp};
 
-use super::{CookState, Event, EventKind, Milestone, Stage};
+use super::{CookState, Covered, Event, EventKind, Milestone, Stage};
 use crate::bath::{BathHistory, BathTrace, boiling_c};
 use crate::book::ProbeLog;
 use crate::food::{Finish, FinishStep};
@@ -127,6 +127,8 @@ pub struct Live {
     pub finishing: Finishing,
     /// What a probe in the piece says of the estimate; `None` where none reads it, or too little.
     pub probed: Option<Probed>,
+    /// It may be served as it is only seared all over, and nobody said that it was.
+    pub sear_owed: bool,
     /// The kill so far, at the slow end; after the pull as it was then. `None` before the drop.
     pub kill: Option<KillSoFar>,
 }
@@ -296,6 +298,9 @@ pub fn live(
     });
     live.finishing = finishing;
     live.stage = state.stage();
+    live.sear_owed = live.stage > Stage::InBath
+        && state.covered() != Some(Covered::All)
+        && live.verdict.as_ref().is_some_and(|v| v.level == Level::ServeNow && v.row.asks_for_a_sear());
     live.centre_c = Some((slow.core_c(bath_min), middle.core_c(bath_min)));
     live.bath_min = Some(bath_min);
     live.probed = probed;
@@ -438,6 +443,7 @@ impl Live {
             bath_min: None,
             ribbon: LiveRibbon { drop: pull_at, bands: Vec::new(), horizon_min: Minutes::ZERO },
             finishing: Finishing { steps: Vec::new(), warm_min: Minutes::ZERO, chilled_in_time: None },
+            sear_owed: false,
             kill: None,
             probed: None,
         }

@@ -9,6 +9,6 @@ mod event;
 mod live;
 mod state;
 
-pub use event::{Event, EventKind, LONGEST_TEXT, Rating};
+pub use event::{Covered, Event, EventKind, LONGEST_TEXT, Rating};
 pub use live::{KillSoFar, Live, LiveRibbon, Next, Probed, Pull, for_finish, live};
 pub use state::{CLOCK_SKEW, CookState, Entry, MOST_EVENTS, Milestone, Refusal, Stage};

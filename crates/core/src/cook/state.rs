@@ -3,7 +3,7 @@
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
-use super::{Event, EventKind, Rating};
+use super::{Covered, Event, EventKind, Rating};
 use crate::units::{Celsius, Minutes};
 
 /// What happens once in a cook, in the order in which it does.
@@ -567,7 +567,20 @@ impl CookState {
     #[must_use]
     pub(crate) fn sear_s(&self) -> Option<&[f64]> {
         self.entries.iter().find_map(|s| match &s.event.kind {
-            EventKind::Seared { faces_s } => Some(faces_s.as_slice()),
+            EventKind::Seared { faces_s, .. } => Some(faces_s.as_slice()),
+            _ => None,
+        })
+    }
+
+    /// How much of it was seared, where somebody said.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::cook::CookState::default().covered(), None);
+    /// ```
+    #[must_use]
+    pub fn covered(&self) -> Option<Covered> {
+        self.entries.iter().find_map(|s| match s.event.kind {
+            EventKind::Seared { covered, .. } => covered,
             _ => None,
         })
     }
@@ -663,7 +676,7 @@ fn check_value(kind: &EventKind) -> Result<(), Refusal> {
         EventKind::Rated(rating) if !rating.is_sound() => {
             value("Each mark is from 1 to 5 (the centre from −2 to 2), and a text has at most 4000 bytes.")
         }
-        EventKind::Seared { faces_s }
+        EventKind::Seared { faces_s, .. }
             if faces_s.is_empty()
                 || faces_s.len() > MOST_TURNS
                 || !faces_s.iter().all(|s| (1.0..=LONGEST_TURN_S).contains(s)) =>
@@ -759,7 +772,7 @@ mod tests {
         let fresh = CookState::of(&[event(1, 0, EventKind::Started)]);
         assert!(matches!(tried(&fresh, EventKind::Pulled, t(1), now), Err(Refusal::Needs { .. })));
         assert_eq!(tried(&fresh, undone(1), t(1), now).err(), Some(Refusal::NoSuchEvent));
-        let bad = EventKind::Seared { faces_s: vec![45.0, f64::NAN] };
+        let bad = EventKind::Seared { faces_s: vec![45.0, f64::NAN], covered: None };
         assert!(matches!(tried(&s, bad, t(140), now), Err(Refusal::Value(_))));
         let twice = tried(&s, EventKind::Started, t(140), now);
         assert!(matches!(twice, Err(Refusal::Already(_))), "{twice:?}");
@@ -889,7 +902,7 @@ mod tests {
         for kind in [
             EventKind::Dropped,
             EventKind::HotChecked { celsius: Celsius::new(61.5) },
-            EventKind::Seared { faces_s: vec![45.0, 50.5] },
+            EventKind::Seared { faces_s: vec![45.0, 50.5], covered: None },
             EventKind::Rated(rating),
             EventKind::Corrected { event: Uuid::from_u128(9) },
         ] {

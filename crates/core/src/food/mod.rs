@@ -635,8 +635,15 @@ impl Food {
     }
 
     /// The doneness level a bath temperature is nearest to.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::*, units::*};
+    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
+    /// let strip = food("beef-strip");
+    /// assert_ne!(strip.nearest_doneness(Celsius::new(50.0)).id, strip.nearest_doneness(Celsius::new(65.0)).id);
+    /// ```
     #[must_use]
-    pub(crate) fn nearest_doneness(&self, bath_c: Celsius) -> &Doneness {
+    pub fn nearest_doneness(&self, bath_c: Celsius) -> &Doneness {
         self.doneness
             .iter()
             .min_by(|a, b| (a.c - bath_c).abs().total_cmp(&(b.c - bath_c).abs()))

@@ -234,6 +234,17 @@ rules! {
 }
 
 impl Rule {
+    /// What it lets be served must be seared all over: only its outside was ever exposed.
+    ///
+    /// ```
+    /// use hold_steady_core::safety::Rule;
+    /// assert!(Rule::WholeRedMeat.asks_for_a_sear() && !Rule::Pasteurised.asks_for_a_sear());
+    /// ```
+    #[must_use]
+    pub const fn asks_for_a_sear(self) -> bool {
+        matches!(self, Self::WholeRedMeat | Self::Duck)
+    }
+
     /// Its number in the table.
     ///
     /// ```

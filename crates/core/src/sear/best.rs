@@ -66,7 +66,7 @@ impl Proposal {
         let band_mm = done.thicker_band_mm(wanted.centre_c + searing().band_over_k.value);
         let off_k = done.peak_c - wanted.centre_c;
         let hottest = done.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max);
-        let brown = done.paler().browning >= wanted.browning * 0.98;
+        let brown = done.paler().browning >= wanted.browning;
         let all_s = pattern.all_s(setup.hearth.both);
         Self { aim, pattern, done, band_mm, all_s, off_k, brown, unburnt: hottest <= wanted.face_c }
     }

@@ -72,6 +72,9 @@ pub struct FinishForm {
     /// How many pieces go through it one after the other.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub pieces: String,
+    /// The hearth the page was made with: what was typed for another is not this one's.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub hearth_was: String,
     /// [`Units::code`] of the units bare numbers were typed in.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub typed_in: String,
@@ -221,6 +224,13 @@ impl FinishForm {
         let typed_in = Units::from_code(&self.typed_in).unwrap_or(units);
         let mut form = self.clone();
         form.typed_in = units.code().into();
+        if !form.hearth_was.is_empty() && form.hearth_was != form.hearth {
+            for blank in [&mut form.at, &mut form.gauge, &mut form.gauge_low, &mut form.face, &mut form.edge]
+            {
+                blank.clear();
+            }
+        }
+        form.hearth_was.clear();
         let mut r = Read { units, typed_in, errors: BTreeMap::new() };
         let c = Celsius::new;
         let thickness = match given.thickness {

@@ -21,5 +21,5 @@ pub use hearth::{Body, Fat, Hearth, Heat, How, fats, hearths};
 pub use methods::{Cooked, Way, cooked};
 pub(crate) use run::kitchen_air;
 pub use run::{Act, Faces, Frame, Grid, Layer, Sear, Seared, Start};
-pub use setup::{Browning, Pattern, Pause, Setup, brownings, called};
+pub use setup::{Browning, Hand, PacedStep, Pattern, Pause, Setup, brownings, called, paced};
 pub use slab::Face;

@@ -255,6 +255,104 @@ impl Setup {
     }
 }
 
+/// A thing for the hands to do in a finish.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Hand {
+    /// Open the bag and dry the piece.
+    Dry,
+    /// It waits in air.
+    Air,
+    /// It lies in ice water, in its bag.
+    Ice,
+    /// Onto the heat, or turned: the first face down.
+    First,
+    /// The other face down.
+    Second,
+    /// Into what heats it all round.
+    Round,
+    /// One of its edges.
+    Edge,
+    /// Off the heat.
+    Rest,
+}
+
+impl Hand {
+    /// The tone that calls what comes after it.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::sear::Hand::Edge.tone(), "edge");
+    /// ```
+    #[must_use]
+    pub const fn tone(self) -> &'static str {
+        match self {
+            Self::Dry | Self::Air | Self::Ice => "wait",
+            Self::First | Self::Second => "turn",
+            Self::Edge => "edge",
+            Self::Round | Self::Rest => "off",
+        }
+    }
+
+    /// Its seconds are those of a face on the heat.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::Hand;
+    /// assert!(Hand::First.is_face() && !Hand::Edge.is_face());
+    /// ```
+    #[must_use]
+    pub const fn is_face(self) -> bool {
+        matches!(self, Self::First | Self::Second | Self::Round)
+    }
+}
+
+/// A step of a finish.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct PacedStep {
+    /// What the hands do.
+    pub what: Hand,
+    /// For so long, seconds.
+    pub s: f64,
+}
+
+/// A finish, step by step.
+///
+/// ```
+/// use hold_steady_core::{food::catalogue, sear::*, units::*};
+/// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"));
+/// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 90.0, times: 2, edge_s: 10.0, rest_s: 60.0, wrapped: false };
+/// let steps = paced(&setup, &p);
+/// assert_eq!(steps.iter().filter(|s| s.what.is_face()).map(|s| s.s).sum::<f64>(), 180.0);
+/// assert_eq!(steps.len(), 2 + 4 + 4 + 1);
+/// ```
+#[must_use]
+pub fn paced(setup: &Setup, pattern: &Pattern) -> Vec<PacedStep> {
+    let step = |what, s| PacedStep { what, s };
+    let mut all = match pattern.pause {
+        Pause::Ice => vec![step(Hand::Ice, pattern.pause_s), step(Hand::Dry, DRIED_S)],
+        Pause::Air => vec![step(Hand::Dry, DRIED_S.min(pattern.pause_s.max(1.0)))],
+    };
+    if pattern.pause == Pause::Air && pattern.pause_s > DRIED_S {
+        all.push(step(Hand::Air, pattern.pause_s - DRIED_S));
+    }
+    for act in setup.heated(pattern) {
+        if let Act::Heat { s, faces, .. } = act {
+            let what = match faces {
+                Faces::First => Hand::First,
+                Faces::Second => Hand::Second,
+                Faces::Both => Hand::Round,
+            };
+            all.push(step(what, s));
+        }
+    }
+    if pattern.edge_s > 0.0 {
+        all.extend((0..EDGES as usize).map(|_| step(Hand::Edge, pattern.edge_s)));
+    }
+    if pattern.rest_s > 0.0 {
+        all.push(step(Hand::Rest, pattern.rest_s));
+    }
+    all
+}
+
 /// Followed so long on the plate, seconds.
 const PLATE_S: f64 = 900.0;
 

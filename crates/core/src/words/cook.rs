@@ -37,10 +37,6 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
             "It has been too long where bacteria grow, and this bath cannot make it good.".into(),
         ),
         Next::Pull(pull) => return pulled(*pull),
-        Next::Finish(step) if step.id == "sear" => (
-            &step.what,
-            format!("{} What the sear does to the inside is not predicted yet.", units.sentence(&step.why)),
-        ),
         Next::Finish(step) => (&step.what, units.sentence(&step.why)),
         Next::EatHoldOrChill { left_min, then_not_at_risk } => (
             "Eat it, keep it hot or chill it",

@@ -250,7 +250,8 @@ impl Opened<'_> {
             id: "sear",
             title: "Sear",
             inputs: [self.steps("sear"), vec![face]].concat(),
-            method: "So long after the pull. What the sear does to the inside is not predicted yet.".into(),
+            method: "So long after the pull. What the sear does to the inside stands on the finish page."
+                .into(),
             source: finish.source.clone(),
             basis: finish.basis,
         })

@@ -1,7 +1,7 @@
 //! The finish in words.
 
 use crate::figures::searing;
-use crate::sear::{Aim, Cooked, Fat, Hearth, How, Pattern, Pause, Proposal, TooMuch, called, seconds};
+use crate::sear::{Aim, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, TooMuch, called, seconds};
 use crate::units::{Celsius, Kelvin, Length, Minutes, Units};
 
 /// What a proposal is called.
@@ -17,6 +17,37 @@ pub const fn aim(aim: Aim) -> &'static str {
         Aim::Fast => "Fastest",
         Aim::Relaxed => "Cool and hang",
     }
+}
+
+/// What the hands do, called out.
+///
+/// ```
+/// use hold_steady_core::{sear::Hand, words};
+/// assert_eq!(words::pace(Hand::Second), "The other face");
+/// ```
+#[must_use]
+pub const fn pace(hand: Hand) -> &'static str {
+    match hand {
+        Hand::Dry => "Open it and dry it",
+        Hand::Air => "It waits in air",
+        Hand::Ice => "In ice water, in its bag",
+        Hand::First => "First face down",
+        Hand::Second => "The other face",
+        Hand::Round => "In, all round",
+        Hand::Edge => "An edge",
+        Hand::Rest => "Off: it rests",
+    }
+}
+
+/// A number of seconds in words.
+///
+/// ```
+/// use hold_steady_core::words::for_seconds;
+/// assert_eq!((for_seconds(45.0), for_seconds(150.0)), ("45 s".into(), "2.5 min".into()));
+/// ```
+#[must_use]
+pub fn for_seconds(s: f64) -> String {
+    seconds(s)
 }
 
 /// A pattern in one line.
@@ -188,7 +219,7 @@ pub fn finish_cautions(hearth: &Hearth, c: Option<Celsius>, fat: &Fat, units: Un
 pub fn cooked(c: &Cooked, units: Units) -> String {
     let paler = c.done.paler();
     format!(
-        "band {}, {} % even, {}, {:.0} % of its water lost; middle {}. Hands {}, {}.",
+        "band {}, {}\u{a0}% even, {}, {:.0}\u{a0}% of its water lost; middle {}. Hands {}, {}.",
         units.length(Length::from_mm(c.band_mm)),
         (c.even * 100.0).round(),
         called(paler.browning, paler.peak_c),

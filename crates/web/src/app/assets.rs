@@ -36,6 +36,7 @@ const STYLES: &str = concat!(
     include_str!("../book/book.css"),
     include_str!("../evidence/know.css"),
     include_str!("../food/food.css"),
+    include_str!("../finish/finish.css"),
     include_str!("../kitchen/kitchen.css"),
     include_str!("../plan/prep.css"),
     include_str!("../cook/steps.css"),

@@ -15,6 +15,8 @@ import "../board/board.js";
 import "../board/alarm.js";
 import "../board/log.js";
 import "../cook/sear.js";
+import "../finish/finish.js";
+import "../finish/pace.js";
 import "../cook/age.js";
 import "../cook/speak.js";
 import "../cook/title.js";
@@ -29,11 +31,12 @@ document.addEventListener("DOMContentLoaded", () => {
   setInterval(tick, 250);
 });
 document.addEventListener("htmx:afterSwap", ready);
-// What a hand opened, typed, ticked or chose stays so when the part it stands in is put in anew around it.
+// What a hand opened, typed, ticked or chose stays so when the part it stands in is put in anew around it;
+// in a sentence whose blanks the server fills, only the one the hand is in.
 const TOUCHED = { open: "DETAILS", value: "INPUT", checked: "INPUT", selected: "OPTION" };
 const dirty = (el) => (el.type === "checkbox" || el.type === "radio" ? el.checked !== el.defaultChecked : el.value !== el.defaultValue);
 Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, el) =>
-  TOUCHED[name] !== el.tagName || (el.tagName === "INPUT" && !dirty(el));
+  TOUCHED[name] !== el.tagName || (el.closest("[data-server]") ? el !== document.activeElement : el.tagName === "INPUT" && !dirty(el));
 // Back in view after a pause: fetch at once what the timer would fetch later.
 document.addEventListener("visibilitychange", () => {
   if (!document.hidden) document.body.dispatchEvent(new CustomEvent("hs:again"));

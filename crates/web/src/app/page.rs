@@ -27,6 +27,8 @@ pub enum Place {
     Bath,
     /// While it is in the bath.
     Cook,
+    /// The sear.
+    Finish,
     /// Afterwards.
     Book,
     /// Beside the work: how the numbers are known.

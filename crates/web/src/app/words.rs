@@ -38,6 +38,11 @@ pub fn words() -> &'static str {
             "soundOff": "Sound is off here: switch it on",
             "moreAlarms": "And {n} more.",
             "heard": "Heard",
+            "paceOn": "Done: next",
+            "paceThen": "then: {what}",
+            "paceTook": "took {n} s",
+            "paceDone": "Done. Cut and look.",
+            "paceNext": "The next piece",
             "notWritten": "It was not written down.",
         })
         .to_string()

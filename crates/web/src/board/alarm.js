@@ -1,6 +1,7 @@
 // What is to be heard: three tones, the whole screen, the title, a notification; until somebody says “heard”, anywhere.
 import { now } from "../app/clock.js";
 import { byId, words } from "../app/page.js";
+import { play as tones, soundOn, sounding } from "../app/tone.js";
 
 // Rising for what is due, low and slow for a limit that comes, up and down for what goes wrong: told apart without looking.
 const TONES = {
@@ -9,27 +10,10 @@ const TONES = {
   wrong: [[700, 0, 0.25], [1050, 0.25, 0.25], [700, 0.5, 0.25], [1050, 0.75, 0.25], [700, 1, 0.25], [1050, 1.25, 0.35]],
 };
 const AGAIN_MS = 3500;
-let [audio, lock] = [null, null];
-const sounding = () => audio?.state === "running";
-const play = (tone, later = 0) => {
-  if (!audio) return;
-  for (const [hertz, from, long] of TONES[tone]) {
-    const [voice, loud] = [audio.createOscillator(), audio.createGain()];
-    voice.type = "square";
-    voice.frequency.value = hertz;
-    const at = audio.currentTime + later + from;
-    loud.gain.setValueAtTime(0, at);
-    loud.gain.linearRampToValueAtTime(0.5, at + 0.01);
-    loud.gain.setValueAtTime(0.5, at + long - 0.03);
-    loud.gain.linearRampToValueAtTime(0, at + long);
-    voice.connect(loud).connect(audio.destination);
-    voice.start(at);
-    voice.stop(at + long);
-  }
-};
+let lock = null;
+const play = (tone, later = 0) => tones(TONES[tone], later);
 const switchOn = async () => {
-  audio ??= new AudioContext();
-  await audio.resume();
+  await soundOn();
   state();
 };
 const state = () => {

@@ -10,7 +10,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{EventKind, Rating, Refusal};
+use hold_steady_core::cook::{Covered, EventKind, Rating, Refusal};
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
     Celsius, Minutes, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
@@ -184,6 +184,9 @@ struct Tap {
     when: String,
     #[serde(default)]
     faces: String,
+    /// How much of it was seared.
+    #[serde(default)]
+    covered: String,
     /// Minutes it was afloat.
     #[serde(default)]
     afloat: String,
@@ -270,7 +273,7 @@ fn understand(
         "dropped" => EventKind::Dropped,
         "pulled" => EventKind::Pulled,
         "dried" => EventKind::Dried,
-        "seared" => EventKind::Seared { faces_s: faces(&tap.faces)? },
+        "seared" => EventKind::Seared { faces_s: faces(&tap.faces)?, covered: covered(&tap.covered)? },
         "eaten" => EventKind::Eaten,
         "chilled" => EventKind::Chilled,
         "discarded" => EventKind::Discarded,
@@ -317,6 +320,15 @@ fn faces(text: &str) -> Result<Vec<f64>, String> {
     }
     let read = |t: &str| parse_seconds(t).map_err(|e| format!("Seconds a face: {e}"));
     turns.into_iter().filter(|t| !t.is_empty()).map(read).collect()
+}
+
+/// How much of it was seared, where somebody said.
+fn covered(text: &str) -> Result<Option<Covered>, String> {
+    if text.is_empty() {
+        return Ok(None);
+    }
+    let known = Covered::from_id(text);
+    known.map(Some).ok_or_else(|| "Say what was seared: every face and edge, the faces, or less.".to_owned())
 }
 
 /// `12`, `12 min`, `1 h`.

@@ -147,7 +147,7 @@ impl LiveView {
             level: l.verdict.as_ref().map_or("waiting", |v| v.level.id()),
             verdict: l.verdict.as_ref().map(|v| {
                 let warming = l.through_at.is_none_or(|t| t > seen_at);
-                (verdict_words(v, request.food().class, l.stage, warming), words::why(v, units))
+                (verdict_words(v, request.food().class, (l.stage, l.sear_owed), warming), words::why(v, units))
             }),
             ribbon: ribbons(&ribbon(l, stands, now, zone))?,
             events: record.events.len(),
@@ -179,7 +179,12 @@ impl LiveView {
     }
 }
 
-fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: bool) -> String {
+fn verdict_words(
+    verdict: &Verdict,
+    class: FoodClass,
+    (stage, sear_owed): (Stage, bool),
+    warming: bool,
+) -> String {
     let headline = words::headline(verdict, class);
     let lower = || {
         let mut letters = headline.chars();
@@ -190,6 +195,10 @@ fn verdict_words(verdict: &Verdict, class: FoodClass, stage: Stage, warming: boo
             format!("Not heated through; if pulled now: {}", lower())
         }
         (Level::ServeNow | Level::Refused, Stage::InBath) => format!("If pulled now: {}", lower()),
+        // A sear that was computed or only begun does nothing: what was seared is what somebody said.
+        (Level::ServeNow, _) if sear_owed => {
+            format!("Only once every face and edge is seared: {}", lower())
+        }
         _ => headline.to_owned(),
     }
 }
@@ -294,9 +303,10 @@ fn notes(
         notes.push(format!("written down at {}", near_time(written, now, zone)));
     }
     match &event.kind {
-        EventKind::Seared { faces_s } => {
+        EventKind::Seared { faces_s, covered } => {
             let turns: Vec<String> = faces_s.iter().map(|f| format!("{f:.0}")).collect();
             notes.push(format!("{} s", turns.join(" + ")));
+            notes.extend(covered.map(|c| c.words().to_owned()));
         }
         EventKind::Salted { percent } => notes.push(format!("{} %", trimmed(*percent, 2))),
         EventKind::Floated { afloat_min } => {

@@ -3,12 +3,14 @@
 //! Both are drawn from the core's numbers, as SVG, once for a wide and once for a narrow screen, so
 //! that their letters keep their size.
 
+mod cut;
 mod map;
 mod ribbon;
 mod scale;
 mod section;
 mod slice;
 
+pub use cut::{Cut, colours, cut};
 pub use map::{Map, maps};
 pub use ribbon::{Mark, Ribbon, ribbons};
 pub use scale::{Scale, scales};

@@ -7,6 +7,7 @@ use hold_steady_core::food::{Food, FoodClass, Pantry};
 use hold_steady_core::plan::{OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, plan};
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
+use hold_steady_core::sear::FinishForm;
 use hold_steady_core::units::{Celsius, Minutes, Units, capitalised};
 use hold_steady_core::words::{self, Explanation, explain};
 use hold_steady_core::words::{Before, before};
@@ -50,6 +51,8 @@ pub struct Answer {
     /// A line on how it looks and how it is finished.
     pub looks: String,
     pub finish: String,
+    /// Where what a sear does to it stands.
+    pub finish_href: Option<String>,
     pub allergens: String,
     /// The temperature is not the one this kitchen has dialled in, and could be kept as such.
     pub may_dial: Option<String>,
@@ -224,6 +227,7 @@ impl Answer {
             done: food.doneness.iter().find(|d| d.id == form.done).map(|d| d.name.clone()),
             looks: units.sentence(&food.looks.text),
             finish: food.finish().name.clone(),
+            finish_href: food.finish().sears.then(|| finish_href(request, units)),
             allergens: food.allergens.list.join(", "),
             may_dial: (differs && !refused).then(|| degrees(request.bath_c)),
             dialled: dialled.map(degrees),
@@ -659,4 +663,16 @@ fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &TimeZone) -> Re
 fn json(value: &impl Serialize) -> Result<String, PageError> {
     let text = serde_json::to_string(value).map_err(|e| PageError::Request(e.to_string()))?;
     Ok(text.replace('<', "\\u003c"))
+}
+
+/// The finish of a piece that is planned.
+fn finish_href(request: &PlanRequest, units: Units) -> String {
+    let form = FinishForm {
+        food: request.food().id.clone(),
+        thickness: units.length(request.thickness_mm),
+        bath: units.temperature(request.bath_c),
+        typed_in: units.code().into(),
+        ..FinishForm::default()
+    };
+    format!("/finish?{}", serde_urlencoded::to_string(&form).unwrap_or_default())
 }

@@ -1,0 +1,153 @@
+//! The finish: cool, sear, rest, cut. What a sear does to this piece, and the one that does least.
+
+mod pace;
+mod view;
+
+use actix_web::http::header::HeaderName;
+use actix_web::{HttpRequest, HttpResponse, web};
+use askama::Template;
+use hold_steady_core::cook::{Milestone, for_finish};
+use hold_steady_core::food::{Food, catalogue};
+use hold_steady_core::sear::{FinishForm, Given};
+use hold_steady_core::units::Units;
+use jiff::Timestamp;
+use uuid::Uuid;
+
+use crate::app::{self, AppState, PageError, Place, Shell, compute, html, reader_units, running};
+use crate::cook::parse_id;
+use view::{FinishView, WayView, ways};
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .service(web::resource("/finish").route(app::get(page)))
+        .service(web::resource("/finish/answer").route(app::get(answer)))
+        .service(web::resource("/finish/ways").route(app::get(other_ways)));
+    pace::configure(config);
+}
+
+/// The piece that is finished: a cook's, or one as typed.
+pub struct Piece {
+    pub food: Food,
+    /// In words.
+    pub title: String,
+    pub cook: Option<Uuid>,
+    pub given: Given,
+    /// When a cook's piece leaves its bath.
+    pub pull: Option<Timestamp>,
+    pub pulled: bool,
+}
+
+/// The piece a form names.
+pub async fn piece(
+    state: &AppState,
+    request: &HttpRequest,
+    form: &FinishForm,
+    units: Units,
+) -> Result<Piece, PageError> {
+    let altitude_m = state.kitchen().rules.altitude_m;
+    if form.cook.is_empty() {
+        let pantry = state.here().pantry().await?;
+        let named = if form.food.is_empty() { None } else { pantry.food(&form.food) };
+        let usual = || catalogue().food("beef-strip").cloned();
+        let food = named.cloned().or_else(usual).ok_or(PageError::NoSuchCook)?;
+        let given = Given { altitude_m, ..Given::default() };
+        return Ok(Piece { title: food.name.clone(), food, cook: None, given, pull: None, pulled: false });
+    }
+    let record = state.here().cook(parse_id(&form.cook)?).await?;
+    let now = state.clock.now();
+    compute(state, request, move || {
+        let planned = record.plan_record().ok_or(PageError::NoSuchCook)?;
+        let (plan, stands) = (planned.plan()?, record.state());
+        let given = for_finish(&planned.request, &plan, &stands, &record.water(&stands), now)?;
+        let pulled = stands.when(Milestone::Pulled);
+        Ok(Piece {
+            food: planned.request.food().clone(),
+            title: record.title_in(units),
+            cook: Some(record.id),
+            given,
+            pull: Some(pulled.unwrap_or(plan.times.pull)),
+            pulled: pulled.is_some(),
+        })
+    })
+    .await?
+}
+
+#[derive(Template)]
+#[template(path = "finish/page.html")]
+struct FinishPage {
+    shell: Shell,
+    finish: FinishView,
+}
+
+#[derive(Template)]
+#[template(path = "finish/finish.html")]
+struct FinishFragment {
+    finish: FinishView,
+}
+
+async fn worked_out(
+    state: &web::Data<AppState>,
+    request: &HttpRequest,
+    mut typed: FinishForm,
+) -> Result<FinishView, PageError> {
+    let units = reader_units(request);
+    let now = state.clock.now();
+    // Without a word, what is under way is what is finished next.
+    if typed == FinishForm::default() {
+        let all = running(state, now).await?;
+        let next =
+            all.0.iter().find(|r| r.record.plan_record().is_some_and(|p| p.request.food().finish().sears));
+        if let Some(next) = next {
+            typed.cook = next.record.id.to_string();
+        }
+    }
+    let piece = piece(state, request, &typed, units).await?;
+    let pantry = state.here().pantry().await?;
+    let foods: Vec<(String, String)> =
+        pantry.listed().filter(|f| f.finish().sears).map(|f| (f.id.clone(), f.name.clone())).collect();
+    let zone = state.kitchen().zone.clone();
+    compute(state, request, move || FinishView::new(piece, &typed, foods, (units, now, &zone))).await?
+}
+
+async fn page(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    typed: web::Query<FinishForm>,
+) -> Result<HttpResponse, PageError> {
+    let finish = worked_out(&state, &request, typed.into_inner()).await?;
+    let shell = Shell::new(&state, &request, Place::Finish, "Finish").await?;
+    html(&FinishPage { shell, finish })
+}
+
+async fn answer(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    typed: web::Query<FinishForm>,
+) -> Result<HttpResponse, PageError> {
+    let finish = worked_out(&state, &request, typed.into_inner()).await?;
+    // Reload and the back button find it as it was typed.
+    let address = format!("/finish?{}", finish.query);
+    let mut response = html(&FinishFragment { finish })?;
+    let value = address.parse().map_err(|_| PageError::Request("unprintable text".into()))?;
+    response.headers_mut().insert(HeaderName::from_static("hx-replace-url"), value);
+    Ok(response)
+}
+
+#[derive(Template)]
+#[template(path = "finish/ways.html")]
+struct WaysFragment {
+    ways: Vec<WayView>,
+    centre: String,
+}
+
+/// The same piece by other ways; fetched when it comes into view.
+async fn other_ways(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    typed: web::Query<FinishForm>,
+) -> Result<HttpResponse, PageError> {
+    let (typed, units) = (typed.into_inner(), reader_units(&request));
+    let piece = piece(&state, &request, &typed, units).await?;
+    let (centre, ways) = compute(&state, &request, move || ways(&piece, &typed, units)).await??;
+    html(&WaysFragment { ways, centre })
+}
