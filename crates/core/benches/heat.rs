@@ -132,3 +132,26 @@ fn bath(bencher: Bencher, kind: &str) {
     let request = serde_json::from_str(request).expect("JSON");
     bencher.bench(|| calc::run(kind, black_box(&request)).expect("complete"));
 }
+
+fn steak_38() -> hold_steady_core::sear::Setup {
+    use hold_steady_core::sear::{Hearth, Setup};
+    let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"))
+}
+
+/// A minute a face, and eight minutes of rest.
+#[divan::bench]
+fn sear_with_rest() -> f64 {
+    let request = r#"{"food":"beef-strip","thickness_mm":25,"centre_c":54,"surface_c":230,"turns_s":[60,60],"rest_min":8}"#;
+    let answer = hold_steady_core::calc::run_text("sear", request).expect("complete");
+    answer["centre_peak_c"].as_f64().expect("a number")
+}
+
+/// The optimiser: three proposals.
+#[divan::bench]
+fn sear_proposals() -> usize {
+    use hold_steady_core::sear::{Wanted, proposals};
+    let wanted =
+        Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 15.0, rest_s: 60.0 };
+    proposals(&steak_38(), &wanted).expect("simulates").len()
+}

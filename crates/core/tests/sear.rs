@@ -2,7 +2,10 @@
 
 use hold_steady_core::bath::boiling_c;
 use hold_steady_core::food::catalogue;
-use hold_steady_core::sear::{Act, Body, Faces, Flesh, Grid, Hearth, Heat, Sear, Seared, Start};
+use hold_steady_core::sear::{
+    Act, Aim, Body, Faces, Flesh, Grid, Hearth, Heat, Pattern, Pause, Sear, Seared, Setup, Start, Wanted,
+    Way, cooked, proposals, too_much,
+};
 use hold_steady_core::units::{Celsius, Length};
 use proptest::prelude::*;
 
@@ -284,4 +287,118 @@ proptest! {
         let hottest = out.layers.iter().map(|l| l.max_c).fold(0.0, f64::max);
         prop_assert!(kind == 3 || hottest <= c.max(start) + 50.0 * f64::from(u8::from(kind == 4)) + 0.5, "{hottest}");
     }
+
+    /// Whatever is proposed keeps what was asked of it, or says in which it does not.
+    #[test]
+    fn a_proposal_keeps_what_is_asked_or_says_so(
+        mm in 15.0..60.0_f64, c in 50.0..66.0_f64, hearth in 0..8_usize, within in prop::option::of(300.0..2400.0_f64),
+    ) {
+        let strip = catalogue().food("beef-strip").expect("in the catalogue");
+        let hearth = &hold_steady_core::sear::hearths()[hearth];
+        let setup = Setup::new(strip, Length::from_mm(mm), Celsius::new(c), hearth);
+        let wanted = Wanted { centre_c: c, browning: 0.008, face_c: 240.0, within_s: within, edge_s: 0.0, rest_s: 60.0 };
+        let all = proposals(&setup, &wanted).expect("simulates");
+        prop_assert!(!all.is_empty() && all[0].aim == Aim::Thin);
+        for p in &all {
+            let again = setup.finish(&p.pattern).expect("simulates");
+            prop_assert!((again.peak_c - c - p.off_k).abs() < 1e-9);
+            prop_assert_eq!(p.lands(), p.off_k.abs() <= 1.0);
+            prop_assert_eq!(p.brown, again.paler().browning >= wanted.browning);
+            prop_assert!(p.pattern.pause != Pause::Ice || p.pattern.pause_s <= 120.0);
+            let shortest = Pattern { pause_s: 0.0, ..p.pattern }.all_s(hearth.both);
+            prop_assert!(within.is_none_or(|s| p.all_s <= s.max(shortest) + 1e-6), "{} s of {within:?}", p.all_s);
+        }
+    }
+}
+
+/// Looked for over a grid of pauses and turns by brute force, no pattern that keeps everything leaves a band thinner by
+/// more than a tenth of a millimetre and the grid's own step.
+#[test]
+fn no_pattern_on_a_grid_beats_the_thinnest() {
+    let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    let pan = Hearth::named("iron-pan").expect("shipped");
+    for mm in [25.0, 38.0] {
+        let setup = Setup::new(strip, Length::from_mm(mm), Celsius::new(54.0), pan);
+        let wanted = Wanted {
+            centre_c: 54.0,
+            browning: 0.008,
+            face_c: 240.0,
+            within_s: None,
+            edge_s: 0.0,
+            rest_s: 60.0,
+        };
+        let best = &proposals(&setup, &wanted).expect("simulates")[0];
+        assert!(best.lands() && best.brown && best.unburnt, "{best:?}");
+        let mut thinnest = f64::INFINITY;
+        for times in [1, 2] {
+            for pause in (0..15).map(|i| f64::from(i) * 120.0) {
+                for face_s in (6..20).map(|i| f64::from(i) * 5.0) {
+                    let p = Pattern {
+                        pause: Pause::Air,
+                        pause_s: pause,
+                        face_s,
+                        times,
+                        edge_s: 0.0,
+                        rest_s: 60.0,
+                        wrapped: false,
+                    };
+                    let out = setup.finish(&p).expect("simulates");
+                    if (out.peak_c - 54.0).abs() <= 1.0 && out.paler().browning >= wanted.browning {
+                        thinnest = thinnest.min(out.thicker_band_mm(59.0));
+                    }
+                }
+            }
+        }
+        assert!(best.band_mm < thinnest + 0.25, "{mm} mm: {} against {thinnest}", best.band_mm);
+    }
+}
+
+#[test]
+fn what_is_too_much_is_too_much() {
+    let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    let fire = Hearth::named("hot-plate").expect("shipped");
+    let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), fire);
+    let wanted =
+        Wanted { centre_c: 55.0, browning: 0.1, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 60.0 };
+    let pattern = Pattern {
+        pause: Pause::Air,
+        pause_s: 300.0,
+        face_s: 30.0,
+        times: 1,
+        edge_s: 0.0,
+        rest_s: 60.0,
+        wrapped: false,
+    };
+    let much = too_much(&setup, &wanted, &pattern).expect("simulates");
+    let at = |face_s: f64| setup.finish(&Pattern { face_s, ..pattern }).expect("simulates");
+    let (longest, chars) = (much.face_s.expect("there is one"), much.char_s.expect("there is one"));
+    assert!(at(longest).peak_c <= 56.05 && at(longest + 8.0).peak_c > 55.95);
+    let hottest = |s: f64| at(s).faces.iter().map(|f| f.peak_c).fold(0.0, f64::max);
+    assert!(hottest(chars) <= 240.5 && hottest(chars + 8.0) > 239.5);
+}
+
+/// Every way is brought to the same middle; the gentler it is, the thinner its band (common practice, by order).
+#[test]
+fn other_ways_end_at_the_same_middle() {
+    let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    let pan = Hearth::named("iron-pan").expect("shipped");
+    let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
+    let pattern = Pattern {
+        pause: Pause::Air,
+        pause_s: 300.0,
+        face_s: 45.0,
+        times: 1,
+        edge_s: 0.0,
+        rest_s: 60.0,
+        wrapped: false,
+    };
+    let by = |way| cooked(&setup, way, &pattern, Celsius::new(5.0), 54.0).expect("simulates");
+    let all: Vec<_> = Way::ALL.into_iter().map(by).collect();
+    for c in &all {
+        assert!(c.off_k.abs() < 1.0, "{:?} ends {} K off", c.way, c.off_k);
+    }
+    let band = |way| all.iter().find(|c| c.way == way).expect("all").band_mm;
+    assert!(band(Way::BathThenSear) < band(Way::OvenThenSear));
+    assert!(band(Way::OvenThenSear) < band(Way::PanTurnedOften));
+    assert!(band(Way::PanTurnedOften) < band(Way::PanTurnedOnce));
 }

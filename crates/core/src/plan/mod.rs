@@ -13,6 +13,7 @@ mod kitchen;
 mod pictures;
 mod ready;
 mod request;
+mod seared;
 
 pub use answer::{Advice, Caution, Plan, Range, Times, plan, way_out};
 pub use envelope::{Envelope, EnvelopeRow, envelope};
@@ -24,6 +25,7 @@ pub use pictures::{Frame, KillLeft, Stop, StopTexture, Stretch, StretchKind, fra
 pub(crate) use pictures::{bands, horizon};
 pub use ready::{PastError, Ready, ReadyError, resolve_past, resolve_ready};
 pub use request::{Finishing, InVessel, Pieces, PlanRequest, PlannedFood};
+pub use seared::{AfterSear, SearedAt, after_sear};
 
 /// Version of the computation, stored with every plan. Raised when answers change.
 pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 5");

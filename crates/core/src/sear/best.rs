@@ -215,6 +215,12 @@ impl Search<'_> {
         Ok(Pattern { pause_s: ((pause_s / step).round() * step).min(longest), ..pattern })
     }
 
+    /// The same with as much less of a pause as the clock asks.
+    fn in_time(&self, pattern: Pattern) -> Pattern {
+        let over = self.wanted.within_s.map_or(0.0, |s| pattern.all_s(self.setup.hearth.both) - s);
+        Pattern { pause_s: (pattern.pause_s - over.max(0.0)).max(0.0), ..pattern }
+    }
+
     /// With a pause that brings the middle to where it is wanted, browned as wanted.
     fn landing(&self, pattern: Pattern, aim: Aim) -> Result<Proposal, HeatError> {
         // A face that hung is dry and browns sooner; one out of ice water browns later.
@@ -227,7 +233,7 @@ impl Search<'_> {
                 break;
             }
             // What the search took a little too lightly.
-            last.face_s = (last.face_s * 1.04).ceil();
+            last = self.in_time(Pattern { face_s: (last.face_s * 1.04).ceil(), ..last });
             found = Proposal::of(self.setup, self.wanted, aim, last)?;
         }
         Ok(found)
@@ -251,7 +257,13 @@ impl Search<'_> {
             return Ok(None);
         }
         let browned = self.browned(&hung, Some(hung.face_s))?;
-        let (mut low, mut high) = (browned.face_s, LONGEST_FACE_S / 2.0);
+        let both = self.setup.hearth.both;
+        if self.wanted.within_s.is_some_and(|s| browned.all_s(both) > s) {
+            return Ok(None);
+        }
+        let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| s - browned.all_s(both));
+        let longest = browned.face_s + spare_s / if both { 1.0 } else { 2.0 };
+        let (mut low, mut high) = (browned.face_s, longest.floor().min(LONGEST_FACE_S / 2.0));
         let mut best = Proposal::of(self.setup, self.wanted, Aim::Relaxed, browned)?;
         for _ in 0..ROUNDS {
             if best.lands() || high - low < 2.0 {

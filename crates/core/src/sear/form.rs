@@ -220,7 +220,9 @@ impl FinishForm {
         given: &Given,
         units: Units,
     ) -> (Self, Option<FinishAsked>, BTreeMap<&'static str, String>) {
-        const GAUGE_LOW: Kelvin = Kelvin::new(120.0);
+        // Of the air in a covered grill, and of a surface in it (common practice: a lid's gauge shows 100 to 150 °C less).
+        const GRATE_LOW: Kelvin = Kelvin::new(20.0);
+        const SURFACE_LOW: Kelvin = Kelvin::new(120.0);
         let typed_in = Units::from_code(&self.typed_in).unwrap_or(units);
         let mut form = self.clone();
         form.typed_in = units.code().into();
@@ -245,9 +247,10 @@ impl FinishForm {
         let wanted_c = r.degrees("wanted", &mut form.wanted, bath, (c(35.0), c(95.0)));
         let hearth = r.one_of("hearth", &mut form.hearth, hearths(), usual_hearth(food), |h| &h.id);
         let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
-        let by_lid = form.gauge == "lid" && hearth.how == How::Air;
+        let by_lid = form.gauge == "lid" && matches!(hearth.how, How::Air | How::Contact);
+        let usual_low = if hearth.how == How::Air { GRATE_LOW } else { SURFACE_LOW };
         let low_k =
-            if by_lid { r.difference("gauge_low", &mut form.gauge_low, GAUGE_LOW) } else { Kelvin::ZERO };
+            if by_lid { r.difference("gauge_low", &mut form.gauge_low, usual_low) } else { Kelvin::ZERO };
         let hearth_c = hearth.c.map(|usual| {
             let shown = r.degrees("at", &mut form.at, usual - low_k, (low - low_k, high - low_k));
             shown + low_k

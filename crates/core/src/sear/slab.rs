@@ -409,10 +409,12 @@ impl Slab {
                 }
                 let boiling = self.enthalpy(i, water, self.boils_c);
                 if heat > boiling && water > 0.0 {
-                    let gone = ((heat - boiling) / latent).min(water);
+                    let boiled = (heat - boiling) / latent;
+                    // The last nothing goes with it.
+                    let gone = if water - boiled < NO_WATER { water } else { boiled };
                     heat -= self.leaves(i, gone, self.boils_c, latent);
                     water -= gone;
-                    if water < NO_WATER {
+                    if water <= 0.0 {
                         let dry = self.enthalpy(i, 0.0, self.boils_c);
                         (water, onwards, heat) = (0.0, (heat - dry).max(0.0), heat.min(dry));
                     }

@@ -85,6 +85,55 @@ pub fn pattern(p: &Pattern, both: bool) -> String {
     parts.join(", ")
 }
 
+/// What the finish of a plan does to its piece, in two sentences.
+///
+/// ```
+/// use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, after_sear, plan};
+/// use hold_steady_core::{units::Units, words};
+/// let now = "2026-11-25T14:00:00Z".parse()?;
+/// let typed = PlanForm { food: "beef-strip".into(), thickness: "38 mm".into(), intact: "whole".into(), ..PlanForm::default() };
+/// let rules = KitchenRules::default();
+/// let request = typed.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules)).request.expect("complete");
+/// let seared = after_sear(&request, &plan(&request, now)?)?.expect("a steak is seared");
+/// let (does, bath) = words::after_sear(&seared, Units::default());
+/// assert!(does.starts_with("Seared as usual (10 min in air, 45 s a face in a cast iron pan)"), "{does}");
+/// assert!(bath.contains("a bath at"));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn after_sear(seared: &crate::plan::AfterSear, units: Units) -> (String, String) {
+    let p = &seared.pattern;
+    let pause = if p.pause_s > 0.0 { format!("{} in air, ", seconds(p.pause_s)) } else { String::new() };
+    let done = &seared.planned;
+    let does = format!(
+        "Seared as usual ({pause}{} a face in {}), the middle is at its warmest at {}, {}.",
+        seconds(p.face_s),
+        seared.hearth.name,
+        units.temperature_fixed(Celsius::new(done.peak_c)),
+        called(done.paler().browning, done.paler().peak_c),
+    );
+    let bath = Celsius::new((seared.bath_c.value() * 2.0).round() / 2.0);
+    (
+        does,
+        format!(
+            "For {} in the middle after it, choose a bath at {}; the verdict is then of that bath.",
+            units.temperature(seared.wanted_c),
+            units.temperature(bath)
+        ),
+    )
+}
+
+/// What a pull at some minute comes to after the sear.
+///
+/// ```
+/// use hold_steady_core::{units::{Celsius, Units}, words};
+/// assert_eq!(words::seared_at(Celsius::new(52.34), Units::default()), "Seared as usual, the middle gets to 52.3 °C.");
+/// ```
+#[must_use]
+pub fn seared_at(peak: Celsius, units: Units) -> String {
+    format!("Seared as usual, the middle gets to {}.", units.temperature_fixed(peak))
+}
+
 /// What a proposal gives, and what it costs.
 ///
 /// ```

@@ -33,7 +33,9 @@ pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use board::{alarm, bag_limit, bath_trouble, level, probed};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
-pub use finish::{aim, cooked, finish_cautions, for_seconds, pace, pattern, proposal, too_much};
+pub use finish::{
+    after_sear, aim, cooked, finish_cautions, for_seconds, pace, pattern, proposal, seared_at, too_much,
+};
 pub use plan::{advice, caution, stop};
 pub use steps::{ToldStep, steps, trouble, wrong};
 pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};

@@ -27,7 +27,8 @@ pub struct FinishView {
     pub hearths: Vec<Choice>,
     /// It has a temperature.
     pub has_c: bool,
-    pub in_air: bool,
+    /// A lid may be over it, with a gauge.
+    pub gauged: bool,
     pub by_lid: bool,
     pub both: bool,
     pub in_ice: bool,
@@ -139,7 +140,7 @@ impl FinishView {
                 .collect(),
             hearths: choices(hearths(), &form.hearth, |h| (&h.id, &h.name)),
             has_c: hearth.is_some_and(|h| h.c.is_some()),
-            in_air: how(How::Air),
+            gauged: how(How::Air) || how(How::Contact),
             by_lid: form.gauge == "lid",
             both: hearth.is_some_and(|h| h.both),
             in_ice: form.pause_in == Pause::Ice.id(),
@@ -161,8 +162,10 @@ impl FinishView {
     }
 }
 
-fn after_heat(s: f64) -> String {
-    if s < 45.0 {
+fn after_heat(s: f64, before: bool) -> String {
+    if before {
+        "already before the sear".into()
+    } else if s < 45.0 {
         "as it comes off the heat".into()
     } else {
         format!("{} after the heat", words::minutes(from_seconds(s)))
@@ -277,7 +280,10 @@ impl AnswerView {
         let query = encoded(form)?;
         Ok(Self {
             peak: degrees(done.peak_c),
-            peak_note: format!("highest in the middle, {}", after_heat(done.peak_after_s)),
+            peak_note: format!(
+                "highest in the middle, {}",
+                after_heat(done.peak_after_s, done.peak_c <= done.before_c)
+            ),
             band: length(band_mm[0].max(band_mm[1])),
             band_note: format!("a face, ever above {}{edges}", degrees(above)),
             crust: called(paler.browning, hottest).into(),

@@ -666,7 +666,7 @@ fn json(value: &impl Serialize) -> Result<String, PageError> {
 }
 
 /// The finish of a piece that is planned.
-fn finish_href(request: &PlanRequest, units: Units) -> String {
+pub fn finish_href(request: &PlanRequest, units: Units) -> String {
     let form = FinishForm {
         food: request.food().id.clone(),
         thickness: units.length(request.thickness_mm),

@@ -11,6 +11,10 @@ const late = (slider) => {
   byId("stop-headline").textContent = stop.headline;
   byId("stop-text").textContent = stop.text;
   byId("stop-words").className = `stop-words verdict-${stop.level}`;
+  // What the sear makes of it, pulled then: the last that was worked out before.
+  let seared = "";
+  for (const pull of data("sear-pulls") ?? []) if (pull.min <= min + 0.5) seared = pull.text;
+  byId("stop-seared").textContent = seared;
   slider.setAttribute("aria-valuetext", `${stop.when}: ${stop.headline}`);
   cursor(slider);
 };

@@ -10,9 +10,11 @@ use askama::Template;
 use hold_steady_core::book::LastTime;
 use hold_steady_core::food::Pantry;
 use hold_steady_core::piece::LONGEST_MIN;
-use hold_steady_core::plan::{Equipment, PlanForm, PlanRequest, Reading, Setting, envelope, plan, way_out};
+use hold_steady_core::plan::{
+    Equipment, PlanForm, PlanRequest, Reading, Setting, after_sear, envelope, plan, way_out,
+};
 use hold_steady_core::prep::Salted;
-use hold_steady_core::units::Minutes;
+use hold_steady_core::units::{Celsius, Minutes};
 use hold_steady_store::{NewCook, new_id};
 use jiff::Timestamp;
 use serde::Deserialize;
@@ -35,6 +37,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/plan/foods").route(app::get(foods)))
         .service(web::resource("/plan/map").route(app::get(map)))
         .service(web::resource("/plan/way-out").route(app::get(what_more_would_give)))
+        .service(web::resource("/plan/seared").route(app::get(seared)))
         .service(web::resource("/plan/ours").route(web::post().to(ours)))
         .service(web::resource("/plan/start").route(web::post().to(start)));
 }
@@ -310,6 +313,46 @@ async fn what_more_would_give(
     }
     let back = format!("/plan?{}", encoded(&typed)?);
     html(&WayOutPage { shell: Shell::new(&state, &request, Place::Plan, "Plan").await?, text, back })
+}
+
+#[derive(Template)]
+#[template(path = "plan/seared.html")]
+struct SearedFragment {
+    does: String,
+    bath: String,
+    href: String,
+    pulls_json: String,
+}
+
+/// What the plan's own finish does to the piece; fetched after the answer.
+async fn seared(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    typed: web::Query<PlanForm>,
+) -> Result<HttpResponse, PageError> {
+    #[derive(serde::Serialize)]
+    struct Pull {
+        min: f64,
+        text: String,
+    }
+    let units = reader_units(&request);
+    let understood =
+        understood(&state, &request, &typed, "That needs a sentence that is understood.").await?;
+    let (href, now) = (answer::finish_href(&understood, units), state.clock.now());
+    let found =
+        compute(&state, &request, move || after_sear(&understood, &plan(&understood, now)?)).await??;
+    let Some(found) = found else { return Ok(HttpResponse::NoContent().finish()) };
+    let (does, bath) = hold_steady_core::words::after_sear(&found, units);
+    let pulls: Vec<Pull> = found
+        .pulls
+        .iter()
+        .map(|p| Pull {
+            min: p.bath_min.value(),
+            text: hold_steady_core::words::seared_at(Celsius::new(p.done.peak_c), units),
+        })
+        .collect();
+    let pulls_json = serde_json::to_string(&pulls).map_err(|e| PageError::Request(e.to_string()))?;
+    html(&SearedFragment { does, bath, href, pulls_json })
 }
 
 #[derive(Deserialize)]
