@@ -279,7 +279,7 @@ proptest! {
             sear.acts[0] = Act::Heat { hearth: 0, s, faces: Faces::Both };
         }
         let out = run(&sear);
-        prop_assert!(finite(&out), "{out:?}");
+        prop_assert!(finite(&out));
         prop_assert!(out.unaccounted.abs() < 1e-6, "{}", out.unaccounted);
         let lost = out.faces[0].lost_kg_m2 + out.faces[1].lost_kg_m2;
         prop_assert!((lost - out.water_lost_kg_m2).abs() < 1e-9, "{lost} {}", out.water_lost_kg_m2);

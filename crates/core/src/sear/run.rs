@@ -200,7 +200,7 @@ pub struct Seared {
     pub faces: [Face; 2],
     /// Water lost altogether, kg/m² of the piece as it lies.
     pub water_lost_kg_m2: f64,
-    /// The share of all its water.
+    /// The share of all the water in and on it.
     pub water_lost: f64,
     /// Mean temperature at the end, °C.
     pub mean_c: f64,
@@ -666,7 +666,7 @@ impl Follow<'_> {
             layers: layers.collect(),
             faces: slab.faces_now(),
             water_lost_kg_m2: lost,
-            water_lost: lost / (self.sear.flesh.water_kg_m3 * self.sear.thickness.mm() / 1000.0),
+            water_lost: lost / water_before,
             mean_c: slab.mean_c(),
             unaccounted: (slab.taken_up - slab.carried_away - change) / slab.taken_up.abs().max(1.0),
             hearths: self.hearths.clone(),
