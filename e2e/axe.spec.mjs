@@ -17,6 +17,8 @@ const pages = [
   "/bath",
   "/bath/vessels/019ac900-0000-7000-8000-000000000001?cover=none&hours=72+h",
   "/bath/vessels/019ac900-0000-7000-8000-000000000002/change",
+  "/finish",
+  "/finish/pace?food=beef-strip&face=45+s",
   "/board",
   "/board/kiosk",
   "/devices",

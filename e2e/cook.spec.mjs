@@ -34,7 +34,7 @@ test("one steak from the refrigerator into the book", async ({ page, kitchen }) 
   await expect(page.locator("#faces")).toHaveValue(/^\d+$/);
   await page.getByRole("button", { name: "Off the heat" }).click();
   await expect(page.locator("#faces")).toHaveValue(/^\d+ \+ \d+$/);
-  await expect(page.locator("main")).toContainText("not predicted yet");
+  await expect(page.locator("main")).toContainText("What a sear does to this piece");
   await page.locator("#faces").fill("45 + 50");
   await tap(page, "Seared");
   await expect(page.locator(".log")).toContainText("45 + 50 s");

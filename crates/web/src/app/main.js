@@ -35,8 +35,10 @@ document.addEventListener("htmx:afterSwap", ready);
 // in a sentence whose blanks the server fills, only the one the hand is in.
 const TOUCHED = { open: "DETAILS", value: "INPUT", checked: "INPUT", selected: "OPTION" };
 const dirty = (el) => (el.type === "checkbox" || el.type === "radio" ? el.checked !== el.defaultChecked : el.value !== el.defaultValue);
-Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, el) =>
+const keepsIts = (name, el) =>
   TOUCHED[name] !== el.tagName || (el.closest("[data-server]") ? el !== document.activeElement : el.tagName === "INPUT" && !dirty(el));
+// A page to print has none of it.
+if (globalThis.Idiomorph) Idiomorph.defaults.callbacks.beforeAttributeUpdated = keepsIts;
 // Back in view after a pause: fetch at once what the timer would fetch later.
 document.addEventListener("visibilitychange", () => {
   if (!document.hidden) document.body.dispatchEvent(new CustomEvent("hs:again"));

@@ -1,0 +1,108 @@
+// The finish: plan to finish to book; a sentence that is mistyped, changed and reloaded; the plan's own sear.
+import { accessible, expect, fits, test } from "./kitchen.mjs";
+
+const tap = (page, name) => page.locator("form.act").getByRole("button", { name, exact: true }).click();
+
+test("from the plan to the finish, paced, to the book", async ({ page, kitchen }) => {
+  const url = await kitchen.open();
+  await page.goto(`${url}/plan?food=beef-strip&thickness=38+mm&bath=54+%C2%B0C&intact=whole&typed_in=c-mm`);
+  await expect(page.locator(".seared")).toContainText("Seared as usual (10 min in air, 45 s a face in a cast iron pan)");
+  // Pulled early, the middle stays colder: the late control says what the sear makes of it.
+  await page.locator("#late").fill("60");
+  const early = await page.locator("#stop-seared").textContent();
+  await page.locator("#late").fill("170");
+  await expect(page.locator("#stop-seared")).not.toHaveText(early);
+  await page.getByRole("button", { name: "Start this cook" }).click();
+  await page.getByLabel("happened at").fill("175 min ago");
+  await tap(page, "Dropped");
+  await page.getByLabel("happened at").fill("1 min ago");
+  await tap(page, "Pulled");
+  await tap(page, "Dried");
+  // Nobody seared it yet: what it may be served as hangs on that.
+  await expect(page.locator("#live .verdict")).toContainText("Only once every face and edge is seared");
+  await page.getByRole("link", { name: "What a sear does to this piece" }).click();
+  await expect(page).toHaveURL(/\/finish\?cook=/);
+  await expect(page.locator(".finish-figures")).toContainText("highest in the middle");
+  await expect(page.locator(".finish-go")).toContainText("from the pull");
+  await accessible(page);
+  await page.locator(".proposal", { hasText: "Fastest" }).click();
+  await expect(page.locator(".proposal.is-chosen")).toContainText("Fastest");
+  const face = await page.locator("#s-face").inputValue();
+  await page.getByRole("link", { name: "Pace me through it" }).click();
+  await expect(page.locator("#pace-list")).toContainText(`First face down ${face}`);
+  await page.getByRole("button", { name: "Begin" }).click();
+  await expect(page.locator("#pace-count")).toHaveText(/^\d/);
+  await accessible(page);
+  // The hands are faster than the clock here; space is as good as the button.
+  for (let i = 0; i < 30 && await page.locator("#pace-on").isVisible(); i += 1) await page.keyboard.press(" ");
+  await expect(page.locator("#pace-what")).toHaveText("Done. Cut and look.");
+  await expect(page.locator("#pace-faces")).toHaveValue("1 + 1");
+  await page.locator("#pace-faces").fill("44 + 46");
+  await page.getByLabel("the faces, not the edges").check();
+  await page.getByRole("button", { name: "Into the record" }).click();
+  await expect(page).toHaveURL(/\/cook\//);
+  await expect(page.locator(".log")).toContainText("the faces, not the edges");
+  await expect(page.locator("#live .verdict")).toContainText("Only once every face and edge is seared");
+  // The edges too, after all.
+  await page.locator("#log").evaluate((log) => { log.open = true; });
+  await page.getByRole("button", { name: "Undo seared" }).click();
+  await expect(page.locator("#faces")).toBeVisible();
+  await page.locator("#faces").fill("44 + 46");
+  await page.getByLabel("both faces and every edge").check();
+  await tap(page, "Seared");
+  await expect(page.locator(".log")).toContainText("every face and edge");
+  await expect(page.locator("#live .verdict")).not.toContainText("Only once");
+  await tap(page, "Eaten");
+  await page.getByText("as wanted", { exact: true }).click();
+  await page.getByRole("button", { name: "Into the book" }).click();
+  await expect(page).toHaveURL(/\/book$/);
+  const entry = page.locator(".entry").first();
+  await entry.locator("summary").click();
+  await expect(entry.locator("tr", { hasText: "Sear" })).toContainText("44 + 46 s");
+});
+
+test("a sentence mistyped, another hearth, reload, a phone, the slice scrubbed", async ({ page, kitchen }) => {
+  const url = await kitchen.open();
+  await page.goto(`${url}/finish`);
+  await expect(page.locator("#s-hearth")).toHaveValue("iron-pan");
+  await page.locator("#s-thickness").fill("1 1/2 in");
+  await page.locator("#s-thickness").press("Tab");
+  await expect(page).toHaveURL(/thickness=1\+1/);
+  await expect(page.locator(".finish-slice h2")).toContainText("38 mm");
+  await page.locator("#s-rest").fill("for ever");
+  await page.locator("#s-rest").press("Tab");
+  await expect(page.locator("#finish-errors")).toContainText("“for ever” is not a time from 0 s to 60 min.");
+  await expect(page.locator("#s-rest")).toHaveValue("for ever");
+  await page.locator("#s-rest").fill("2 min");
+  await page.locator("#s-rest").press("Tab");
+  await expect(page.locator("#finish-errors .field-error")).toHaveCount(0);
+  // Another hearth: its own temperature, and a pattern looked for anew.
+  await page.locator("#s-hearth").selectOption("deep-oil");
+  await expect(page.locator("#s-at")).toHaveValue("200 °C");
+  await expect(page.locator(".cautions")).toContainText("Never above 204 °C");
+  await page.locator("#s-at").fill("230");
+  await page.locator("#s-at").press("Tab");
+  await expect(page.locator("#finish-errors")).toContainText("to 204 °C");
+  await page.locator("#s-hearth").selectOption("charcoal");
+  await expect(page.locator("#s-at")).toHaveCount(0);
+  await expect(page.locator(".finish-figures")).toContainText("30 min");
+  const figures = await page.locator(".finish-figures").textContent();
+  await page.reload();
+  await expect(page.locator(".finish-figures")).toHaveText(figures);
+  // Along the sear.
+  await page.locator("#finish-scrub").fill("3");
+  await expect(page.locator("#finish-when")).toContainText("middle");
+  const before = await page.locator("#cut-table rect").nth(2).getAttribute("fill");
+  await page.locator("#finish-scrub").fill(await page.locator("#finish-scrub").getAttribute("max"));
+  expect(await page.locator("#cut-table rect").nth(2).getAttribute("fill")).not.toBe(before);
+  // Other ways, when they come into view.
+  await page.locator(".ways").scrollIntoViewIfNeeded();
+  await expect(page.locator(".way")).toHaveCount(7);
+  await expect(page.locator(".way").first()).toContainText("bath, then the sear");
+  await accessible(page);
+  await page.setViewportSize({ width: 390, height: 844 });
+  await fits(page);
+  await page.getByRole("button", { name: /Switch to °F/ }).click();
+  await expect(page.locator("#s-bath")).toHaveValue(/°F/);
+  await fits(page);
+});
