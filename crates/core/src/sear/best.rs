@@ -212,7 +212,10 @@ impl Search<'_> {
             }
             low.0 + (high.0 - low.0) * low.1 / (low.1 - high.1)
         };
-        Ok(Pattern { pause_s: ((pause_s / step).round() * step).min(longest), ..pattern })
+        let pause_s = ((pause_s / step).round() * step).min(longest);
+        // None at all is none in ice water either.
+        let pause = if pause_s > 0.0 { pattern.pause } else { Pause::Air };
+        Ok(Pattern { pause, pause_s, ..pattern })
     }
 
     /// The same with as much less of a pause as the clock asks.
@@ -236,7 +239,38 @@ impl Search<'_> {
             last = self.in_time(Pattern { face_s: (last.face_s * 1.04).ceil(), ..last });
             found = Proposal::of(self.setup, self.wanted, aim, last)?;
         }
+        // Colder than wanted without any pause: a longer sear has to do it.
+        if found.off_k < 0.0 && !found.lands() && found.pattern.pause_s <= 0.0 {
+            let both = if self.setup.hearth.both { 1.0 } else { 2.0 };
+            let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| (s - found.all_s).max(0.0));
+            let longest = found.pattern.face_s + spare_s / both;
+            return self.lengthened(found, longest);
+        }
         Ok(found)
+    }
+
+    /// Seared for longer, at most for `longest_s` a face, until the middle is where it is wanted: not burnt for that.
+    fn lengthened(&self, from: Proposal, longest_s: f64) -> Result<Proposal, HeatError> {
+        const ROUNDS: usize = 6;
+        let (mut low, mut high) = (from.pattern.face_s, longest_s.min(LONGEST_FACE_S / 2.0));
+        let mut best = from;
+        for _ in 0..ROUNDS {
+            if best.lands() || high - low < 2.0 {
+                break;
+            }
+            let face_s = f64::midpoint(low, high).round();
+            let pattern = Pattern { face_s, ..best.pattern };
+            let tried = Proposal::of(self.setup, self.wanted, best.aim, pattern)?;
+            if tried.off_k > 0.0 || (best.unburnt && !tried.unburnt) {
+                high = face_s;
+            } else {
+                low = face_s;
+            }
+            if (tried.unburnt || !best.unburnt) && tried.off_k.abs() < best.off_k.abs() {
+                best = tried;
+            }
+        }
+        Ok(best)
     }
 
     /// As little time as it takes: no pause, or as long in ice water as it needs.
@@ -250,7 +284,6 @@ impl Search<'_> {
 
     /// Hung for twenty minutes or more, then seared until the middle is back.
     fn relaxed(&self, once: Pattern) -> Result<Option<Proposal>, HeatError> {
-        const ROUNDS: usize = 6;
         let pause_s = searing().hang_from_min.value * MINUTE_S;
         let hung = Pattern { pause: Pause::Air, pause_s, ..once };
         if self.wanted.within_s.is_some_and(|s| hung.all_s(self.setup.hearth.both) > s) {
@@ -263,24 +296,8 @@ impl Search<'_> {
         }
         let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| s - browned.all_s(both));
         let longest = browned.face_s + spare_s / if both { 1.0 } else { 2.0 };
-        let (mut low, mut high) = (browned.face_s, longest.floor().min(LONGEST_FACE_S / 2.0));
-        let mut best = Proposal::of(self.setup, self.wanted, Aim::Relaxed, browned)?;
-        for _ in 0..ROUNDS {
-            if best.lands() || high - low < 2.0 {
-                break;
-            }
-            let face_s = f64::midpoint(low, high).round();
-            let tried = Proposal::of(self.setup, self.wanted, Aim::Relaxed, Pattern { face_s, ..browned })?;
-            // Not burnt for the sake of a warm middle.
-            if tried.off_k > 0.0 || (best.unburnt && !tried.unburnt) {
-                high = face_s;
-            } else {
-                low = face_s;
-            }
-            if (tried.unburnt || !best.unburnt) && tried.off_k.abs() < best.off_k.abs() {
-                best = tried;
-            }
-        }
+        let best = Proposal::of(self.setup, self.wanted, Aim::Relaxed, browned)?;
+        let best = self.lengthened(best, longest.floor())?;
         Ok(Some(best))
     }
 }

@@ -72,6 +72,9 @@ pub struct FinishForm {
     /// How many pieces go through it one after the other.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub pieces: String,
+    /// Who is to have a piece how done: "Ana rare, Ben medium, Col 60 °C".
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub guests: String,
     /// The hearth the page was made with: what was typed for another is not this one's.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub hearth_was: String,
@@ -112,6 +115,21 @@ pub struct FinishAsked {
     pub fat: &'static Fat,
     /// Pieces one after the other.
     pub pieces: u32,
+    /// Who is to have a piece, with its middle at what.
+    pub guests: Vec<(String, Celsius)>,
+}
+
+/// A guest's piece: from the same bath, seared for as long as brings it to what the guest wants.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ForGuest {
+    /// Who.
+    pub name: String,
+    /// What the middle is wanted at.
+    pub wanted: Celsius,
+    /// Seconds a face.
+    pub face_s: f64,
+    /// What comes of it.
+    pub done: Seared,
 }
 
 /// Seconds a face that are shown side by side.
@@ -136,6 +154,8 @@ pub struct FinishAnswer {
     pub bath_c: f64,
     /// How deep each edge is done, mm.
     pub edge_mm: f64,
+    /// What each guest's piece needs.
+    pub guests: Vec<ForGuest>,
     /// For each piece after the first: how hot the hearth is when it lands, °C, and what that makes of it.
     pub after: Vec<(Option<f64>, Seared)>,
 }
@@ -189,7 +209,9 @@ impl FinishAsked {
             let lands_at = hearth.face_c();
             after.push((lands_at, setup.sear(&pattern, hearth).run()?));
         }
+        let guests = self.guests.iter().map(|(name, wanted)| self.for_guest(name, *wanted, &pattern));
         Ok(FinishAnswer {
+            guests: guests.collect::<Result<_, _>>()?,
             too_much: too_much(setup, wanted, &pattern)?,
             bath_c: bath_for(setup, &pattern, wanted.centre_c)?,
             edge_mm: setup.edge_mm(pattern.edge_s, self.band_above_c())?,
@@ -199,6 +221,35 @@ impl FinishAsked {
             side_by_side,
             after,
         })
+    }
+}
+
+impl FinishAsked {
+    /// The seconds a face that bring a guest's piece nearest to what is wanted.
+    fn for_guest(&self, name: &str, wanted: Celsius, pattern: &Pattern) -> Result<ForGuest, HeatError> {
+        const ROUNDS: usize = 7;
+        const NEAR_K: f64 = 0.2;
+        let at = |face_s: f64| self.setup.finish(&Pattern { face_s, ..*pattern });
+        let (mut low, mut high) = (10.0, 240.0);
+        let mut best: Option<(f64, Seared)> = None;
+        for _ in 0..ROUNDS {
+            let face_s = f64::midpoint(low, high).round();
+            let done = at(face_s)?;
+            let off = done.peak_c - wanted.value();
+            if off > 0.0 {
+                high = face_s
+            } else {
+                low = face_s
+            }
+            if best.as_ref().is_none_or(|b| off.abs() < (b.1.peak_c - wanted.value()).abs()) {
+                best = Some((face_s, done));
+            }
+            if off.abs() < NEAR_K {
+                break;
+            }
+        }
+        let (face_s, done) = best.expect("it was run at least once");
+        Ok(ForGuest { name: name.into(), wanted, face_s, done })
     }
 }
 
@@ -261,6 +312,7 @@ impl FinishForm {
         let fat = r.one_of("fat", &mut form.fat, fats(), "oil", |f| &f.id);
         let brown = r.one_of("brown", &mut form.brown, brownings(), "brown", |b| &b.id);
         let pieces = r.count("pieces", &mut form.pieces, 1, 12);
+        let guests = r.guests(&form.guests, food);
         let edge_s = r.seconds("edge", &mut form.edge, if hearth.both { 0.0 } else { 15.0 }, (0.0, 120.0));
         let rest_s = r.seconds("rest", &mut form.rest, 60.0, (0.0, 3600.0));
         let pattern = if form.face.trim().is_empty() {
@@ -299,8 +351,16 @@ impl FinishForm {
             rest_s,
         };
         let brown = brown.name.as_str();
-        let asked =
-            r.errors.is_empty().then_some(FinishAsked { setup, wanted, brown, bath, pattern, fat, pieces });
+        let asked = r.errors.is_empty().then_some(FinishAsked {
+            setup,
+            wanted,
+            brown,
+            bath,
+            pattern,
+            fat,
+            pieces,
+            guests,
+        });
         (form, asked, r.errors)
     }
 
@@ -440,6 +500,42 @@ impl Read {
         n
     }
 
+    /// `Ana rare, Ben 60 °C`: who, and how done by a name of this food's or a temperature.
+    fn guests(&mut self, text: &str, food: &Food) -> Vec<(String, Celsius)> {
+        const MOST: usize = 8;
+        let mut all = Vec::new();
+        let parts = text.split([',', ';', '\n']).map(str::trim).filter(|p| !p.is_empty());
+        for part in parts {
+            let lower = part.to_lowercase();
+            // The longest name that ends it: “medium” is the end of no “medium-rare”.
+            let named = food.doneness.iter().filter(|d| lower.ends_with(&d.name.to_lowercase()));
+            let named = named.max_by_key(|d| d.name.len()).map(|d| (d.name.len(), d.c));
+            let typed = part.char_indices().find(|(_, c)| c.is_ascii_digit()).and_then(|(i, _)| {
+                let c = parse_temperature(&part[i..], self.typed_in.temperature).ok()?;
+                let fits = (Celsius::new(35.0)..=Celsius::new(95.0)).contains(&c);
+                fits.then_some((part.len() - i, c))
+            });
+            let Some((len, c)) = named.or(typed) else {
+                let names: Vec<&str> = food.doneness.iter().map(|d| d.name.as_str()).collect();
+                let shown = shortened(part);
+                self.errors.insert(
+                    "guests",
+                    format!("“{shown}” does not end with how done: {}, or a temperature.", names.join(", ")),
+                );
+                return Vec::new();
+            };
+            let name = part.get(..part.len() - len).unwrap_or_default().trim();
+            all.push((if name.is_empty() { "one".into() } else { name.into() }, c));
+        }
+        if all.len() > MOST {
+            self.errors.insert(
+                "guests",
+                format!("{} guests are more than the {MOST} that are worked out at once.", all.len()),
+            );
+        }
+        all
+    }
+
     fn one_of<T>(
         &mut self,
         field: &'static str,
@@ -507,6 +603,31 @@ mod tests {
         assert!(asked.is_none());
         assert_eq!(fields, all, "{errors:?}");
         assert!(errors["pause"].contains("2 min") && form.face == "-5", "{errors:?}");
+    }
+
+    #[test]
+    fn guests_get_their_doneness_from_one_bath() {
+        let typed = FinishForm {
+            thickness: "25 mm".into(),
+            bath: "50".into(),
+            wanted: "54".into(),
+            face: "45".into(),
+            guests: "Ana rare; Ben 58, Col medium".into(),
+            ..FinishForm::default()
+        };
+        let (_, asked, errors) = typed.read(strip(), &Given::default(), Units::default());
+        let asked = asked.unwrap_or_else(|| panic!("{errors:?}"));
+        let names: Vec<&str> = asked.guests.iter().map(|g| g.0.as_str()).collect();
+        assert_eq!(names, ["Ana", "Ben", "Col"]);
+        let got = asked.answer().expect("simulates").guests;
+        assert!(
+            got[0].face_s < got[1].face_s && (got[1].done.peak_c - 58.0).abs() < 1.0,
+            "{}",
+            got[1].face_s
+        );
+        let wrong = FinishForm { guests: "Ana blue".into(), ..FinishForm::default() };
+        let (_, asked, errors) = wrong.read(strip(), &Given::default(), Units::default());
+        assert!(asked.is_none() && errors["guests"].contains("rare"), "{errors:?}");
     }
 
     #[test]

@@ -16,7 +16,7 @@ mod slab;
 pub use best::{Aim, Proposal, TooMuch, Wanted, bath_for, proposals, too_much};
 pub use flesh::Flesh;
 pub(crate) use form::seconds;
-pub use form::{FinishAnswer, FinishAsked, FinishForm, Given};
+pub use form::{FinishAnswer, FinishAsked, FinishForm, ForGuest, Given};
 pub use hearth::{Body, Fat, Hearth, Heat, How, fats, hearths};
 pub use methods::{Cooked, Way, cooked};
 pub(crate) use run::kitchen_air;

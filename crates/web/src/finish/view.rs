@@ -3,7 +3,8 @@
 use std::collections::BTreeMap;
 
 use hold_steady_core::sear::{
-    FinishAsked, FinishForm, How, Pattern, Pause, Seared, Way, brownings, called, cooked, fats, hearths,
+    FinishAsked, FinishForm, ForGuest, How, Pattern, Pause, Seared, Way, brownings, called, cooked, fats,
+    hearths,
 };
 use hold_steady_core::units::{Celsius, Length, Minutes, Units, moved};
 use hold_steady_core::words;
@@ -59,6 +60,7 @@ pub struct AnswerView {
     pub bath_query: Option<String>,
     pub cautions: Vec<String>,
     pub after: Vec<String>,
+    pub guests: Vec<GuestView>,
     pub pace: String,
     pub anew: String,
     pub ways: String,
@@ -75,6 +77,13 @@ pub struct SideView {
     pub brown: &'static str,
     pub query: String,
     pub chosen: bool,
+}
+
+pub struct GuestView {
+    pub name: String,
+    pub wanted: String,
+    pub face: String,
+    pub gives: String,
 }
 
 pub struct ProposalView {
@@ -310,6 +319,7 @@ impl AnswerView {
             bath_query,
             cautions: words::finish_cautions(hearth, asked.setup.hearth_c, asked.fat, units),
             after: after.collect(),
+            guests: answer.guests.iter().map(|g| guest(g, above, units)).collect(),
             pace: query.clone(),
             anew: encoded(&bare)?,
             ways: query,
@@ -328,6 +338,22 @@ fn said_when(s: f64, done: &Seared, pattern: &Pattern) -> String {
         format!("{:.0} s after the pull", s)
     } else {
         format!("{on:.0} s into the sear")
+    }
+}
+
+/// A guest's piece in words.
+fn guest(g: &ForGuest, above: f64, units: Units) -> GuestView {
+    let paler = g.done.paler();
+    GuestView {
+        name: g.name.clone(),
+        wanted: units.temperature(g.wanted),
+        face: format!("{:.0} s", g.face_s),
+        gives: format!(
+            "middle {}, band {}, {}",
+            units.temperature_fixed(Celsius::new(g.done.peak_c)),
+            units.length(Length::from_mm(g.done.thicker_band_mm(above))),
+            called(paler.browning, paler.peak_c)
+        ),
     }
 }
 
