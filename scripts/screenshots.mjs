@@ -53,6 +53,10 @@ for (const [name, path, viewport, colorScheme, at, then, click] of shots) {
   if (click) await page.locator(click).first().click();
   // The map comes after the answer.
   if (path.startsWith("/plan") && depths.value) await page.locator(".map:visible").waitFor();
+  if (at === ".ways") {
+    await page.locator(".way").first().waitFor();
+    await page.evaluate(() => document.querySelector(".ways").scrollIntoView({ behavior: "instant" }));
+  }
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
   await page.close();
 }
