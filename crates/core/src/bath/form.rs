@@ -9,8 +9,7 @@ use super::{Air, Bench, Cover, Food, Taps, Vessel, boiling_c};
 use crate::book::usual_air;
 use crate::figures::bench;
 use crate::units::{
-    Celsius, Kelvin, Length, Minutes, Units, parse_grams, parse_length, parse_litres, parse_minutes,
-    parse_temperature, shortened,
+    Blanks, Celsius, Kelvin, Length, Minutes, Units, parse_grams, parse_litres, parse_minutes,
 };
 
 /// The bench exactly as typed. Empty fields take what is usual.
@@ -108,7 +107,7 @@ impl BenchForm {
         let typed_in = Units::from_code(&self.typed_in).unwrap_or(units);
         let mut form = self.clone();
         form.typed_in = units.code().into();
-        let mut r = Read { units, typed_in, errors: BTreeMap::new() };
+        let mut r = Blanks::new(units, typed_in);
         let taps = usual_taps();
         let air = usual_air(altitude_m);
         let c = Celsius::new;
@@ -121,8 +120,13 @@ impl BenchForm {
         let kettle_l = r.water("kettle", &mut form.kettle, Some(taps.kettle_l), (0.0, 20.0));
         let litres = r.water("litres", &mut form.litres, None, (0.1, 500.0));
         let kg = r.weight(&mut form.food, 1.0);
-        let thickness = r.length(&mut form.thickness);
-        let limit = r.limit(&mut form.limit);
+        let thickness = r.length(
+            &mut form.thickness,
+            bench().load_mm.length(),
+            (Length::from_mm(3.0), Length::from_mm(200.0)),
+        );
+        let k = Kelvin::new;
+        let limit = r.difference("limit", &mut form.limit, (k(1.0), "a drop"), (k(0.1), k(20.0)));
         let long = r.long(&mut form.hours);
         if form.cover.is_empty() {
             form.cover = vessel.cover.id().into();
@@ -150,48 +154,7 @@ impl BenchForm {
     }
 }
 
-/// Fields being read: what is usual stands in place of what is empty, in the reader's units.
-struct Read {
-    units: Units,
-    typed_in: Units,
-    errors: BTreeMap<&'static str, String>,
-}
-
-impl Read {
-    fn out_of(&mut self, field: &'static str, text: &str, what: &str, (low, high): (String, String)) {
-        let shown = shortened(text.trim());
-        self.errors.insert(field, format!("“{shown}” is not {what} from {low} to {high}."));
-    }
-
-    fn degrees(
-        &mut self,
-        field: &'static str,
-        text: &mut String,
-        usual: Celsius,
-        range: Range<Celsius>,
-    ) -> Celsius {
-        if text.trim().is_empty() {
-            *text = self.units.temperature(self.units.settable(usual));
-            return usual;
-        }
-        let read = parse_temperature(text, self.typed_in.temperature).ok();
-        match read.filter(|c| (range.0..=range.1).contains(c)) {
-            Some(c) => {
-                if self.typed_in.temperature != self.units.temperature {
-                    let c = self.units.settable(c);
-                    *text = self.units.temperature(c);
-                    return c;
-                }
-                c
-            }
-            None => {
-                let shown = (self.units.temperature(range.0), self.units.temperature(range.1));
-                self.out_of(field, text, "a temperature", shown);
-                usual
-            }
-        }
-    }
-
+impl Blanks {
     fn water(
         &mut self,
         field: &'static str,
@@ -239,53 +202,6 @@ impl Read {
                     "a weight with its unit, such as 1.2 kg or 2 lb,",
                     ("nothing".into(), most),
                 );
-                usual
-            }
-        }
-    }
-
-    fn length(&mut self, text: &mut String) -> Length {
-        let usual = bench().load_mm.length();
-        let range = (Length::from_mm(3.0), Length::from_mm(200.0));
-        if text.trim().is_empty() {
-            *text = self.units.length(usual);
-            return usual;
-        }
-        match parse_length(text, self.typed_in.length).ok().filter(|l| (range.0..=range.1).contains(l)) {
-            Some(l) => {
-                if self.typed_in.length != self.units.length {
-                    *text = self.units.length(l);
-                }
-                l
-            }
-            None => {
-                let shown = (self.units.length(range.0), self.units.length(range.1));
-                self.out_of("thickness", text, "a thickness", shown);
-                usual
-            }
-        }
-    }
-
-    fn limit(&mut self, text: &mut String) -> Kelvin {
-        let (usual, low, high) = (Kelvin::new(1.0), Kelvin::new(0.1), Kelvin::new(20.0));
-        if text.trim().is_empty() {
-            *text = self.units.temperature_difference_fine(usual);
-            return usual;
-        }
-        match crate::plan::difference_k(text, self.typed_in.temperature).filter(|k| (low..=high).contains(k))
-        {
-            Some(k) => {
-                if self.typed_in.temperature != self.units.temperature {
-                    *text = self.units.temperature_difference_fine(k);
-                }
-                k
-            }
-            None => {
-                let shown = (
-                    self.units.temperature_difference_fine(low),
-                    self.units.temperature_difference_fine(high),
-                );
-                self.out_of("limit", text, "a drop", shown);
                 usual
             }
         }

@@ -352,13 +352,7 @@ pub fn for_finish(
         }
     };
     let run = piece.run_until(bath_min, &[bath_min])?;
-    let radius = run.from_centre_m.last().copied().unwrap_or(0.0);
-    let profile = run.solution.profiles.last().map(|p| {
-        let depths = run.from_centre_m.iter().map(|r| (radius - r) * 1000.0);
-        let mut points: Vec<(f64, f64)> = depths.zip(p.celsius.iter().copied()).collect();
-        points.reverse();
-        points
-    });
+    let profile = run.solution.profiles.last().map(|p| run.by_depth(p));
     // By when it is to be eaten if it is pulled then and as it is then.
     let eat_by = match (dropped, pulled) {
         (Some(_), Some(_)) => live(request, plan, state, water, now)?.eat_by,

@@ -2,7 +2,7 @@
 
 use super::Piece;
 use crate::figures::{Figure, Limits, limits};
-use crate::heat::{HeatError, Solution, bisect};
+use crate::heat::{HeatError, Snapshot, Solution, bisect};
 use crate::safety::{
     Clocks, ClocksAt, Coldest, Facts, Fermenting, FoodState, Level, Progress, RULES, Reheating, Rule,
     Timeline, Turn, Verdict, judge, organisms,
@@ -125,6 +125,16 @@ impl<'a> Run<'a> {
     #[must_use]
     pub(crate) const fn piece(&self) -> &'a Piece<'a> {
         self.piece
+    }
+
+    /// A profile from a face to the middle, mm under the face and °C, by depth.
+    #[must_use]
+    pub(crate) fn by_depth(&self, profile: &Snapshot) -> Vec<(f64, f64)> {
+        let radius = self.from_centre_m.last().copied().unwrap_or(0.0);
+        let depths = self.from_centre_m.iter().map(|r| (radius - r) * 1000.0);
+        let mut points: Vec<(f64, f64)> = depths.zip(profile.celsius.iter().copied()).collect();
+        points.reverse();
+        points
     }
 
     /// The last minute simulated.

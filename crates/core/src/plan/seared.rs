@@ -76,15 +76,12 @@ pub fn after_sear(request: &PlanRequest, plan: &Plan) -> Result<Option<AfterSear
     let minutes: Vec<Minutes> = SHARES.iter().map(|s| plan.bath_min * *s).collect();
     let last = minutes[minutes.len() - 1];
     let run = pieces.middle.run_until(last, &minutes)?;
-    let radius = run.from_centre_m.last().copied().unwrap_or(0.0);
     let base = Setup::new(request.food(), request.thickness_mm, request.bath_c, hearth);
     let base = Setup { altitude_m: request.rules.altitude_m, ..base };
     let mut pulls = Vec::new();
     for (bath_min, profile) in minutes.into_iter().zip(&run.solution.profiles) {
-        let depths = run.from_centre_m.iter().map(|r| (radius - r) * 1000.0);
-        let mut points: Vec<(f64, f64)> = depths.zip(profile.celsius.iter().copied()).collect();
-        points.reverse();
-        let done = Setup { start: Start::Profile(points), ..base.clone() }.finish(&pattern)?;
+        let start = Start::Profile(run.by_depth(profile));
+        let done = Setup { start, ..base.clone() }.finish(&pattern)?;
         pulls.push(SearedAt { bath_min, done });
     }
     let planned = pulls.iter().rfind(|p| p.bath_min <= plan.bath_min);

@@ -10,9 +10,7 @@ use super::{bath_for, fats, hearths, proposals, too_much};
 use crate::figures::searing;
 use crate::food::Food;
 use crate::heat::HeatError;
-use crate::units::{
-    Celsius, Kelvin, Length, Units, parse_length, parse_seconds, parse_temperature, shortened,
-};
+use crate::units::{Blanks, Celsius, Kelvin, Length, Units, parse_seconds, parse_temperature, shortened};
 
 /// The finish exactly as typed. Empty fields take what is usual; an empty pattern takes what is proposed.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -284,11 +282,15 @@ impl FinishForm {
             }
         }
         form.hearth_was.clear();
-        let mut r = Read { units, typed_in, errors: BTreeMap::new() };
+        let mut r = Blanks::new(units, typed_in);
         let c = Celsius::new;
         let thickness = match given.thickness {
             Some(l) => l,
-            None => r.length(&mut form.thickness, food.thickness_mm.usual),
+            None => r.length(
+                &mut form.thickness,
+                food.thickness_mm.usual,
+                (Length::from_mm(5.0), Length::from_mm(120.0)),
+            ),
         };
         let usual_bath = food.usual_doneness().c;
         let bath = match given.bath {
@@ -300,8 +302,16 @@ impl FinishForm {
         let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
         let by_lid = form.gauge == "lid" && matches!(hearth.how, How::Air | How::Contact);
         let usual_low = if hearth.how == How::Air { GRATE_LOW } else { SURFACE_LOW };
-        let low_k =
-            if by_lid { r.difference("gauge_low", &mut form.gauge_low, usual_low) } else { Kelvin::ZERO };
+        let low_k = if by_lid {
+            r.difference(
+                "gauge_low",
+                &mut form.gauge_low,
+                (usual_low, "a difference"),
+                (Kelvin::ZERO, Kelvin::new(250.0)),
+            )
+        } else {
+            Kelvin::ZERO
+        };
         let hearth_c = hearth.c.map(|usual| {
             let shown = r.degrees("at", &mut form.at, usual - low_k, (low - low_k, high - low_k));
             shown + low_k
@@ -396,80 +406,7 @@ pub(crate) fn seconds(s: f64) -> String {
     if s >= 120.0 { format!("{} min", crate::units::trimmed(s / 60.0, 1)) } else { format!("{s:.0} s") }
 }
 
-struct Read {
-    units: Units,
-    typed_in: Units,
-    errors: BTreeMap<&'static str, String>,
-}
-
-impl Read {
-    fn out_of(&mut self, field: &'static str, text: &str, what: &str, (low, high): (String, String)) {
-        let shown = shortened(text.trim());
-        self.errors.insert(field, format!("“{shown}” is not {what} from {low} to {high}."));
-    }
-
-    fn degrees(
-        &mut self,
-        field: &'static str,
-        text: &mut String,
-        usual: Celsius,
-        range: (Celsius, Celsius),
-    ) -> Celsius {
-        if text.trim().is_empty() {
-            *text = self.units.temperature(self.units.settable(usual));
-            return usual;
-        }
-        let read = parse_temperature(text, self.typed_in.temperature).ok();
-        let Some(c) = read.filter(|c| (range.0..=range.1).contains(c)) else {
-            let shown = (self.units.temperature(range.0), self.units.temperature(range.1));
-            self.out_of(field, text, "a temperature", shown);
-            return usual;
-        };
-        if self.typed_in.temperature == self.units.temperature {
-            return c;
-        }
-        let c = self.units.settable(c);
-        *text = self.units.temperature(c);
-        c
-    }
-
-    fn difference(&mut self, field: &'static str, text: &mut String, usual: Kelvin) -> Kelvin {
-        let (low, high) = (Kelvin::ZERO, Kelvin::new(250.0));
-        if text.trim().is_empty() {
-            *text = self.units.temperature_difference_fine(usual);
-            return usual;
-        }
-        let read = crate::plan::difference_k(text, self.typed_in.temperature);
-        let Some(k) = read.filter(|k| (low..=high).contains(k)) else {
-            let shown =
-                (self.units.temperature_difference_fine(low), self.units.temperature_difference_fine(high));
-            self.out_of(field, text, "a difference", shown);
-            return usual;
-        };
-        if self.typed_in.temperature != self.units.temperature {
-            *text = self.units.temperature_difference_fine(k);
-        }
-        k
-    }
-
-    fn length(&mut self, text: &mut String, usual: Length) -> Length {
-        let range = (Length::from_mm(5.0), Length::from_mm(120.0));
-        if text.trim().is_empty() {
-            *text = self.units.length(usual);
-            return usual;
-        }
-        let read = parse_length(text, self.typed_in.length).ok();
-        let Some(l) = read.filter(|l| (range.0..=range.1).contains(l)) else {
-            let shown = (self.units.length(range.0), self.units.length(range.1));
-            self.out_of("thickness", text, "a thickness", shown);
-            return usual;
-        };
-        if self.typed_in.length != self.units.length {
-            *text = self.units.length(l);
-        }
-        l
-    }
-
+impl Blanks {
     fn seconds(
         &mut self,
         field: &'static str,

@@ -100,7 +100,7 @@ pub(super) fn layers_m(half_m: f64, first_m: f64, growth: f64) -> Vec<f64> {
 }
 
 impl Slab {
-    pub fn new(flesh: Flesh, half: &[f64], boils_c: f64, at: impl Fn(f64) -> f64) -> Self {
+    pub(super) fn new(flesh: Flesh, half: &[f64], boils_c: f64, at: impl Fn(f64) -> f64) -> Self {
         let m: Vec<f64> = [0.0]
             .into_iter()
             .chain(half.iter().copied())
@@ -145,12 +145,12 @@ impl Slab {
         }
     }
 
-    pub fn nodes(&self) -> usize {
+    pub(super) fn nodes(&self) -> usize {
         self.m.len()
     }
 
     /// So much water clings to a face, kg/m².
-    pub fn wet(&mut self, kg_m2: f64) {
+    pub(super) fn wet(&mut self, kg_m2: f64) {
         let last = self.nodes() - 1;
         for i in [0, last] {
             self.water[i] = kg_m2;
@@ -170,12 +170,12 @@ impl Slab {
     }
 
     /// All the heat in it over 0 °C, J/m².
-    pub fn heat_j_m2(&self) -> f64 {
+    pub(super) fn heat_j_m2(&self) -> f64 {
         (0..self.nodes()).map(|i| self.enthalpy(i, self.water[i], self.c[i])).sum()
     }
 
     /// All the water in and on it, kg/m².
-    pub fn water_kg_m2(&self) -> f64 {
+    pub(super) fn water_kg_m2(&self) -> f64 {
         self.water.iter().sum()
     }
 
@@ -191,7 +191,7 @@ impl Slab {
     }
 
     /// Whether a face is dry: no film, and no water to speak of in its outermost layer.
-    pub fn is_dry(&self, face: usize) -> bool {
+    pub(super) fn is_dry(&self, face: usize) -> bool {
         let (outer, dry) = (searing().outer_mm.value / 1000.0, searing().dry_share.value);
         let mut nodes = self.inwards(face);
         if nodes.next().is_some_and(|i| self.water[i] > NO_WATER) {
@@ -264,7 +264,7 @@ impl Slab {
     /// One step of at most `dt` seconds, implicit; layers that boil are held at the boiling point while they have
     /// water, and it ends where one has none left. Gives how long it was, and the heat that went in by contact at each
     /// face, W/m².
-    pub fn step(&mut self, mut dt: f64, bounds: &[Bound; 2]) -> (f64, [f64; 2]) {
+    pub(super) fn step(&mut self, mut dt: f64, bounds: &[Bound; 2]) -> (f64, [f64; 2]) {
         const TRIES: usize = 8;
         const SHORTEST_S: f64 = 1e-4;
         let n = self.nodes();
@@ -465,18 +465,18 @@ impl Slab {
     }
 
     /// The crust as it is now.
-    pub fn faces_now(&self) -> [Face; 2] {
+    pub(super) fn faces_now(&self) -> [Face; 2] {
         [0, 1].map(|face| Face { crust_mm: self.crust_mm(face), ..self.faces[face] })
     }
 
     /// Temperature in the middle, °C.
-    pub fn centre_c(&self) -> f64 {
+    pub(super) fn centre_c(&self) -> f64 {
         let half = self.nodes() / 2;
         f64::midpoint(self.c[half - 1], self.c[half])
     }
 
     /// Mean temperature by heat, °C: of the layers, by thickness.
-    pub fn mean_c(&self) -> f64 {
+    pub(super) fn mean_c(&self) -> f64 {
         let sum: f64 = self.c.iter().zip(&self.m).map(|(c, m)| c * m).sum();
         sum / self.m.iter().sum::<f64>()
     }

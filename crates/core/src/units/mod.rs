@@ -2,9 +2,11 @@
 //!
 //! Inside the solver everything is SI and a bare `f64`; above it, quantities are the types here.
 
+mod blanks;
 mod parse;
 mod quantity;
 
+pub(crate) use blanks::Blanks;
 pub use parse::{
     QuantityError, Thickness, parse_grams, parse_length, parse_litres, parse_millilitres, parse_minutes,
     parse_seconds, parse_temperature, parse_thickness,
