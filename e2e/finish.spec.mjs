@@ -22,7 +22,7 @@ test("from the plan to the finish, paced, to the book", async ({ page, kitchen }
   await expect(page.locator("#live .verdict")).toContainText("Only once every face and edge is seared");
   await page.getByRole("link", { name: "What a sear does to this piece" }).click();
   await expect(page).toHaveURL(/\/finish\?cook=/);
-  await expect(page.locator(".finish-figures")).toContainText("highest in the middle");
+  await expect(page.locator(".finish-figures")).toContainText("on average");
   await expect(page.locator(".finish-go")).toContainText("from the pull");
   await accessible(page);
   await page.locator(".proposal", { hasText: "Fastest" }).click();

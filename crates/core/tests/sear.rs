@@ -212,6 +212,36 @@ fn what_cooks_say_of_it_is_so_in_order() {
     assert!(run(&wet).faces[0].browning < run(&steak(25.0, 54.0, 230.0, &[45.0, 45.0])).faces[0].browning);
 }
 
+/// Order, not figures: common practice again, by hearth.
+#[test]
+fn hearths_differ_as_cooks_say() {
+    let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    let setup = |id: &str| {
+        Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named(id).expect("shipped"))
+    };
+    let wanted =
+        Wanted { centre_c: 54.0, browning: 0.03, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 60.0 };
+    let of = |id: &str| proposals(&setup(id), &wanted).expect("simulates");
+    let (pan, oil, torch) = (of("iron-pan"), of("deep-oil"), of("torch"));
+    // Oil sears faster than a pan; a torch leaves less of a band than either.
+    assert!(oil[0].pattern.face_s < pan[0].pattern.face_s);
+    assert!(torch[0].band_mm < pan[0].band_mm && torch[0].band_mm < oil[0].band_mm);
+    // Hung for twenty minutes, it can be seared for longer before the inside suffers.
+    let hung = pan.iter().find(|p| p.aim == Aim::Relaxed).expect("proposed");
+    assert!(hung.pattern.face_s > pan[0].pattern.face_s && hung.off_k < 1.0);
+    // From raw, a hotter pan hardly changes the band by the time the core is done, and browns far more.
+    let raw = |c: f64| {
+        let mut sear = steak(38.0, 5.0, c, &[]);
+        sear.acts.insert(0, Act::HeatUntil { hearth: 0, centre_c: 42.0, turn_s: Some(30.0), most_s: 3600.0 });
+        run(&sear)
+    };
+    let (mild, hot) = (raw(163.0), raw(260.0));
+    let (a, b) = (mild.thicker_band_mm(70.0), hot.thicker_band_mm(70.0));
+    assert!((b / a - 1.0).abs() < 0.35, "{a} {b}");
+    assert!(hot.paler().browning > 20.0 * mild.paler().browning);
+    assert!(hot.faces[0].peak_c > mild.faces[0].peak_c + 40.0);
+}
+
 #[test]
 fn water_boils_sooner_in_the_mountains_and_nothing_condenses_back() {
     let mut sear = steak(25.0, 54.0, 230.0, &[60.0, 60.0]);
@@ -258,6 +288,20 @@ proptest! {
         let (none, some, more) = (run(&plain), run(&cooled(plain.clone(), air(min))), run(&cooled(plain.clone(), air(min * 1.5))));
         prop_assert!(none.peak_c > some.peak_c && some.peak_c > more.peak_c);
         prop_assert!(none.thicker_band_mm(60.0) >= some.thicker_band_mm(60.0));
+    }
+
+    /// From raw, a hot oven leaves a thicker band than a low one at the same core, and takes less time.
+    #[test]
+    fn a_hot_oven_leaves_a_thicker_band(mm in 25.0..55.0_f64, low in 90.0..130.0_f64, core in 48.0..60.0_f64) {
+        let oven = |c: f64| {
+            let mut sear = steak(mm, 5.0, 177.0, &[]);
+            sear.hearths = vec![Heat::Air { ramp: vec![(0.0, c)], w_m2k: 20.0, dew_c: 35.0 }];
+            sear.acts.insert(0, Act::HeatUntil { hearth: 0, centre_c: core, turn_s: None, most_s: 6.0 * 3600.0 });
+            run(&sear)
+        };
+        let (gentle, hot) = (oven(low), oven(low + 110.0));
+        prop_assert!(hot.thicker_band_mm(core + 6.0) > gentle.thicker_band_mm(core + 6.0));
+        prop_assert!(gentle.off_s > hot.off_s);
     }
 
     /// Heat that went in is in it or went with its water, to rounding; water that is gone was lost through a face.

@@ -370,6 +370,7 @@ pub fn for_finish(
         bath: Some(request.bath_c),
         within_s: eat_by.map(|t| Minutes::between(pull, t).seconds().max(0.0)),
         altitude_m: request.rules.altitude_m,
+        lid_low: Some(request.rules.lid_low_k),
     })
 }
 

@@ -115,6 +115,20 @@ pub struct KitchenRules {
     /// How high it lies, m: water boils colder there.
     #[serde(default, skip_serializing_if = "is_sea_level")]
     pub altitude_m: f64,
+    /// How much less than a hot surface under it the gauge in its lid shows, K.
+    #[serde(default = "usual_lid", skip_serializing_if = "is_usual_lid")]
+    pub lid_low_k: Kelvin,
+}
+
+/// Common practice: a lid's gauge shows 100 to 150 °C less than the surface under it.
+const fn usual_lid() -> Kelvin {
+    Kelvin::new(120.0)
+}
+
+// As serde asks for it.
+#[allow(clippy::trivially_copy_pass_by_ref)]
+fn is_usual_lid(k: &Kelvin) -> bool {
+    *k == usual_lid()
 }
 
 // As serde asks for it.
@@ -139,6 +153,12 @@ const ERROR: Bound = Bound {
 };
 const BATH: Bound =
     Bound { field: "bath_spread_k", low: 0.0, high: 5.0, hint: "A bath that wanders more is not held." };
+const LID: Bound = Bound {
+    field: "lid_low_k",
+    low: 0.0,
+    high: 250.0,
+    hint: "Read both at once: the gauge, and the surface with an infrared thermometer.",
+};
 const THICKNESS: Bound = Bound {
     field: "thickness_spread_mm",
     low: 0.0,
@@ -165,6 +185,7 @@ impl KitchenRules {
             (BATH, self.bath_spread_k.value()),
             (THICKNESS, self.thickness_spread_mm.mm()),
             (ALTITUDE, self.altitude_m),
+            (LID, self.lid_low_k.value()),
         ];
         match all.into_iter().find(|(figure, value)| !figure.allows(*value)) {
             Some((f, value)) => Err((f.field, format!("{value} is outside {} to {}", f.low, f.high))),
@@ -189,6 +210,9 @@ pub struct KitchenForm {
     pub bath_spread_k: String,
     /// How far a measured thickness may be off.
     pub thickness_spread_mm: String,
+    /// How much less than the surface a lid's gauge shows; empty for what is usual.
+    #[serde(default)]
+    pub lid_low_k: String,
 }
 
 impl KitchenForm {
@@ -207,6 +231,7 @@ impl KitchenForm {
             bath_error_c: units.temperature_difference_fine(rules.bath_error_c),
             bath_spread_k: units.temperature_difference_fine(rules.bath_spread_k),
             thickness_spread_mm: units.length(rules.thickness_spread_mm),
+            lid_low_k: units.temperature_difference_fine(rules.lid_low_k),
         }
     }
 
@@ -260,6 +285,9 @@ impl KitchenForm {
         let bath_spread_k = figure(BATH, &self.bath_spread_k, &difference, "0.2 °C");
         let thickness_spread_mm = figure(THICKNESS, &self.thickness_spread_mm, &length, "2 mm");
         let altitude_m = figure(ALTITUDE, &self.altitude_m, &altitude_m, "250 m");
+        let lid =
+            |text: &str| if text.trim().is_empty() { Some(usual_lid().value()) } else { difference(text) };
+        let lid_low_k = Kelvin::new(figure(LID, &self.lid_low_k, &lid, "120 °C"));
         match (profile, water, errors.is_empty()) {
             (Some(profile), Some(water), true) => Ok(KitchenRules {
                 profile,
@@ -268,6 +296,7 @@ impl KitchenForm {
                 thickness_spread_mm: Length::from_mm(thickness_spread_mm),
                 water,
                 altitude_m,
+                lid_low_k,
             }),
             _ => Err(errors),
         }
@@ -328,6 +357,7 @@ impl Default for KitchenRules {
             thickness_spread_mm: spreads.thickness_mm,
             water: Water::default(),
             altitude_m: 0.0,
+            lid_low_k: usual_lid(),
         }
     }
 }
@@ -458,10 +488,11 @@ mod tests {
             altitude_m: "-5 m".into(),
             bath_error_c: "1e308".into(),
             bath_spread_k: "12 °C".into(),
+            lid_low_k: "a lot".into(),
             thickness_spread_mm: "thick".into(),
         };
         let errors = form.read(Units::default()).expect_err("all of it is wrong");
-        assert_eq!(errors.len(), 6, "{errors:?}");
+        assert_eq!(errors.len(), 7, "{errors:?}");
         assert!(errors["bath_spread_k"].contains("from 0 to 5"), "{errors:?}");
         assert!(errors["bath_error_c"].contains("“1e308”"), "{errors:?}");
         let off = KitchenRules { bath_error_c: Kelvin::new(1e308), ..KitchenRules::default() };

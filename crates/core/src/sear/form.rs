@@ -94,6 +94,8 @@ pub struct Given {
     pub within_s: Option<f64>,
     /// Metres.
     pub altitude_m: f64,
+    /// How much less than a surface the gauge in the kitchen's lid shows.
+    pub lid_low: Option<Kelvin>,
 }
 
 /// What was understood.
@@ -301,7 +303,7 @@ impl FinishForm {
         let hearth = r.one_of("hearth", &mut form.hearth, hearths(), usual_hearth(food), |h| &h.id);
         let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
         let by_lid = form.gauge == "lid" && matches!(hearth.how, How::Air | How::Contact);
-        let usual_low = if hearth.how == How::Air { GRATE_LOW } else { SURFACE_LOW };
+        let usual_low = if hearth.how == How::Air { GRATE_LOW } else { given.lid_low.unwrap_or(SURFACE_LOW) };
         let low_k = if by_lid {
             r.difference(
                 "gauge_low",

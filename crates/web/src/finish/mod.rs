@@ -9,7 +9,7 @@ use askama::Template;
 use hold_steady_core::cook::{Milestone, for_finish};
 use hold_steady_core::food::{Food, catalogue};
 use hold_steady_core::sear::{FinishForm, Given};
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Units, capitalised};
 use jiff::Timestamp;
 use uuid::Uuid;
 
@@ -37,6 +37,15 @@ pub struct Piece {
     pub pulled: bool,
 }
 
+/// An egg or a jar has nothing to sear.
+fn is_seared(food: &Food) -> Result<(), PageError> {
+    if food.finish().sears {
+        return Ok(());
+    }
+    let how = &food.finish().name;
+    Err(PageError::Request(format!("{} is not seared; it is {how}.", capitalised(&food.name))))
+}
+
 /// The piece a form names.
 pub async fn piece(
     state: &AppState,
@@ -44,13 +53,15 @@ pub async fn piece(
     form: &FinishForm,
     units: Units,
 ) -> Result<Piece, PageError> {
-    let altitude_m = state.kitchen().rules.altitude_m;
+    let rules = state.kitchen().rules.clone();
     if form.cook.is_empty() {
         let pantry = state.here().pantry().await?;
         let named = if form.food.is_empty() { None } else { pantry.food(&form.food) };
         let usual = || catalogue().food("beef-strip").cloned();
         let food = named.cloned().or_else(usual).ok_or(PageError::NoSuchCook)?;
-        let given = Given { altitude_m, ..Given::default() };
+        is_seared(&food)?;
+        let given =
+            Given { altitude_m: rules.altitude_m, lid_low: Some(rules.lid_low_k), ..Given::default() };
         return Ok(Piece { title: food.name.clone(), food, cook: None, given, pull: None, pulled: false });
     }
     let record = state.here().cook(parse_id(&form.cook)?).await?;
@@ -58,8 +69,11 @@ pub async fn piece(
     compute(state, request, move || {
         let planned = record.plan_record().ok_or(PageError::NoSuchCook)?;
         let (plan, stands) = (planned.plan()?, record.state());
+        is_seared(planned.request.food())?;
         let given = for_finish(&planned.request, &plan, &stands, &record.water(&stands), now)?;
         let pulled = stands.when(Milestone::Pulled);
+        // What is measured with is the kitchen's as it is today.
+        let given = Given { lid_low: Some(rules.lid_low_k), ..given };
         Ok(Piece {
             food: planned.request.food().clone(),
             title: record.title_in(units),

@@ -290,8 +290,9 @@ impl AnswerView {
         Ok(Self {
             peak: degrees(done.peak_c),
             peak_note: format!(
-                "highest in the middle, {}",
-                after_heat(done.peak_after_s, done.peak_c <= done.before_c)
+                "highest, {}; on average {} at the table",
+                after_heat(done.peak_after_s, done.peak_c <= done.before_c),
+                degrees(done.mean_c)
             ),
             band: length(band_mm[0].max(band_mm[1])),
             band_note: format!("a face, ever above {}{edges}", degrees(above)),
