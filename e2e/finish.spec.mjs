@@ -33,6 +33,12 @@ test("from the plan to the finish, paced, to the book", async ({ page, kitchen }
   await page.getByRole("button", { name: "Begin" }).click();
   await expect(page.locator("#pace-count")).toHaveText(/^\d/);
   await accessible(page);
+  // Reloaded in the middle of it, it goes on counting.
+  await page.keyboard.press(" ");
+  const now = await page.locator("#pace-what").textContent();
+  await page.reload();
+  await expect(page.locator("#pace-what")).toHaveText(now);
+  await expect(page.locator("#pace-count")).toHaveText(/^[+\d]/);
   // The hands are faster than the clock here; space is as good as the button.
   for (let i = 0; i < 30 && await page.locator("#pace-on").isVisible(); i += 1) await page.keyboard.press(" ");
   await expect(page.locator("#pace-what")).toHaveText("Done. Cut and look.");

@@ -233,6 +233,12 @@ table! {
     refrigerator_c,
     /// Air by the stove.
     room_c,
+    /// The gauge in a lid shows so much less than a hot surface under it.
+    lid_low_k,
+    /// And so much less than the air at the grate.
+    grate_low_k,
+    /// A low oven, before or after a sear.
+    low_oven_c,
 }
 
 table! {

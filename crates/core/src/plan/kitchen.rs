@@ -1,6 +1,7 @@
 //! What a kitchen has settled, and what is assumed of a piece before it goes in.
 
 use crate::figures::Basis;
+use crate::figures::searing;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
@@ -120,9 +121,8 @@ pub struct KitchenRules {
     pub lid_low_k: Kelvin,
 }
 
-/// Common practice: a lid's gauge shows 100 to 150 °C less than the surface under it.
-const fn usual_lid() -> Kelvin {
-    Kelvin::new(120.0)
+fn usual_lid() -> Kelvin {
+    searing().lid_low_k.kelvin()
 }
 
 // As serde asks for it.

@@ -271,9 +271,6 @@ impl FinishForm {
         given: &Given,
         units: Units,
     ) -> (Self, Option<FinishAsked>, BTreeMap<&'static str, String>) {
-        // Of the air in a covered grill, and of a surface in it (common practice: a lid's gauge shows 100 to 150 °C less).
-        const GRATE_LOW: Kelvin = Kelvin::new(20.0);
-        const SURFACE_LOW: Kelvin = Kelvin::new(120.0);
         let typed_in = Units::from_code(&self.typed_in).unwrap_or(units);
         let mut form = self.clone();
         form.typed_in = units.code().into();
@@ -303,7 +300,11 @@ impl FinishForm {
         let hearth = r.one_of("hearth", &mut form.hearth, hearths(), usual_hearth(food), |h| &h.id);
         let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
         let by_lid = form.gauge == "lid" && matches!(hearth.how, How::Air | How::Contact);
-        let usual_low = if hearth.how == How::Air { GRATE_LOW } else { given.lid_low.unwrap_or(SURFACE_LOW) };
+        let usual_low = if hearth.how == How::Air {
+            searing().grate_low_k.kelvin()
+        } else {
+            given.lid_low.unwrap_or(searing().lid_low_k.kelvin())
+        };
         let low_k = if by_lid {
             r.difference(
                 "gauge_low",

@@ -2,7 +2,7 @@
 
 use super::run::{Act, Faces, Sear, Seared, Start};
 use super::setup::{Pattern, Setup};
-use super::{Grid, Heat};
+use super::{Grid, Hearth, Heat};
 use crate::bath::circulated;
 use crate::figures::searing;
 use crate::heat::HeatError;
@@ -77,8 +77,6 @@ pub struct Cooked {
     pub off_k: f64,
 }
 
-/// A low oven, °C.
-const LOW_OVEN_C: f64 = 120.0;
 /// A covered grill over seconds, °C (common practice: it starts at 74 and is raised to 135 and 163).
 const RAISED: [(f64, f64); 6] =
     [(0.0, 74.0), (1200.0, 74.0), (1500.0, 135.0), (2700.0, 135.0), (3000.0, 163.0), (5400.0, 163.0)];
@@ -114,7 +112,7 @@ pub fn cooked(
     let raw = Setup { start: Start::Uniform(raw_c), grid: COARSE, ..setup.clone() };
     let now = Pattern { pause_s: 0.0, ..*pattern };
     let rest = Act::Rest { s: pattern.rest_s, wrapped: pattern.wrapped };
-    let oven = |c: f64| Heat::Air { ramp: vec![(0.0, c)], w_m2k: 20.0, dew_c: 35.0 };
+    let oven = || named("oven").hot(Some(searing().low_oven_c.celsius()));
     let until = |hearth, c: f64, turn_s| Act::HeatUntil { hearth, centre_c: c, turn_s, most_s: LONGEST_S };
     // The sear on the second hearth, where something went before.
     let then_seared = || {
@@ -131,14 +129,17 @@ pub fn cooked(
         let (mut acts, hearths) = match way {
             Way::BathThenSear => return setup.sear(pattern, setup.hot()),
             Way::OvenThenSear => {
-                ([vec![until(0, c, None)], then_seared()].concat(), vec![oven(LOW_OVEN_C), setup.hot()])
+                ([vec![until(0, c, None)], then_seared()].concat(), vec![oven(), setup.hot()])
             }
             Way::GrillThenSear => {
-                let grill = Heat::Air { ramp: RAISED.to_vec(), w_m2k: 20.0, dew_c: 40.0 };
+                let mut grill = named("covered-grill").hot(None);
+                if let Heat::Air { ramp, .. } = &mut grill {
+                    *ramp = RAISED.to_vec();
+                }
                 ([vec![until(0, c, None)], then_seared()].concat(), vec![grill, setup.hot()])
             }
             Way::SearThenOven => {
-                ([seared_first(), vec![until(1, c, None)]].concat(), vec![setup.hot(), oven(LOW_OVEN_C)])
+                ([seared_first(), vec![until(1, c, None)]].concat(), vec![setup.hot(), oven()])
             }
             Way::PanTurnedOften => (vec![until(0, c, Some(30.0))], vec![setup.hot()]),
             Way::PanTurnedOnce => (vec![until(0, c, Some(f64::INFINITY))], vec![setup.hot()]),
@@ -173,6 +174,11 @@ pub fn cooked(
         off_k: done.peak_c - centre_c,
         done,
     })
+}
+
+/// A hearth that ways are compared on.
+fn named(id: &str) -> &'static Hearth {
+    Hearth::named(id).expect("shipped and tested")
 }
 
 /// Taken off the first heat at the temperature that lands it.

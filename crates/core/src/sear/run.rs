@@ -286,6 +286,20 @@ impl Seared {
         self.hearths.iter().map(Heat::face_c).collect()
     }
 
+    /// The middle never gets warmer than it was when it went on the heat.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let sear = Sear::pan(strip, Length::from_mm(25.0), Start::Uniform(Celsius::new(54.0)), (230.0, 275.0), &[60.0, 60.0], 480.0);
+    /// assert!(!sear.run()?.only_cools());
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
+    #[must_use]
+    pub fn only_cools(&self) -> bool {
+        self.peak_c <= self.before_c
+    }
+
     /// The face that browned less.
     ///
     /// ```

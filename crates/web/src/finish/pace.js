@@ -9,8 +9,19 @@ const TONES = {
   off: [[784, 0, 0.2], [988, 0.24, 0.2], [1319, 0.48, 0.5]],
   wait: [[523, 0, 0.4], [659, 0.45, 0.5]],
 };
+// By the wall clock, and kept in this tab: reloaded in the middle of a sear it goes on counting.
 let [at, since, called, round] = [-1, 0, false, 1];
 let took = [];
+const KEY = `hold-steady-pace${location.search}`;
+const keep = () => { try { sessionStorage.setItem(KEY, JSON.stringify({ at, since, round, took })); } catch { /* it counts all the same */ } };
+const recall = () => {
+  try {
+    const kept = JSON.parse(sessionStorage.getItem(KEY));
+    if (!kept || Date.now() - kept.since > 3 * 3600_000) return;
+    ({ at, since, round, took } = kept);
+    if (at >= 0) show();
+  } catch { /* nothing was kept */ }
+};
 const steps = () => data("pace-steps");
 const label = (seconds) => {
   const s = Math.round(Math.abs(seconds));
@@ -47,22 +58,24 @@ const on = () => {
   soundOn();
   const all = steps();
   if (at >= all.length) { round += 1; at = -1; took = []; byId("pace-record").hidden = true; byId("pace-on").hidden = false; }
-  if (at >= 0) took[at] = (performance.now() - since) / 1000;
+  if (at >= 0) took[at] = (Date.now() - since) / 1000;
   at += 1;
-  [since, called] = [performance.now(), false];
+  [since, called] = [Date.now(), false];
+  keep();
   show();
 };
 const back = () => {
   if (at < 1) return;
   at -= 1;
   took.length = at;
-  [since, called] = [performance.now(), false];
+  [since, called] = [Date.now(), false];
+  keep();
   show();
 };
 const tick = () => {
   const step = byId("pace") && at >= 0 ? steps()[at] : null;
   if (!step) return;
-  const left = step.s - (performance.now() - since) / 1000;
+  const left = step.s - (Date.now() - since) / 1000;
   const out = byId("pace-count");
   out.textContent = label(left);
   out.classList.toggle("is-due", left <= 0);
@@ -80,4 +93,7 @@ document.addEventListener("keydown", (e) => {
   e.preventDefault();
   on();
 });
+document.addEventListener("DOMContentLoaded", () => { if (byId("pace")) recall(); });
+// Written down: the next sear begins anew.
+document.addEventListener("submit", (e) => { if (e.target.closest("#pace-record")) sessionStorage.removeItem(KEY); });
 setInterval(tick, 100);

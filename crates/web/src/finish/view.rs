@@ -291,7 +291,7 @@ impl AnswerView {
             peak: degrees(done.peak_c),
             peak_note: format!(
                 "highest, {}; on average {} at the table",
-                after_heat(done.peak_after_s, done.peak_c <= done.before_c),
+                after_heat(done.peak_after_s, done.only_cools()),
                 degrees(done.mean_c)
             ),
             band: length(band_mm[0].max(band_mm[1])),
