@@ -260,23 +260,12 @@ pub fn live(
         return Ok(Live { finishing, ..waiting(plan, state, now) });
     };
     let pulled = state.when(Milestone::Pulled);
-    // What floats is not cooking: on the safe side, the minutes afloat count as waiting before the drop, and
-    // on every growth clock.
-    let afloat = state.afloat_min();
-    let began = later(dropped, afloat).unwrap_or(dropped);
-    let water = water.less(request.rules.bath_error_c).until(pulled.unwrap_or(now));
-    let only_set = water.only_set();
-    // What is read or set hotter than water boils here is not so.
-    let boils = BathTrace::constant(boiling_c(request.rules.altitude_m));
-    let bath = water.trace(began).map(|trace| trace.lower_of(&boils));
+    let (water, began) = known_water(request, state, water, dropped, pulled.unwrap_or(now));
     let pieces = request.pieces(finishing.warm_min)?;
-    let mut slow_piece = as_it_was(pieces.slow, bath.as_ref(), only_set, afloat);
-    let mut middle_piece = as_it_was(pieces.middle, bath.as_ref(), only_set, afloat);
-    if let Some((slow, middle)) = water.slowed_w_m2k() {
-        // It may have been planned for a bath that is moved.
-        slow_piece.coefficient = slow_piece.coefficient.min(slow);
-        middle_piece.coefficient = middle_piece.coefficient.min(middle);
-    }
+    let as_it_was = |piece, coefficient| as_it_was(piece, request, state, &water, began, coefficient);
+    let slowed = water.slowed_w_m2k();
+    let slow_piece = as_it_was(pieces.slow, slowed.map(|s| s.0));
+    let middle_piece = as_it_was(pieces.middle, slowed.map(|s| s.1));
     let probed = water.probe.as_ref().map(|log| Probed::of(log, &slow_piece, began)).transpose()?.flatten();
     let (slow_piece, middle_piece) = match &probed {
         Some(p) => (p.applied(&slow_piece), p.applied(&middle_piece)),
@@ -305,7 +294,7 @@ pub fn live(
     live.bath_min = Some(bath_min);
     live.probed = probed;
     live.kill = Some(KillSoFar::of(&slow, bath_min, request));
-    live.ribbon = bath.ribbon(afloat, pulled.is_some());
+    live.ribbon = bath.ribbon(state.afloat_min(), pulled.is_some());
     Ok(live)
 }
 
@@ -343,10 +332,9 @@ pub fn for_finish(
     let (piece, bath_min, pull) = match dropped {
         None => (pieces.middle, plan.bath_min, plan.times.pull),
         Some(dropped) => {
-            let began = later(dropped, state.afloat_min()).unwrap_or(dropped);
-            let water = water.less(request.rules.bath_error_c).until(pulled.unwrap_or(now));
-            let trace = water.trace(began);
-            let piece = as_it_was(pieces.middle, trace.as_ref(), water.only_set(), state.afloat_min());
+            let (water, began) = known_water(request, state, water, dropped, pulled.unwrap_or(now));
+            let slowed = water.slowed_w_m2k().map(|s| s.1);
+            let piece = as_it_was(pieces.middle, request, state, &water, began, slowed);
             let pull = pulled.unwrap_or(plan.times.pull.max(now));
             (piece, Minutes::between(began, pull).max(Minutes::new(1.0)), pull)
         }
@@ -380,19 +368,38 @@ fn pulled_at(at: Timestamp) -> Event {
     Event { id, happened_at: at, recorded_at: at, by, kind: EventKind::Pulled }
 }
 
-/// The piece in the bath as it was read, where there are readings, after the minutes it was afloat.
+/// What is known of the water up to an instant, and from when on the piece cooked in it. What floats is not cooking: on
+/// the safe side, the minutes afloat count as waiting before the drop, and on every growth clock.
+fn known_water(
+    request: &PlanRequest,
+    state: &CookState,
+    water: &BathHistory,
+    dropped: Timestamp,
+    until: Timestamp,
+) -> (BathHistory, Timestamp) {
+    let began = later(dropped, state.afloat_min()).unwrap_or(dropped);
+    (water.less(request.rules.bath_error_c).until(until), began)
+}
+
+/// The piece in the bath as it was read, where there are readings, after the minutes it was afloat; in water that stood
+/// still with no more than a coefficient, W/m²K: it may have been planned for one that is moved.
 fn as_it_was<'a>(
     mut piece: Piece<'a>,
-    bath: Option<&BathTrace>,
-    only_set: bool,
-    afloat_min: Minutes,
+    request: &PlanRequest,
+    state: &CookState,
+    water: &BathHistory,
+    began: Timestamp,
+    slowed_w_m2k: Option<f64>,
 ) -> Piece<'a> {
-    if let Some(trace) = bath {
+    // What is read or set hotter than water boils here is not so.
+    let boils = BathTrace::constant(boiling_c(request.rules.altitude_m));
+    if let Some(trace) = water.trace(began).map(|trace| trace.lower_of(&boils)) {
         // What is only set drops and warms as the plan reckoned with, until somebody reads otherwise.
-        let reckoned = only_set && piece.takes_load;
-        piece.bath = if reckoned { trace.lower_of(&piece.bath) } else { trace.clone() };
+        let reckoned = water.only_set() && piece.takes_load;
+        piece.bath = if reckoned { trace.lower_of(&piece.bath) } else { trace };
     }
-    piece.around.waited_min += afloat_min;
+    piece.around.waited_min += state.afloat_min();
+    piece.coefficient = slowed_w_m2k.map_or(piece.coefficient, |most| piece.coefficient.min(most));
     piece
 }
 
@@ -663,7 +670,6 @@ fn finish_step(finish: &Finish, stage: Stage, finish_min: Minutes) -> (FinishSte
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::cook::{Event, EventKind};
     use crate::plan::{KitchenRules, PlanForm, Setting, plan};
     use crate::units::Units;
     use uuid::Uuid;
@@ -775,6 +781,33 @@ mod tests {
         let still = BathHistory { still: true, ..set.clone() };
         let moved = |to| safe(&set.clone().then(at(now, 20.0), to));
         assert!(moved(still) > later(moved(set.clone()), Minutes::new(5.0)).expect("in range"));
+    }
+
+    /// A finish starts from what really happened to the piece: colder where it went in late, or lay in still or cold water.
+    #[test]
+    fn a_finish_starts_from_the_piece_as_it_really_is() {
+        let (request, p, now) = setup("57 °C", "well");
+        let out = 30.0;
+        let s = state(now, &[(0.0, EventKind::Dropped), (out, EventKind::Pulled)]);
+        let middle = |water: &BathHistory| {
+            let given = for_finish(&request, &p, &s, water, at(now, out)).expect("simulates");
+            let Some(Start::Profile(points)) = given.start else { panic!("no profile") };
+            assert!(
+                points.windows(2).all(|w| w[0].0 < w[1].0 && w[0].1 >= w[1].1),
+                "warmer outside: {points:?}"
+            );
+            points[points.len() - 1].1
+        };
+        let set = BathHistory::set(now, Celsius::new(57.0));
+        let plain = middle(&set);
+        let live = live(&request, &p, &s, &set, at(now, out)).expect("simulates");
+        let shown = live.centre_c.expect("pulled").1.value();
+        assert!((plain - shown).abs() < 0.2, "{plain} in the finish, {shown} on the cook's page");
+        assert!(middle(&BathHistory { still: true, ..set.clone() }) < plain - 1.0);
+        assert!(middle(&BathHistory::set(now, Celsius::new(50.0))) < plain - 1.0);
+        // No water is hotter than it boils.
+        let boiling = middle(&BathHistory::set(now, Celsius::new(100.0)));
+        assert!((middle(&BathHistory::set(now, Celsius::new(130.0))) - boiling).abs() < 0.2);
     }
 
     /// The probe sits in a piece that is thicker, or thinner, than it was said to be: by simulation of that piece.
