@@ -223,10 +223,6 @@ table! {
     hang_from_min,
     /// Hanging, at most.
     hang_until_min,
-    /// Longest ordinary pause in air.
-    air_most_min,
-    /// A turn takes so long between two faces.
-    turn_s,
     /// Frying oil is never hotter.
     oil_most_c,
     /// Refrigerator air.

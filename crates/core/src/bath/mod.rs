@@ -26,7 +26,7 @@ pub use reported::{Columns, NotTaken, Report, Reported, report_from_csv, report_
 pub use run::{Care, Falls, WaterEvent, WaterEventKind, WaterState, care};
 pub use thermometer::{Against, Check, Thermometer, Trust, USUAL_BATH, taken, trust};
 pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};
-pub(crate) use vapour::{air_pa, latent_j_kg};
+pub(crate) use vapour::{air_pa, latent_j_kg, transfer_m_s, vapour_kg_m3};
 pub use vessel::{Heat, Vessel, VesselForm, Wall, WallData, shapes};
 
 use crate::figures::{Basis, cooling};

@@ -55,6 +55,18 @@ pub(crate) fn latent_j_kg(c: f64) -> f64 {
     (2501.0 - 2.361 * c) * 1000.0
 }
 
+/// Density of vapour of a pressure, Pa, in air at `c` °C, kg/m³.
+pub(crate) fn vapour_kg_m3(pa: f64, c: f64) -> f64 {
+    pa / (VAPOUR_J_KGK * (c + KELVIN))
+}
+
+/// How fast vapour passes where heat passes with so much, m/s: the analogy of Lewis, in air of a film at `c` °C and a
+/// pressure, Pa.
+pub(crate) fn transfer_m_s(w_m2k: f64, film_c: f64, pressure_pa: f64) -> f64 {
+    let density = pressure_pa / (AIR_J_KGK * (film_c + KELVIN));
+    w_m2k / (density * AIR_CP_J_KGK * bench().lewis.value.powf(2.0 / 3.0))
+}
+
 /// What lies over the water.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
@@ -150,14 +162,14 @@ pub fn evaporation(water_c: f64, air: Air, cover: Cover) -> (f64, f64) {
     if over <= away {
         return (0.0, 0.0);
     }
-    let film_k = f64::midpoint(water_c, air.room_c) + KELVIN;
-    let density = pressure / (AIR_J_KGK * film_k);
-    let transfer = bench().film_w_m2k.value / (density * AIR_CP_J_KGK * bench().lewis.value.powf(2.0 / 3.0));
+    let film_c = f64::midpoint(water_c, air.room_c);
+    let transfer = transfer_m_s(bench().film_w_m2k.value, film_c, pressure);
     let (dry_away, dry_over) = (pressure - away, pressure - over);
     let stefan = pressure * (dry_away / dry_over).ln() / (dry_away - dry_over);
-    let vapour = |pa: f64, c: f64| pa / (VAPOUR_J_KGK * (c + KELVIN));
-    let kg_m2s =
-        transfer * (vapour(over, water_c) - vapour(away, air.room_c)).max(0.0) * stefan * cover.share();
+    let kg_m2s = transfer
+        * (vapour_kg_m3(over, water_c) - vapour_kg_m3(away, air.room_c)).max(0.0)
+        * stefan
+        * cover.share();
     (kg_m2s, kg_m2s * latent_j_kg(water_c))
 }
 

@@ -1,6 +1,6 @@
 //! What the plan's own finish does to the piece, pulled as planned, late or early.
 
-use super::{Plan, PlanRequest};
+use super::PlanRequest;
 use crate::food::Finish;
 use crate::heat::HeatError;
 use crate::sear::{Hearth, Pattern, Pause, Seared, Setup, Start, bath_for};
@@ -49,7 +49,7 @@ impl Finish {
     }
 }
 
-/// What the plan's own finish does to its piece: as planned, and pulled earlier and later. `None` of food that is not
+/// What the plan's own finish does to its piece: pulled at the planned minute, earlier and later. `None` of food that is not
 /// seared. Of the middle of the spreads: it says nothing of safety, and a sear that is computed earns none.
 ///
 /// # Errors
@@ -62,18 +62,18 @@ impl Finish {
 /// let typed = PlanForm { food: "beef-strip".into(), thickness: "38 mm".into(), intact: "whole".into(), ..PlanForm::default() };
 /// let rules = KitchenRules::default();
 /// let request = typed.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules)).request.expect("complete");
-/// let seared = after_sear(&request, &plan(&request, now)?)?.expect("a steak is seared");
+/// let seared = after_sear(&request, plan(&request, now)?.bath_min)?.expect("a steak is seared");
 /// // Pulled before it is heated through, its middle stays colder.
 /// assert!(seared.pulls[0].done.peak_c < seared.planned.peak_c);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-pub fn after_sear(request: &PlanRequest, plan: &Plan) -> Result<Option<AfterSear>, HeatError> {
+pub fn after_sear(request: &PlanRequest, planned_min: Minutes) -> Result<Option<AfterSear>, HeatError> {
     /// Shares of the planned time at which it is pulled.
     const SHARES: [f64; 9] = [0.1, 0.25, 0.4, 0.5, 0.6, 0.75, 0.9, 1.0, 1.5];
     let Some(pattern) = request.food().finish().pattern() else { return Ok(None) };
     let hearth = Hearth::named("iron-pan").expect("shipped and tested");
     let pieces = request.pieces(request.finishing()?.warm_min)?;
-    let minutes: Vec<Minutes> = SHARES.iter().map(|s| plan.bath_min * *s).collect();
+    let minutes: Vec<Minutes> = SHARES.iter().map(|s| planned_min * *s).collect();
     let last = minutes[minutes.len() - 1];
     let run = pieces.middle.run_until(last, &minutes)?;
     let base = Setup::new(request.food(), request.thickness_mm, request.bath_c, hearth);
@@ -84,7 +84,7 @@ pub fn after_sear(request: &PlanRequest, plan: &Plan) -> Result<Option<AfterSear
         let done = Setup { start, ..base.clone() }.finish(&pattern)?;
         pulls.push(SearedAt { bath_min, done });
     }
-    let planned = pulls.iter().rfind(|p| p.bath_min <= plan.bath_min);
+    let planned = pulls.iter().rfind(|p| p.bath_min <= planned_min);
     let planned = planned.or(pulls.last()).map(|p| p.done.clone()).expect("there are several");
     let bath_c = Celsius::new(bath_for(&base, &pattern, request.bath_c.value())?);
     Ok(Some(AfterSear { hearth, pattern, pulls, planned, wanted_c: request.bath_c, bath_c }))

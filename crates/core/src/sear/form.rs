@@ -297,7 +297,7 @@ impl FinishForm {
             None => r.degrees("bath", &mut form.bath, usual_bath, (c(35.0), c(90.0))),
         };
         let wanted_c = r.degrees("wanted", &mut form.wanted, bath, (c(35.0), c(95.0)));
-        let hearth = r.one_of("hearth", &mut form.hearth, hearths(), usual_hearth(food), |h| &h.id);
+        let hearth = r.one_of("hearth", &mut form.hearth, hearths(), USUAL_HEARTH, |h| &h.id);
         let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
         let by_lid = form.gauge == "lid" && matches!(hearth.how, How::Air | How::Contact);
         let usual_low = if hearth.how == How::Air {
@@ -399,10 +399,8 @@ impl FinishForm {
     }
 }
 
-/// What a food is usually seared on: skin and fish in a gentler pan is the cook's own choice.
-fn usual_hearth(_food: &Food) -> &'static str {
-    "iron-pan"
-}
+/// What is seared on where nothing is said.
+const USUAL_HEARTH: &str = "iron-pan";
 
 /// Seconds as they are typed: minutes from two on.
 pub(crate) fn seconds(s: f64) -> String {

@@ -58,12 +58,6 @@ pub struct Hearth {
     /// Of a flux, W/m².
     #[serde(default)]
     pub flux_w_m2: Option<f64>,
-    /// Least and most of it.
-    #[serde(default)]
-    pub low_w_m2: f64,
-    /// Most of it.
-    #[serde(default)]
-    pub high_w_m2: f64,
     /// The share of the time it points at a place.
     #[serde(default)]
     pub duty: Option<f64>,

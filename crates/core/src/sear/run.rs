@@ -2,8 +2,8 @@
 
 use super::flesh::Flesh;
 use super::hearth::Heat;
-use super::slab::{Bound, Face, Slab, layers_m, vapour_kg_m3};
-use crate::bath::{Air, air_pa, boiling_c, saturation_pa};
+use super::slab::{Bound, Face, Slab, layers_m};
+use crate::bath::{Air, air_pa, boiling_c, saturation_pa, transfer_m_s, vapour_kg_m3};
 use crate::figures::{bench, searing};
 use crate::heat::{HeatError, Meter};
 use crate::units::{Celsius, Length};
@@ -80,13 +80,6 @@ pub enum Act {
         s: f64,
         /// Wrapped: nothing evaporates.
         wrapped: bool,
-    },
-    /// Wait off the heat while the hearth recovers: another batch lies on it meanwhile or nothing does.
-    Recover {
-        /// Which hearth.
-        hearth: usize,
-        /// For so long.
-        s: f64,
     },
     /// In a bag in a bath until the middle is within so much of it.
     Bath {
@@ -444,7 +437,7 @@ impl Follow<'_> {
         let figures = searing();
         match *act {
             Act::Air { s, exposed } => {
-                let room = self.room(true);
+                let room = self.room();
                 let under = if exposed >= 2 { room } else { self.board() };
                 self.for_seconds(s, 4.0 * grid_s, None, [room, under], None)
             }
@@ -454,8 +447,8 @@ impl Follow<'_> {
             }
             Act::Refrigerator { s } => {
                 let c = figures.refrigerator_c.value;
-                let cold = Air { room_c: c, ..self.sear.air };
-                let shelf = self.in_air(figures.air_w_m2k.value, cold, true);
+                let vapour_pa = self.sear.air.humidity * saturation_pa(c);
+                let shelf = self.in_air(figures.air_w_m2k.value, c, vapour_pa);
                 self.for_seconds(s, 8.0 * grid_s, None, [shelf, shelf], None)
             }
             Act::Heat { hearth, s, faces } => {
@@ -489,7 +482,7 @@ impl Follow<'_> {
                     };
                     [foil, foil]
                 } else {
-                    let mut both = [self.room(true); 2];
+                    let mut both = [self.room(); 2];
                     both[self.last_heated] = self.board();
                     both
                 };
@@ -498,11 +491,6 @@ impl Follow<'_> {
             Act::Bath { c, w_m2k, short_k, most_s } => {
                 let water = Bound { w_m2k, c, ..Bound::default() };
                 self.for_seconds(most_s, 20.0 * grid_s, None, [water, water], Some(c - short_k))
-            }
-            Act::Recover { hearth, s } => {
-                self.hearths[hearth].wait(s);
-                let both = [self.room(true); 2];
-                self.for_seconds(s, 4.0 * grid_s, None, both, None)
             }
         }
     }
@@ -521,7 +509,7 @@ impl Follow<'_> {
         let slowly = matches!(self.hearths[hearth], Heat::Air { .. });
         let grid_s = self.sear.grid.step_s;
         let longest = if slowly { 20.0 * grid_s } else { grid_s };
-        let free = self.room(true);
+        let free = self.room();
         self.for_seconds(s, longest, Some((hearth, faces)), [free, free], until_c)
     }
 
@@ -607,41 +595,36 @@ impl Follow<'_> {
             }
             Heat::Air { ramp, w_m2k, dew_c } => {
                 let c = along(ramp, self.since[hearth]);
-                let humidity = (saturation_pa(*dew_c) / saturation_pa(c.max(*dew_c))).min(1.0);
-                let air = Air { room_c: c, humidity, altitude_m: self.sear.air.altitude_m };
-                self.in_air(*w_m2k, air, true)
+                // Whatever it is at, its dew point says what vapour is in it.
+                self.in_air(*w_m2k, c, saturation_pa(dew_c.min(c)))
             }
         }
     }
 
-    fn room(&self, wet: bool) -> Bound {
-        self.in_air(searing().air_w_m2k.value, self.sear.air, wet)
+    fn room(&self) -> Bound {
+        let Air { room_c, humidity, .. } = self.sear.air;
+        self.in_air(searing().air_w_m2k.value, room_c, humidity * saturation_pa(room_c))
     }
 
     fn board(&self) -> Bound {
         Bound { w_m2k: searing().board_w_m2k.value, c: self.sear.air.room_c, ..Bound::default() }
     }
 
-    /// Convection, radiation and evaporation in air, by the analogy of Lewis.
-    fn in_air(&self, w_m2k: f64, air: Air, wet: bool) -> Bound {
-        const AIR_J_KGK: f64 = 287.05;
-        const AIR_CP_J_KGK: f64 = 1007.0;
-        let density = air_pa(air.altitude_m) / (AIR_J_KGK * (air.room_c + 273.15));
-        let transfer = w_m2k / (density * AIR_CP_J_KGK * bench().lewis.value.powf(2.0 / 3.0));
-        // Of air hotter than water boils only its dew point says what vapour is in it.
-        let in_air = air.humidity * vapour_kg_m3(air.room_c);
+    /// Convection, radiation and evaporation in air at `c` °C whose vapour has a pressure, Pa.
+    fn in_air(&self, w_m2k: f64, c: f64, vapour_pa: f64) -> Bound {
+        let transfer = transfer_m_s(w_m2k, c, air_pa(self.sear.air.altitude_m));
         Bound {
             w_m2k,
-            c: air.room_c,
-            radiates_to_c: Some(air.room_c),
+            c,
+            radiates_to_c: Some(c),
             flux_w_m2: 0.0,
-            takes_vapour: wet.then_some((transfer, in_air)),
+            takes_vapour: Some((transfer, vapour_kg_m3(vapour_pa, c))),
         }
     }
 
     /// On the plate: only what the middle still does, and how far heat still gets.
     fn plate(&mut self, s: f64, told: &mut Seared) -> Result<(), HeatError> {
-        let mut both = [self.room(true); 2];
+        let mut both = [self.room(); 2];
         both[self.last_heated] = self.board();
         self.for_seconds(s, 16.0 * self.sear.grid.step_s, None, both, None)?;
         (told.peak_c, told.peak_after_s, told.still_rising) = self.peaked();

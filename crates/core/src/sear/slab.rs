@@ -1,7 +1,7 @@
 //! The piece itself: layers between two faces, each with its temperature and its water, and one step of time.
 
 use super::flesh::{Flesh, WATER_J_KGK};
-use crate::bath::{latent_j_kg, saturation_pa};
+use crate::bath::{latent_j_kg, saturation_pa, vapour_kg_m3};
 use crate::figures::searing;
 
 /// A face has a little substance of its own, J/m²K, so that it has a temperature.
@@ -10,11 +10,10 @@ const FACE_J_M2K: f64 = 20.0;
 const NO_WATER: f64 = 1e-9;
 const STEFAN_BOLTZMANN: f64 = 5.670e-8;
 const KELVIN: f64 = 273.15;
-const VAPOUR_J_KGK: f64 = 461.5;
 
-/// Density of saturated vapour at `c` °C, kg/m³.
-pub(super) fn vapour_kg_m3(c: f64) -> f64 {
-    saturation_pa(c) / (VAPOUR_J_KGK * (c + KELVIN))
+/// Density of vapour over water at `c` °C, kg/m³.
+fn saturated_kg_m3(c: f64) -> f64 {
+    vapour_kg_m3(saturation_pa(c), c)
 }
 
 /// What a face meets in a step.
@@ -253,11 +252,11 @@ impl Slab {
         // Of a wet face a part is wet; vapour from under crust has its own way to go besides.
         let transfer = 1.0 / (1.0 / (figures.wetness.value * transfer) + over / figures.vapour_m2_s.value);
         let c = self.c[i].min(self.boils_c);
-        let kg_m2s = transfer * (vapour_kg_m3(c) - in_air);
+        let kg_m2s = transfer * (saturated_kg_m3(c) - in_air);
         if kg_m2s <= 0.0 {
             return None;
         }
-        let rises = transfer * (vapour_kg_m3(c + 0.25) - vapour_kg_m3(c - 0.25)) / 0.5;
+        let rises = transfer * (saturated_kg_m3(c + 0.25) - saturated_kg_m3(c - 0.25)) / 0.5;
         Some((i, kg_m2s, rises))
     }
 

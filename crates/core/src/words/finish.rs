@@ -94,7 +94,7 @@ pub fn pattern(p: &Pattern, both: bool) -> String {
 /// let typed = PlanForm { food: "beef-strip".into(), thickness: "38 mm".into(), intact: "whole".into(), ..PlanForm::default() };
 /// let rules = KitchenRules::default();
 /// let request = typed.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules)).request.expect("complete");
-/// let seared = after_sear(&request, &plan(&request, now)?)?.expect("a steak is seared");
+/// let seared = after_sear(&request, plan(&request, now)?.bath_min)?.expect("a steak is seared");
 /// let (does, bath) = words::after_sear(&seared, Units::default());
 /// assert!(does.starts_with("Seared as usual (10 min in air, 45 s a face in a cast iron pan)"), "{does}");
 /// assert!(bath.contains("a bath at"));

@@ -25,8 +25,8 @@ pub use guard::{authority, guard, headers, scheme};
 pub use hub::{Hub, announce};
 pub use log::log;
 pub use page::{
-    Lately, Place, Running, Shell, clock_time, day_and_time, html, html_for, keep_looking, near_time,
-    running, see_other,
+    Lately, Place, Running, Shell, at_address, clock_time, day_and_time, html, html_for, keep_looking,
+    near_time, running, see_other,
 };
 pub use people::{this_device, used_by};
 pub use units::reader_units;

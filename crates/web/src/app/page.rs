@@ -1,6 +1,7 @@
 //! The frame around every page: navigation, units, the next thing the hands must do.
 
-use actix_web::http::{StatusCode, header};
+use actix_web::http::StatusCode;
+use actix_web::http::header::{self, HeaderName};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use hold_steady_core::book::CookRecord;
@@ -314,6 +315,13 @@ pub fn html_for(page: &impl Template, refused: bool) -> Result<HttpResponse, Pag
         *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
     }
     Ok(answer)
+}
+
+/// A fragment, at the address under which reload and the back button find it again.
+pub fn at_address(mut fragment: HttpResponse, address: &str) -> Result<HttpResponse, PageError> {
+    let value = address.parse().map_err(|_| PageError::Request("unprintable text".into()))?;
+    fragment.headers_mut().insert(HeaderName::from_static("hx-replace-url"), value);
+    Ok(fragment)
 }
 
 /// Sends the browser to another page, with GET.

@@ -2,7 +2,6 @@
 
 use std::collections::BTreeMap;
 
-use actix_web::http::header::HeaderName;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::{BenchForm, Cover, Heat};
@@ -163,11 +162,9 @@ async fn answer(
     // Reload and the back button find it as it was typed.
     let query = serde_urlencoded::to_string(&typed).map_err(|e| PageError::Request(e.to_string()))?;
     let bench = worked_out(&state, &request, *id, typed).await?;
-    let mut response = html(&AnswerFragment { bench })?;
+    let response = html(&AnswerFragment { bench })?;
     let address = format!("/bath/vessels/{id}?{query}");
-    let value = address.parse().map_err(|_| PageError::Request("unprintable text".into()))?;
-    response.headers_mut().insert(HeaderName::from_static("hx-replace-url"), value);
-    Ok(response)
+    app::at_address(response, &address)
 }
 
 #[derive(Deserialize)]

@@ -23,9 +23,16 @@ const refresh = () => {
     document.body.dispatchEvent(new CustomEvent("hs:board"));
   }, Math.max(0, TOGETHER_MS - (performance.now() - asked)));
 };
+// Another page was put in this one's place: nobody listens here any more.
+const over = (source) => {
+  if (byId("board")) return false;
+  source.close();
+  return true;
+};
 const heard = (e) => {
+  if (over(e.target)) return;
   heardAt = performance.now();
-  byId("board")?.classList.remove("is-old");
+  byId("board").classList.remove("is-old");
   lost = "";
   const told = JSON.parse(e.data);
   if (started !== null && told.started !== started) missed = words("boardRestarted", { at: wall(told.now) });
@@ -40,9 +47,10 @@ const listen = () => {
   source.addEventListener("changed", (e) => { heard(e); refresh(); });
   source.addEventListener("tick", heard);
   source.addEventListener("error", () => {
+    if (over(source)) return;
     const at = wall(now() - (performance.now() - heardAt) * rate());
     lost = words("boardLost", { at });
-    byId("board")?.classList.add("is-old");
+    byId("board").classList.add("is-old");
     show();
     // A browser gives up for good where the answer was no stream: tried again.
     if (source.readyState === EventSource.CLOSED) setTimeout(listen, 3000);

@@ -3,13 +3,12 @@
 mod pace;
 mod view;
 
-use actix_web::http::header::HeaderName;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::cook::{Milestone, for_finish};
-use hold_steady_core::food::{Food, catalogue};
+use hold_steady_core::food::{Food, Pantry, catalogue};
 use hold_steady_core::sear::{FinishForm, Given};
-use hold_steady_core::units::{Units, capitalised};
+use hold_steady_core::units::capitalised;
 use jiff::Timestamp;
 use uuid::Uuid;
 
@@ -50,12 +49,11 @@ fn is_seared(food: &Food) -> Result<(), PageError> {
 pub async fn piece(
     state: &AppState,
     request: &HttpRequest,
+    pantry: &Pantry,
     form: &FinishForm,
-    units: Units,
 ) -> Result<Piece, PageError> {
-    let rules = state.kitchen().rules.clone();
+    let (rules, units) = (state.kitchen().rules.clone(), reader_units(request));
     if form.cook.is_empty() {
-        let pantry = state.here().pantry().await?;
         let named = if form.food.is_empty() { None } else { pantry.food(&form.food) };
         let usual = || catalogue().food("beef-strip").cloned();
         let food = named.cloned().or_else(usual).ok_or(PageError::NoSuchCook)?;
@@ -115,8 +113,8 @@ async fn worked_out(
             typed.cook = next.record.id.to_string();
         }
     }
-    let piece = piece(state, request, &typed, units).await?;
     let pantry = state.here().pantry().await?;
+    let piece = piece(state, request, &pantry, &typed).await?;
     let foods: Vec<(String, String)> =
         pantry.listed().filter(|f| f.finish().sears).map(|f| (f.id.clone(), f.name.clone())).collect();
     let zone = state.kitchen().zone.clone();
@@ -141,10 +139,8 @@ async fn answer(
     let finish = worked_out(&state, &request, typed.into_inner()).await?;
     // Reload and the back button find it as it was typed.
     let address = format!("/finish?{}", finish.query);
-    let mut response = html(&FinishFragment { finish })?;
-    let value = address.parse().map_err(|_| PageError::Request("unprintable text".into()))?;
-    response.headers_mut().insert(HeaderName::from_static("hx-replace-url"), value);
-    Ok(response)
+    let response = html(&FinishFragment { finish })?;
+    app::at_address(response, &address)
 }
 
 #[derive(Template)]
@@ -161,7 +157,7 @@ async fn other_ways(
     typed: web::Query<FinishForm>,
 ) -> Result<HttpResponse, PageError> {
     let (typed, units) = (typed.into_inner(), reader_units(&request));
-    let piece = piece(&state, &request, &typed, units).await?;
+    let piece = piece(&state, &request, &state.here().pantry().await?, &typed).await?;
     let (centre, ways) = compute(&state, &request, move || ways(&piece, &typed, units)).await??;
     html(&WaysFragment { ways, centre })
 }

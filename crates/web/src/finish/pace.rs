@@ -46,7 +46,7 @@ async fn page(
     typed: web::Query<FinishForm>,
 ) -> Result<HttpResponse, PageError> {
     let (typed, units) = (typed.into_inner(), reader_units(&request));
-    let piece = piece(&state, &request, &typed, units).await?;
+    let piece = piece(&state, &request, &state.here().pantry().await?, &typed).await?;
     let back = encoded(&typed)?;
     let (_, asked, _) = typed.read(&piece.food, &piece.given, units);
     // Nothing to pace: the page where it is said says what is missing.

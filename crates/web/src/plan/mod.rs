@@ -4,7 +4,7 @@ mod answer;
 mod keep;
 mod sentence;
 
-use actix_web::http::header::{CACHE_CONTROL, HeaderName};
+use actix_web::http::header::CACHE_CONTROL;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::book::LastTime;
@@ -135,14 +135,12 @@ async fn answer(
     let (_, sentence, answer) = understand(&state, &request, pantry, typed.0.clone()).await?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
-    let mut response = html(&Fragment {
+    let response = html(&Fragment {
         sentence: sentence.after(&typed, on_page.out.is_some()),
         answer,
         depths: Depths::of(&request),
     })?;
-    let value = address.parse().map_err(|_| PageError::Request("unprintable text".into()))?;
-    response.headers_mut().insert(HeaderName::from_static("hx-replace-url"), value);
-    Ok(response)
+    app::at_address(response, &address)
 }
 
 async fn read(
@@ -278,6 +276,19 @@ struct MoreQuery {
     typed: PlanForm,
 }
 
+impl MoreQuery {
+    /// What was understood of it, and the minutes in the bath, as many as there may be.
+    async fn understood(
+        self,
+        state: &AppState,
+        request: &HttpRequest,
+    ) -> Result<(PlanRequest, Minutes), PageError> {
+        let else_says = "That needs a sentence that is understood.";
+        let understood = understood(state, request, &self.typed, else_says).await?;
+        Ok((understood, Minutes::new(f64::from(self.bath_min)).min(LONGEST_MIN)))
+    }
+}
+
 #[derive(Template)]
 #[template(source = "<p class=\"way-out\">{{ text }}</p>", ext = "html")]
 struct MoreFragment {
@@ -299,11 +310,10 @@ async fn what_more_would_give(
     request: HttpRequest,
     query: web::Query<MoreQuery>,
 ) -> Result<HttpResponse, PageError> {
-    let MoreQuery { bath_min, typed } = query.into_inner();
-    let understood =
-        understood(&state, &request, &typed, "That needs a sentence that is understood.").await?;
-    let bath_min = f64::from(bath_min).clamp(0.0, LONGEST_MIN.value());
-    let way = compute(&state, &request, move || way_out(&understood, Minutes::new(bath_min))).await??;
+    let query = query.into_inner();
+    let back = format!("/plan?{}", encoded(&query.typed)?);
+    let (understood, bath_min) = query.understood(&state, &request).await?;
+    let way = compute(&state, &request, move || way_out(&understood, bath_min)).await??;
     let text = way.map_or_else(
         || "It is pasteurised as planned.".to_owned(),
         |way| hold_steady_core::words::way_out(&way, reader_units(&request)),
@@ -311,7 +321,6 @@ async fn what_more_would_give(
     if request.headers().contains_key("hx-request") {
         return html(&MoreFragment { text });
     }
-    let back = format!("/plan?{}", encoded(&typed)?);
     html(&WayOutPage { shell: Shell::new(&state, &request, Place::Plan, "Plan").await?, text, back })
 }
 
@@ -328,7 +337,7 @@ struct SearedFragment {
 async fn seared(
     state: web::Data<AppState>,
     request: HttpRequest,
-    typed: web::Query<PlanForm>,
+    query: web::Query<MoreQuery>,
 ) -> Result<HttpResponse, PageError> {
     #[derive(serde::Serialize)]
     struct Pull {
@@ -336,11 +345,9 @@ async fn seared(
         text: String,
     }
     let units = reader_units(&request);
-    let understood =
-        understood(&state, &request, &typed, "That needs a sentence that is understood.").await?;
-    let (href, now) = (answer::finish_href(&understood, units), state.clock.now());
-    let found =
-        compute(&state, &request, move || after_sear(&understood, &plan(&understood, now)?)).await??;
+    let (understood, bath_min) = query.into_inner().understood(&state, &request).await?;
+    let href = answer::finish_href(&understood, units);
+    let found = compute(&state, &request, move || after_sear(&understood, bath_min)).await??;
     let Some(found) = found else { return Ok(HttpResponse::NoContent().finish()) };
     let (does, bath) = hold_steady_core::words::after_sear(&found, units);
     let pulls: Vec<Pull> = found
