@@ -68,6 +68,58 @@ test("an answer typed back to what it was is no longer old", async ({ page, kitc
   await expect(page.locator("#answer .start button")).toBeEnabled();
 });
 
+test("an answer on its way while more is typed stays marked as old", async ({ page, kitchen }) => {
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  // The first answer is held back until more was typed; the next until the first was looked at.
+  const asked = [];
+  const held = [];
+  await page.route("**/plan/answer?*", async (route) => {
+    asked.push(new URL(route.request().url()).searchParams.get("thickness"));
+    const answer = await route.fetch().catch(() => null);
+    await new Promise((resolve) => held.push(resolve));
+    if (answer) await route.fulfill({ response: answer }).catch(() => {});
+  });
+  await retype(page, "40 mm");
+  await expect.poll(() => held.length).toBe(1);
+  await page.evaluate(() => {
+    document.addEventListener("htmx:afterSettle", (e) => { if (e.target.id === "answer") window.settledBusy ??= e.target.getAttribute("aria-busy"); });
+  });
+  // What is typed is said by the page before it asks again, 300 ms later.
+  await page.evaluate(() => {
+    const field = document.getElementById("f-thickness");
+    field.focus();
+    field.value = "60 mm";
+    field.dispatchEvent(new InputEvent("input", { bubbles: true }));
+  });
+  held[0]();
+  await expect.poll(() => held.length).toBe(2);
+  expect(asked).toEqual(["40 mm", "60 mm"]);
+  held[1]();
+  await expect(page.locator("#answer .start button")).toBeEnabled();
+  // Where the first answer came at all, it stood there as old.
+  expect(await page.evaluate(() => window.settledBusy ?? "true")).toBe("true");
+  await expect(page.locator("#answer input[name=thickness]").first()).toHaveValue("60 mm");
+});
+
+test("what is answered is not asked again when a blank is left, and the keyboard keeps its place", async ({ page, kitchen }) => {
+  const url = await kitchen.open();
+  await page.goto(plan(url));
+  let asked = 0;
+  page.on("request", (r) => { asked += r.url().includes("/plan/answer") ? 1 : 0; });
+  await thickness(page).focus();
+  await page.keyboard.type("40 mm");
+  await expect(page.locator("#answer input[name=thickness]").first()).toHaveValue("40 mm");
+  await expect(thickness(page)).toBeFocused();
+  // Out of the blank with a click on nothing, then on by key.
+  await page.mouse.click(4, 400);
+  await page.keyboard.press("s");
+  await expect(page.locator("#start")).toBeFocused();
+  // Some while in which a browser that tells of a change once more would have had its answer.
+  await expect.poll(() => asked, { intervals: [700] }).toBe(1);
+  await expect(page.locator("#start")).toBeFocused();
+});
+
 test("the cook's clocks say how old the last word is, and go on", async ({ page, kitchen }) => {
   kitchen.troubled = true;
   const url = await kitchen.open();
@@ -97,6 +149,8 @@ test("a tap while the machine is away waits in the page and is sent once, with t
   await page.getByRole("button", { name: "Dropped" }).click();
   await expect(page.locator("#waiting")).toContainText("“Dropped”, tapped at");
   expect(page.url()).toBe(cook);
+  // Somebody walks over to the machine.
+  await page.waitForTimeout(2500);
   await kitchen.open({ port: kitchen.port, clock: "2026-11-25T16:07:00Z" });
   await expect(page.getByRole("button", { name: "Pulled" })).toBeVisible({ timeout: 15_000 });
   await expect(page.locator("#waiting")).toHaveCount(0);

@@ -63,6 +63,8 @@ export const test = base.extend({
   page: async ({ page, kitchen }, use) => {
     // The second depth is open where a test does not say otherwise.
     await page.context().addCookies([{ name: "depths", value: "explore.prepare.why.steps.log", domain: "127.0.0.1", path: "/" }]);
+    // SLOW=6 npx playwright test: as on a tired tablet, to find what only holds on a fast machine.
+    if (process.env.SLOW) await (await page.context().newCDPSession(page)).send("Emulation.setCPUThrottlingRate", { rate: Number(process.env.SLOW) });
     const errors = [];
     page.on("console", (m) => {
       // A refused form answers 422 and a lost page 404, and the browser says so; a request overtaken by a

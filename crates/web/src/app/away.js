@@ -102,11 +102,11 @@ const flush = async () => {
     flushing = false;
   }
 };
-const queue = (form, body, label, why) => {
-  const [id, at] = [body.get("tap"), now()];
+const queue = (form, body, label, why, { at, device }) => {
+  const id = body.get("tap");
   // Tapped again while it waits, it is the same tap: the first stands.
   if (waiting().some((t) => t.id === id)) return;
-  keep([...waiting(), { id, action: form.action, page: location.pathname, body: body.toString(), label, at, device: Date.now(), why }]);
+  keep([...waiting(), { id, action: form.action, page: location.pathname, body: body.toString(), label, at, device, why }]);
 };
 // The form's own identifier is that of the first tap in it. Another one from the same page (another button, another
 // time) is another tap; the same again is the same.
@@ -135,6 +135,8 @@ document.addEventListener("submit", async (e) => {
   if (form.method !== "post" || e.defaultPrevented) return;
   e.preventDefault();
   if (sending.has(form)) return;
+  // When it was tapped, not when the machine was found not to answer.
+  const tapped = { at: now(), device: Date.now() };
   sending.add(form);
   form.setAttribute("aria-busy", "true");
   const data = new FormData(form, e.submitter);
@@ -144,7 +146,7 @@ document.addEventListener("submit", async (e) => {
   const tap = "tap" in form.dataset;
   if (tap) body.set("tap", tapId(form, body));
   const notSent = (why) => {
-    if (tap) queue(form, body, label, why);
+    if (tap) queue(form, body, label, why, tapped);
     else box("not-sent").textContent = words("notSent", { why, label });
     byId("waiting")?.scrollIntoView({ block: "nearest" });
   };

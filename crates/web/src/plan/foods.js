@@ -80,14 +80,7 @@ document.addEventListener("input", (e) => {
   point(e.target, null);
 });
 document.addEventListener("keydown", (e) => { if (e.target.id === "f-food") keys(e); });
-// Put in anew with its plural, it keeps the focus; nobody asked for the list.
-let placed = null;
-document.addEventListener("htmx:oobBeforeSwap", (e) => { if (e.detail.target.id === "f-food") placed = performance.now(); });
-document.addEventListener("focusin", (e) => {
-  if (e.target.id !== "f-food") return;
-  if (placed !== null && performance.now() - placed < 500) placed = null;
-  else browse(e.target);
-});
+document.addEventListener("focusin", (e) => { if (e.target.id === "f-food") browse(e.target); });
 document.addEventListener("focusout", (e) => { if (e.target.id === "f-food") closeList(e.target); });
 document.addEventListener("mousedown", (e) => {
   const field = byId("f-food");

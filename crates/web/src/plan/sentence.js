@@ -60,7 +60,17 @@ document.addEventListener("htmx:beforeRequest", (e) => { if (e.target.id === "se
 document.addEventListener("input", (e) => { if (blankOrFood(e.target)) typedAt.set(e.target, performance.now()); });
 document.addEventListener("htmx:oobBeforeSwap", (e) => {
   const at = document.activeElement;
-  if (at && (e.detail.target === at || e.detail.target.contains?.(at)) && (typedAt.get(at) ?? 0) > sentAt) e.detail.shouldSwap = false;
+  if (!at || (e.detail.target !== at && !e.detail.target.contains?.(at))) return;
+  if ((typedAt.get(at) ?? 0) > sentAt) { e.detail.shouldSwap = false; return; }
+  if (e.detail.target !== at || !blankOrFood(at)) return;
+  // The blank the cook is in stays itself and is given what the answer says: taken out, it would lose the focus, and
+  // browsers ask once more for what was typed in it.
+  e.detail.shouldSwap = false;
+  const { value } = e.detail.fragment.firstElementChild;
+  if (at.value === value) return;
+  at.value = value;
+  at.dataset.stood = value;
+  at.select();
 });
 
 // A kept plan, planned anew, leads to its answer.

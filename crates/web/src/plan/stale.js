@@ -4,9 +4,13 @@ import { byId, element, words } from "../app/page.js";
 import { whenAway } from "../app/away.js";
 
 export const sentence = () => byId("sentence");
+const ask = () => sentence()?.dispatchEvent(new Event("change", { bubbles: true }));
 const typed = () => new URLSearchParams([...new FormData(sentence())].filter(([, v]) => typeof v === "string")).toString();
 // What the answer on the page was given for.
 let answered = null;
+// Whether something was typed since the last question was sent: the answer on its way is not to that.
+let since = false;
+let asking = false;
 let attempt = 0;
 let again = null;
 const followers = () => [byId("answer"), byId("prep-says")].filter(Boolean);
@@ -26,10 +30,13 @@ export const settled = () => {
   if (!sentence()) return;
   clearTimeout(again);
   attempt = 0;
+  asking = false;
   byId("lost-answer")?.remove();
   byId("prep-says")?.classList.remove("is-lost");
-  answered = typed();
+  answered = since ? "" : typed();
   mark();
+  // Typed back to the very same, nothing more would be asked.
+  if (since) again = setTimeout(ask, 1000);
   // Verdict, pull and serve are read out, and no more.
   const said = byId("answer-data")?.dataset.said ?? "";
   if (byId("said") && byId("said").textContent !== said) byId("said").textContent = said;
@@ -41,6 +48,7 @@ const lost = (why) => {
   answer.replaceChildren();
   byId("prep-says")?.classList.add("is-lost");
   attempt += 1;
+  asking = false;
   const wait = Math.min(2 * attempt, 10);
   const note = element("div", "note note-warn", "");
   note.id = "lost-answer";
@@ -51,14 +59,24 @@ const lost = (why) => {
   mark();
   answer.classList.remove("is-stale");
   clearTimeout(again);
-  again = setTimeout(() => sentence()?.dispatchEvent(new Event("change", { bubbles: true })), wait * 1000);
+  again = setTimeout(ask, wait * 1000);
 };
 
 whenAway("sentence", lost);
+document.addEventListener("htmx:beforeRequest", (e) => {
+  if (e.target.id !== "sentence") return;
+  // Browsers tell of a change once more when a blank is left: what is answered is not asked again, or the answer would
+  // be put in anew under the cook's hands.
+  if (!asking && typed() === answered) return e.preventDefault();
+  asking = true;
+  since = false;
+});
 document.addEventListener("htmx:afterSettle", (e) => { if (e.target.id === "answer") settled(); });
 for (const kind of ["input", "change"]) {
   document.addEventListener(kind, (e) => {
-    if (sentence() && (e.target.form === sentence() || e.target === sentence())) mark();
+    if (!sentence() || (e.target.form !== sentence() && e.target !== sentence())) return;
+    if (kind === "input") since = true;
+    mark();
   });
 }
 document.addEventListener("DOMContentLoaded", () => { if (sentence()) answered = typed(); });
