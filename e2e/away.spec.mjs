@@ -83,7 +83,7 @@ test("an answer on its way while more is typed stays marked as old", async ({ pa
   await retype(page, "40 mm");
   await expect.poll(() => held.length).toBe(1);
   await page.evaluate(() => {
-    document.addEventListener("htmx:afterSettle", (e) => { if (e.target.id === "answer") window.settledBusy ??= e.target.getAttribute("aria-busy"); });
+    document.addEventListener("htmx:afterSettle", (e) => { if (e.target.querySelector?.("input[name=thickness]")?.value === "40 mm") window.settledBusy = e.target.getAttribute("aria-busy"); });
   });
   // What is typed is said by the page before it asks again, 300 ms later.
   await page.evaluate(() => {

@@ -150,8 +150,13 @@ fn sear_with_rest() -> f64 {
 /// The optimiser: three proposals.
 #[divan::bench]
 fn sear_proposals() -> usize {
-    use hold_steady_core::sear::{Wanted, proposals};
-    let wanted =
-        Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 15.0, rest_s: 60.0 };
+    use hold_steady_core::sear::{After, Wanted, proposals};
+    let wanted = Wanted {
+        centre_c: 54.0,
+        browning: 0.008,
+        face_c: 240.0,
+        within_s: None,
+        after: After { edge_s: 15.0, ..After::resting(60.0) },
+    };
     proposals(&steak_38(), &wanted).expect("simulates").len()
 }

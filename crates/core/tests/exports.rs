@@ -1,7 +1,7 @@
 //! Every version of the export that was ever written is read for ever. A regression check against our
 //! own earlier output: `golden/export-v1.json` was written by version 0.1.0, `golden/export-v2.json` by the
-//! first that kept foods of a kitchen's own, `golden/export-v3.json` by the first that took its rules along, `golden/export-v5.json` by the first with people, `golden/export-v6.json` by the first with vessels; they are
-//! never changed.
+//! first that kept foods of a kitchen's own, `golden/export-v3.json` by the first that took its rules along, `golden/export-v5.json` by the first with people, `golden/export-v6.json` by the first with vessels,
+//! `golden/export-v7.json` by the first that writes a chosen finish down; they are never changed.
 
 use hold_steady_core::book::{BookEntry, CsvWriter, ImportError, LeftOut, MOST_COOKS, read_export};
 use hold_steady_core::cook::{MOST_EVENTS, Stage};
@@ -16,6 +16,7 @@ const V2: &str = include_str!("golden/export-v2.json");
 const V4: &str = include_str!("golden/export-v4.json");
 const V5: &str = include_str!("golden/export-v5.json");
 const V6: &str = include_str!("golden/export-v6.json");
+const V7: &str = include_str!("golden/export-v7.json");
 const V3: &str = include_str!("golden/export-v3.json");
 
 /// When the files are brought in.
@@ -126,8 +127,28 @@ fn version_6_is_read_with_its_vessels_thermometers_and_what_was_done_to_water() 
 }
 
 #[test]
+fn version_7_is_read_with_the_finish_that_was_chosen() {
+    let now = "2026-11-26T08:00:00Z".parse().expect("an instant");
+    let read = read_export(V7, now).expect("reads");
+    assert_eq!(read.left_out, []);
+    let chosen = read.export.cooks.iter().find_map(|c| c.state().chosen_finish().cloned()).expect("one has");
+    assert_eq!((chosen.hearth.as_str(), chosen.hearth_c), ("stone", Some(Celsius::new(330.0))));
+    assert_eq!((chosen.pattern.face_s, chosen.pattern.after.edges, chosen.pieces), (60.0, 2, 2));
+    assert!(chosen.pattern.after.wrapped);
+    for (is, wrong) in [("\"face_s\":60.0", "\"face_s\":9999.0"), ("\"edges\":2", "\"edges\":9")] {
+        assert!(V7.contains(is), "{is}");
+        let read = read_export(&V7.replace(is, wrong), now).expect("reads");
+        assert!(read.left_out.iter().any(|l| l.reason.contains("A finish has")), "{:?}", read.left_out);
+    }
+    // A hearth that is known elsewhere only is no reason to lose a cook.
+    let read =
+        read_export(&V7.replace("\"hearth\":\"stone\"", "\"hearth\":\"a lava field\""), now).expect("reads");
+    assert_eq!(read.left_out, []);
+}
+
+#[test]
 fn what_is_read_is_written_the_same() {
-    for (text, version) in [(V1, 1), (V2, 2), (V3, 3), (V4, 4), (V5, 5), (V6, 6)] {
+    for (text, version) in [(V1, 1), (V2, 2), (V3, 3), (V4, 4), (V5, 5), (V6, 6), (V7, 7)] {
         let export = read_export(text, now()).map(|r| r.export).expect("written by us");
         let again = serde_json::to_value(&export).expect("plain data");
         let before: serde_json::Value = serde_json::from_str(text).expect("JSON");
@@ -138,7 +159,7 @@ fn what_is_read_is_written_the_same() {
             assert_eq!(again["cooks"], before["cooks"], "version {version}");
         }
         let mut today = again.clone();
-        today["version"] = 6.into();
+        today["version"] = 7.into();
         let twice = read_export(&today.to_string(), now()).expect("written by us");
         assert_eq!((twice.left_out, &twice.export.cooks), (Vec::new(), &export.cooks), "version {version}");
     }

@@ -3,8 +3,8 @@
 use hold_steady_core::bath::boiling_c;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::sear::{
-    Act, Aim, Body, Faces, Flesh, Grid, Hearth, Heat, Pattern, Pause, Sear, Seared, Setup, Start, Wanted,
-    Way, cooked, proposals, too_much,
+    Act, After, Aim, Body, Faces, Flesh, Grid, Hearth, Heat, Pattern, Pause, Sear, Seared, Setup, Start,
+    Wanted, Way, cooked, proposals, too_much,
 };
 use hold_steady_core::units::{Celsius, Length};
 use proptest::prelude::*;
@@ -220,7 +220,7 @@ fn hearths_differ_as_cooks_say() {
         Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named(id).expect("shipped"))
     };
     let wanted =
-        Wanted { centre_c: 54.0, browning: 0.03, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 60.0 };
+        Wanted { centre_c: 54.0, browning: 0.03, face_c: 240.0, within_s: None, after: After::resting(60.0) };
     let of = |id: &str| proposals(&setup(id), &wanted).expect("simulates");
     let (pan, oil, torch) = (of("iron-pan"), of("deep-oil"), of("torch"));
     // Oil sears faster than a pan; a torch leaves less of a band than either.
@@ -340,7 +340,7 @@ proptest! {
         let strip = catalogue().food("beef-strip").expect("in the catalogue");
         let hearth = &hold_steady_core::sear::hearths()[hearth];
         let setup = Setup::new(strip, Length::from_mm(mm), Celsius::new(c), hearth);
-        let wanted = Wanted { centre_c: c, browning: 0.008, face_c: 240.0, within_s: within, edge_s: 0.0, rest_s: 60.0 };
+        let wanted = Wanted { centre_c: c, browning: 0.008, face_c: 240.0, within_s: within, after: After::resting(60.0) };
         let all = proposals(&setup, &wanted).expect("simulates");
         prop_assert!(!all.is_empty() && all[0].aim == Aim::Thin);
         for p in &all {
@@ -368,8 +368,7 @@ fn no_pattern_on_a_grid_beats_the_thinnest() {
             browning: 0.008,
             face_c: 240.0,
             within_s: None,
-            edge_s: 0.0,
-            rest_s: 60.0,
+            after: After::resting(60.0),
         };
         let best = &proposals(&setup, &wanted).expect("simulates")[0];
         assert!(best.lands() && best.brown && best.unburnt, "{best:?}");
@@ -382,9 +381,7 @@ fn no_pattern_on_a_grid_beats_the_thinnest() {
                         pause_s: pause,
                         face_s,
                         times,
-                        edge_s: 0.0,
-                        rest_s: 60.0,
-                        wrapped: false,
+                        after: After::resting(60.0),
                     };
                     let out = setup.finish(&p).expect("simulates");
                     if (out.peak_c - 54.0).abs() <= 1.0 && out.paler().browning >= wanted.browning {
@@ -403,16 +400,9 @@ fn what_is_too_much_is_too_much() {
     let fire = Hearth::named("hot-plate").expect("shipped");
     let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), fire);
     let wanted =
-        Wanted { centre_c: 55.0, browning: 0.1, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 60.0 };
-    let pattern = Pattern {
-        pause: Pause::Air,
-        pause_s: 300.0,
-        face_s: 30.0,
-        times: 1,
-        edge_s: 0.0,
-        rest_s: 60.0,
-        wrapped: false,
-    };
+        Wanted { centre_c: 55.0, browning: 0.1, face_c: 240.0, within_s: None, after: After::resting(60.0) };
+    let pattern =
+        Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 30.0, times: 1, after: After::resting(60.0) };
     let much = too_much(&setup, &wanted, &pattern).expect("simulates");
     let at = |face_s: f64| setup.finish(&Pattern { face_s, ..pattern }).expect("simulates");
     let (longest, chars) = (much.face_s.expect("there is one"), much.char_s.expect("there is one"));
@@ -427,15 +417,8 @@ fn other_ways_end_at_the_same_middle() {
     let strip = catalogue().food("beef-strip").expect("in the catalogue");
     let pan = Hearth::named("iron-pan").expect("shipped");
     let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
-    let pattern = Pattern {
-        pause: Pause::Air,
-        pause_s: 300.0,
-        face_s: 45.0,
-        times: 1,
-        edge_s: 0.0,
-        rest_s: 60.0,
-        wrapped: false,
-    };
+    let pattern =
+        Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
     let by = |way| cooked(&setup, way, &pattern, Celsius::new(5.0), 54.0).expect("simulates");
     let all: Vec<_> = Way::ALL.into_iter().map(by).collect();
     for c in &all {

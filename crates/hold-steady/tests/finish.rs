@@ -103,3 +103,73 @@ fn a_steak_served_at_once_waits_for_somebody_to_say_what_was_seared() {
     );
     assert!(server.get(&cook).body.contains(owed), "the edges are raw");
 }
+
+#[test]
+fn a_finish_that_is_chosen_is_written_down_with_the_cook_and_its_work_goes_by_it() {
+    let (_data, server) = server();
+    let steak = [
+        ("cook", COOK),
+        ("food", "beef-strip"),
+        ("thickness", "38 mm"),
+        ("bath", "54 °C"),
+        ("intact", "whole"),
+        ("typed_in", "c-mm"),
+    ];
+    let cook = server.post("/plan/start", &steak).cook_path();
+    let of = |more: &str| format!("/finish{}{more}", cook.replace("/cook/", "?cook="));
+    let sentence = "&hearth=stone&face=1+min&pause=20+min&edges=2&edge=10+s&rest=2+min&rest_in=wrapped";
+    let page = server.get(&of(sentence)).body;
+    assert!(page.contains("Choose it for this cook") && page.contains("20 min"), "{page}");
+    // Choosing is a tap: sent twice with one name, it is one event; by reading a page nothing is written.
+    let choose = of(sentence).replace("/finish?", "/finish/choose?");
+    let tap = [("tap", "01a1b6e1-8a00-7000-8000-000000000001")];
+    assert_eq!(server.get(&choose).status, 405);
+    for _ in 0..2 {
+        let chosen = server.post(&choose, &tap);
+        assert_eq!((chosen.status, chosen.header("location")), (303, format!("{cook}#steps").as_str()));
+    }
+    let page = server.get(&cook).body;
+    assert_eq!(page.matches("log-what\">finish chosen").count(), 1);
+    assert!(
+        page.contains("Heat a baking stone to 330 °C") && page.contains("10 s on each of 2 edges"),
+        "{page}"
+    );
+    let calendar = server.get(&format!("{cook}/steps.ics")).body.replace("\r\n ", "");
+    assert!(calendar.contains("Heat a baking stone to 330 °C"), "{calendar}");
+    assert!(server.get("/board/live").body.contains("Heat a baking stone"), "it is to do");
+    // Named by its cook alone it stands there as chosen; another word asks something else.
+    let again = server.get(&of("")).body;
+    assert!(again.contains("This is the finish chosen for it"), "{again}");
+    assert!(again.contains("value=\"wrapped\" selected"), "{again}");
+    let other = server.get(&of(&sentence.replace("edges=2", "edges=4"))).body;
+    assert!(other.contains("chosen so far: a baking stone at 330 °C"), "{other}");
+    // What is not understood is said where it is typed, and not chosen.
+    let wrong = server.post(&choose.replace("edges=2", "edges=40"), &[]);
+    assert_eq!((wrong.status, wrong.header("location").starts_with("/finish?")), (303, true));
+    assert!(server.get(wrong.header("location")).body.contains("edges"));
+    // Undone, it is nobody's.
+    let id = page.split("Undo finish chosen").next().and_then(|s| s.rsplit("name=\"event\" value=\"").next());
+    let id = &id.expect("may be undone")[..36];
+    assert_eq!(server.post(&format!("{cook}/event"), &[("what", "undone"), ("event", id)]).status, 303);
+    assert!(!server.get(&cook).body.contains("Heat a baking stone"));
+}
+
+#[test]
+fn thin_and_thick_from_one_bath_are_given_to_whom_they_suit() {
+    let (_data, server) = server();
+    let page = server
+        .get("/finish?food=beef-strip&thickness=38+mm&bath=52+%C2%B0C&wanted=53&sizes=25+mm%2C+50+mm&guests=Ana+rare%2C+Ben+60&face=45+s&typed_in=c-mm")
+        .body;
+    let table = page.split("finish-sizes").nth(1).and_then(|s| s.split("</table>").next()).expect("a table");
+    let rows: Vec<&str> = table.split("<tr>").skip(2).collect();
+    assert_eq!(rows.len(), 3, "{table}");
+    assert!(rows[0].contains("38 mm") && rows[1].contains("25 mm") && rows[2].contains("50 mm"));
+    // Nobody who wants it rare is given the thin one, which the sear heats through.
+    let who = page.split("Who gets which").nth(1).and_then(|s| s.split("</table>").next()).expect("guests");
+    let (ana, ben) = who.split_once("Ben").expect("both");
+    assert!(ana.contains("the 50 mm one") || ana.contains("the 38 mm one"), "{who}");
+    assert!(ben.contains("the 25 mm one"), "{who}");
+    // The other sizes are said again in the reader's units, and what cannot be a thickness is named.
+    let wrong = server.get("/finish?food=beef-strip&face=45+s&sizes=25+mm%3B+9+m").body;
+    assert!(wrong.contains("data-field=\"sizes\"") && wrong.contains("9 m"), "{wrong}");
+}

@@ -14,7 +14,7 @@ use crate::cook::load_events;
 use crate::{CookPhase, StoreError, phase};
 
 /// Migrations there are.
-pub(crate) const SCHEMA_VERSION: i64 = 8;
+pub(crate) const SCHEMA_VERSION: i64 = 9;
 
 pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
@@ -26,6 +26,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up_with_hook(include_str!("../migrations/0006_book.sql"), look_through),
         M::up(include_str!("../migrations/0007_bench.sql")),
         M::up(include_str!("../migrations/0008_devices.sql")),
+        M::up(include_str!("../migrations/0009_finish.sql")),
     ])
 });
 

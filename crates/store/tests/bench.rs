@@ -226,3 +226,22 @@ fn a_bath_of_the_first_bench_is_carried_on() {
         store.read_bath(bath.id, probe, (Celsius::new(57.0), t(400)), t(400)).await.expect("and it goes on");
     });
 }
+
+/// A regression check against our own file: `golden/schema-8.db` was written by the first program with devices. It is
+/// never changed.
+#[test]
+fn a_device_of_the_first_board_is_carried_on() {
+    let folder = tempfile::tempdir().expect("a folder");
+    std::fs::write(folder.path().join("hold-steady.db"), include_bytes!("golden/schema-8.db"))
+        .expect("written");
+    run(async {
+        let store = Store::open(&folder.path().join("hold-steady.db")).await.expect("opens");
+        let kitchen = store.kitchen(t(900), None, None).await.expect("there");
+        let store = store.in_kitchen(Actor { kitchen: kitchen.id, person: "test".into(), role: Role::Cook });
+        let baths = store.running_baths().await.expect("reads");
+        let devices = store.devices().await.expect("reads");
+        let [device] = devices.as_slice() else { panic!("{devices:?}") };
+        assert_eq!(device.name, "circulator one");
+        assert_eq!(device.lies_in.as_ref().map(|l| (l.bath, l.piece)), Some((baths[0].id, None)));
+    });
+}

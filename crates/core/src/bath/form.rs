@@ -121,6 +121,7 @@ impl BenchForm {
         let litres = r.water("litres", &mut form.litres, None, (0.1, 500.0));
         let kg = r.weight(&mut form.food, 1.0);
         let thickness = r.length(
+            "thickness",
             &mut form.thickness,
             bench().load_mm.length(),
             (Length::from_mm(3.0), Length::from_mm(200.0)),

@@ -11,6 +11,8 @@ use crate::units::{Minutes, moved};
 pub enum AlarmKind {
     /// The next step of a bag is due.
     Due,
+    /// What it will be seared on is to be heated.
+    Heat,
     /// A limit comes in so many minutes.
     Before(Limit, Minutes),
     /// Something goes wrong with a bath.
@@ -53,6 +55,9 @@ pub fn alarms(board: &Board, now: Timestamp) -> Vec<Alarm> {
         };
         if let Some(at) = bag.live.next_at {
             add(id(cook, bag.live.stage.id(), at), at, AlarmKind::Due);
+        }
+        if let Some(at) = bag.live.heat_at {
+            add(id(cook, "heat", at), at, AlarmKind::Heat);
         }
         for (limit, at) in bag.limits(now) {
             let left = Minutes::between(now, at);

@@ -32,7 +32,7 @@ use crate::food::OwnFood;
 /// The `format` of an export.
 pub const FORMAT: &str = "hold-steady/kitchen";
 /// The `version` written; every one up to it is read.
-pub const VERSION: u32 = 6;
+pub const VERSION: u32 = 7;
 
 /// Why a file cannot be imported.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]

@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::Milestone;
+use crate::sear::ChosenFinish;
 
 /// What happened.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -46,6 +47,8 @@ pub enum EventKind {
         #[serde(default, skip_serializing_if = "Option::is_none")]
         covered: Option<Covered>,
     },
+    /// How it is to be finished was chosen. The last one stands.
+    FinishChosen(Box<ChosenFinish>),
     /// On the plate.
     Eaten,
     /// Read while it was held hot, at the core.
@@ -121,6 +124,7 @@ impl EventKind {
             Self::Pulled => "pulled",
             Self::Dried => "dried",
             Self::Seared { .. } => "seared",
+            Self::FinishChosen(_) => "finish-chosen",
             Self::Eaten => "eaten",
             Self::HotChecked { .. } => "hot-checked",
             Self::Chilled => "chilled",

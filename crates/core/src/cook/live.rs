@@ -7,13 +7,13 @@ use jiff::{SignedDuration, Timestamp};
 use super::{CookState, Covered, Event, EventKind, Milestone, Stage};
 use crate::bath::{BathHistory, BathTrace, boiling_c};
 use crate::book::ProbeLog;
-use crate::food::{Finish, FinishStep};
+use crate::food::FinishStep;
 use crate::heat::{HeatError, Shape};
 use crate::piece::{Fit, Piece, Run, Span, Unknown, fit, slower};
 use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
 use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored, organisms};
 use crate::sear::{Given, Start};
-use crate::units::{Celsius, Kelvin, Minutes};
+use crate::units::{Celsius, Kelvin, Minutes, moved};
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
 #[derive(Debug, Clone, PartialEq)]
@@ -125,6 +125,8 @@ pub struct Live {
     pub ribbon: LiveRibbon,
     /// What is done after the bath.
     pub finishing: Finishing,
+    /// When what it is seared on is to be heated, where that was chosen and is still to come.
+    pub heat_at: Option<Timestamp>,
     /// What a probe in the piece says of the estimate; `None` where none reads it, or too little.
     pub probed: Option<Probed>,
     /// It may be served as it is only seared all over, and nobody said that it was.
@@ -255,9 +257,11 @@ pub fn live(
     water: &BathHistory,
     now: Timestamp,
 ) -> Result<Live, HeatError> {
-    let finishing = request.finishing()?;
+    let finishing = request.finishing()?.finished_by(state.chosen_finish());
+    let planned_min = planned_min(plan, &finishing);
     let Some(dropped) = state.when(Milestone::Dropped) else {
-        return Ok(Live { finishing, ..waiting(plan, state, now) });
+        let live = waiting(plan, (planned_min, finishing.minutes()), state, now);
+        return Ok(Live { heat_at: heat_at(&finishing, live.pull_at), finishing, ..live });
     };
     let pulled = state.when(Milestone::Pulled);
     let (water, began) = known_water(request, state, water, dropped, pulled.unwrap_or(now));
@@ -273,7 +277,7 @@ pub fn live(
     };
     let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
     let bath_min = Minutes::between(began, pulled.unwrap_or(now)).max(Minutes::ZERO);
-    let bath = InBath { plan, slow: &slow, bath_min, dropped, began };
+    let bath = InBath { plan, planned_min, slow: &slow, bath_min, dropped, began };
     let mut live = match pulled {
         None => bath.live(),
         Some(pulled) => {
@@ -285,8 +289,9 @@ pub fn live(
         // Nothing is served in the past.
         later(live.pull_at, finishing.minutes()).unwrap_or(live.pull_at).max(now)
     });
-    live.finishing = finishing;
     live.stage = state.stage();
+    live.heat_at = heat_at(&finishing, live.pull_at).filter(|_| live.stage < Stage::Seared);
+    live.finishing = finishing;
     live.sear_owed = live.stage > Stage::InBath
         && state.covered() != Some(Covered::All)
         && live.verdict.as_ref().is_some_and(|v| v.level == Level::ServeNow && v.row.asks_for_a_sear());
@@ -327,7 +332,7 @@ pub fn for_finish(
 ) -> Result<Given, HeatError> {
     let dropped = state.when(Milestone::Dropped);
     let pulled = state.when(Milestone::Pulled);
-    let finishing = request.finishing()?;
+    let finishing = request.finishing()?.finished_by(state.chosen_finish());
     let pieces = request.pieces(finishing.warm_min)?;
     let (piece, bath_min, pull) = match dropped {
         None => (pieces.middle, plan.bath_min, plan.times.pull),
@@ -444,7 +449,13 @@ impl Live {
             verdict: None,
             bath_min: None,
             ribbon: LiveRibbon { drop: pull_at, bands: Vec::new(), horizon_min: Minutes::ZERO },
-            finishing: Finishing { steps: Vec::new(), warm_min: Minutes::ZERO, chilled_in_time: None },
+            finishing: Finishing {
+                steps: Vec::new(),
+                warm_min: Minutes::ZERO,
+                chilled_in_time: None,
+                chosen: None,
+            },
+            heat_at: None,
             sear_owed: false,
             kill: None,
             probed: None,
@@ -452,8 +463,27 @@ impl Live {
     }
 }
 
+/// Minutes in the bath as planned: a chosen finish that takes longer than the plan reckoned with is begun earlier, where
+/// the piece needs no longer; one that is shorter leaves the pull where it is.
+fn planned_min(plan: &Plan, finishing: &Finishing) -> Minutes {
+    let longer = (finishing.minutes() - plan.finish_min).max(Minutes::ZERO);
+    (plan.bath_min - longer).max(plan.needed_min.min(plan.bath_min))
+}
+
+/// When what it is seared on is to be heated.
+fn heat_at(finishing: &Finishing, pull_at: Timestamp) -> Option<Timestamp> {
+    let chosen = finishing.chosen.as_ref()?;
+    let ready = chosen.heated()?.ready_in(chosen.hearth_c);
+    Some(moved(pull_at, finishing.until_sear_min()? - ready))
+}
+
 /// Before the drop.
-fn waiting(plan: &Plan, state: &CookState, now: Timestamp) -> Live {
+fn waiting(
+    plan: &Plan,
+    (bath_min, finish_min): (Minutes, Minutes),
+    state: &CookState,
+    now: Timestamp,
+) -> Live {
     let ribbon =
         LiveRibbon { drop: plan.times.drop_by, bands: plan.bands.clone(), horizon_min: plan.horizon_min };
     if state.stage() == Stage::Discarded {
@@ -462,17 +492,20 @@ fn waiting(plan: &Plan, state: &CookState, now: Timestamp) -> Live {
     }
     let late = Minutes::between(plan.times.drop_by, now).max(Minutes::ZERO);
     let late_min = Some(late).filter(|late| *late >= Minutes::new(1.0));
+    let sooner = plan.bath_min - bath_min;
+    let serve = moved(plan.times.serve, finish_min - plan.finish_min - sooner);
     Live {
         next_at: Some(plan.times.drop_by),
-        serve_at: later(plan.times.serve, late).unwrap_or(plan.times.serve),
+        serve_at: later(serve, late).unwrap_or(serve),
         ribbon,
-        ..Live::blank(Stage::Waiting, plan.times.pull, Next::Drop { late_min })
+        ..Live::blank(Stage::Waiting, moved(plan.times.pull, -sooner), Next::Drop { late_min })
     }
 }
 
 /// A piece in the bath.
 struct InBath<'a> {
     plan: &'a Plan,
+    planned_min: Minutes,
     slow: &'a Run<'a>,
     bath_min: Minutes,
     /// The real drop, and when it began to cook: later by the minutes afloat.
@@ -484,7 +517,7 @@ impl InBath<'_> {
     /// When it is to be pulled, minutes from when it began to cook: as planned, or when it is ready if that
     /// is later.
     fn pull_min(&self) -> Minutes {
-        self.ready_min().map_or(self.plan.bath_min, |r| r.ceil().max(self.plan.bath_min))
+        self.ready_min().map_or(self.planned_min, |r| r.ceil().max(self.planned_min))
     }
 
     /// Pasteurised where it must be, else heated through.
@@ -532,7 +565,7 @@ impl InBath<'_> {
                 (Next::Pull(Pull::PasteurisedIn(r - min)), pull)
             }
             Some(r) if min < r => (Next::Pull(Pull::ThroughIn(r - min)), pull),
-            Some(_) if min < self.plan.bath_min => (Next::Pull(Pull::Waits), pull),
+            Some(_) if min < self.planned_min => (Next::Pull(Pull::Waits), pull),
             Some(_) => (Next::Pull(self.how_long_it_may_wait()), None),
             None => (Next::Pull(Pull::NeverThrough), pull),
         }
@@ -639,8 +672,8 @@ impl OutOfBath<'_> {
         runs_out: Option<&Span>,
         eat_by: Option<Timestamp>,
     ) -> (Next, Option<Timestamp>) {
-        let finish = self.request.food().finish();
-        let (step, after) = finish_step(finish, stage, self.finishing.minutes());
+        let dries = self.request.food().finish().dries;
+        let (step, after) = finish_step(self.finishing, stage, dries);
         let late = Minutes::between(self.pulled, self.now) > self.finishing.minutes();
         let Some(by) = eat_by.filter(|_| late) else {
             return (Next::Finish(step), later(self.pulled, after));
@@ -656,14 +689,15 @@ impl OutOfBath<'_> {
 }
 
 /// What to do after the pull, and how many minutes after it.
-fn finish_step(finish: &Finish, stage: Stage, finish_min: Minutes) -> (FinishStep, Minutes) {
-    let first = (finish.steps[0].clone(), Minutes::ZERO);
-    let sear = finish.step("sear").zip(finish.until_sear_min());
+fn finish_step(finishing: &Finishing, stage: Stage, dries: bool) -> (FinishStep, Minutes) {
+    let steps = &finishing.steps;
+    let first = (steps[0].clone(), Minutes::ZERO);
+    let sear = steps.iter().find(|s| s.id == "sear").zip(finishing.until_sear_min());
     match (stage, sear) {
-        (Stage::Pulled, _) if finish.dries => first,
+        (Stage::Pulled, _) if dries => first,
         (Stage::Pulled | Stage::Dried, Some((step, after))) => (step.clone(), after),
         (Stage::Pulled, None) => first,
-        _ => (finish.last().clone(), finish_min),
+        _ => (steps[steps.len() - 1].clone(), finishing.minutes()),
     }
 }
 
@@ -671,6 +705,7 @@ fn finish_step(finish: &Finish, stage: Stage, finish_min: Minutes) -> (FinishSte
 mod tests {
     use super::*;
     use crate::plan::{KitchenRules, PlanForm, Setting, plan};
+    use crate::sear::{After, ChosenFinish, Pattern, Pause};
     use crate::units::Units;
     use uuid::Uuid;
 
@@ -854,6 +889,86 @@ mod tests {
         };
         assert!(few(10.0).0 > without);
         assert_eq!(few(50.0).0, without);
+    }
+
+    /// A finish of a minute a face on a baking stone, after so many minutes in air.
+    fn on_a_stone(pause_min: f64) -> EventKind {
+        let pattern = Pattern {
+            pause: Pause::Air,
+            pause_s: pause_min * 60.0,
+            face_s: 60.0,
+            times: 1,
+            after: After::resting(60.0),
+        };
+        EventKind::FinishChosen(Box::new(ChosenFinish {
+            hearth: "stone".into(),
+            hearth_c: Some(Celsius::new(330.0)),
+            fat: "oil".into(),
+            brown: "brown".into(),
+            wanted_c: Celsius::new(55.0),
+            pieces: 1,
+            pattern,
+        }))
+    }
+
+    #[test]
+    fn a_chosen_finish_moves_the_pull_forward_where_it_may_and_says_when_to_heat() {
+        let (mut request, _, now) = setup("55 °C", "well");
+        // An hour more than it needs.
+        request.time_min = Some(plan(&request, now).expect("a plain piece").needed_min + Minutes::new(60.0));
+        let p = plan(&request, now).expect("a plain piece");
+        let seen = |events: &[(f64, EventKind)]| {
+            let s = state(p.times.drop_by, events);
+            live(&request, &p, &s, &BathHistory::default(), at(p.times.drop_by, 1.0)).expect("simulates")
+        };
+        // 30 min in air, 2 min on the heat, a minute of rest and the food's own 2 min to the plate.
+        let longer = Minutes::new(30.0 + 2.0 + 1.0 + 2.0) - p.finish_min;
+        for dropped in [vec![], vec![(0.0, EventKind::Dropped)]] {
+            let plain = seen(&dropped);
+            assert_eq!((plain.pull_at, plain.heat_at), (p.times.pull, None));
+            let chosen = seen(&[dropped.clone(), vec![(0.5, on_a_stone(30.0))]].concat());
+            assert_eq!(chosen.pull_at, moved(p.times.pull, -longer));
+            assert_eq!(chosen.serve_at, plain.serve_at, "the dinner stays where it is");
+            let sear_at = moved(chosen.pull_at, Minutes::new(30.0));
+            let ready =
+                crate::sear::Hearth::named("stone").expect("shipped").ready_in(Some(Celsius::new(330.0)));
+            assert_eq!(chosen.heat_at, Some(moved(sear_at, -ready)));
+            assert!(ready > Minutes::new(30.0), "a stone takes its time");
+            // Two hours in air would want it out before it is heated through: dinner moves instead.
+            let late = seen(&[dropped.clone(), vec![(0.5, on_a_stone(115.0))]].concat());
+            let earliest = moved(p.times.drop_by, p.needed_min);
+            assert!(late.pull_at == earliest && late.serve_at > plain.serve_at, "{late:?}");
+        }
+    }
+
+    #[test]
+    fn no_verdict_gets_better_by_a_chosen_finish() {
+        let (request, p, now) = setup("54 °C", "well");
+        let out = 180.0;
+        let base = [(0.0, EventKind::Dropped), (out, EventKind::Pulled)];
+        let seen = |more: Option<EventKind>, after: f64| {
+            let mut events = base.to_vec();
+            events.extend(more.map(|m| (out + 0.5, m)));
+            live(&request, &p, &state(now, &events), &BathHistory::default(), at(now, out + after))
+                .expect("simulates")
+        };
+        for after in [1.0, 20.0, 60.0, 100.0, 130.0] {
+            let plain = seen(None, after);
+            for pause in [0.0, 10.0, 60.0, 120.0] {
+                let chosen = seen(Some(on_a_stone(pause)), after);
+                let level = |l: &Live| l.verdict.as_ref().map(|v| v.level);
+                assert!(level(&chosen) >= level(&plain), "{pause} {after}: {chosen:?}");
+                // As good, and for no longer.
+                let until = |l: &Live| l.eat_by.map_or(i64::MAX, |t| t.as_second());
+                assert!(level(&chosen) > level(&plain) || until(&chosen) <= until(&plain), "{pause} {after}");
+            }
+        }
+        assert!(seen(Some(on_a_stone(0.0)), 1.0).heat_at.is_some());
+        // What is seared needs no heat any more.
+        let seared = EventKind::Seared { faces_s: vec![60.0, 60.0], covered: None };
+        let events = [base.to_vec(), vec![(out + 0.5, on_a_stone(0.0)), (out + 3.0, seared)]].concat();
+        let done = live(&request, &p, &state(now, &events), &BathHistory::default(), at(now, out + 4.0));
+        assert_eq!(done.expect("simulates").heat_at, None);
     }
 
     #[test]

@@ -4,6 +4,7 @@ use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
 use super::{Covered, Event, EventKind, Rating};
+use crate::sear::ChosenFinish;
 use crate::units::{Celsius, Minutes};
 
 /// What happens once in a cook, in the order in which it does.
@@ -585,6 +586,20 @@ impl CookState {
         })
     }
 
+    /// How it is to be finished, where that was chosen.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::cook::CookState::default().chosen_finish(), None);
+    /// ```
+    #[must_use]
+    pub fn chosen_finish(&self) -> Option<&ChosenFinish> {
+        let chosen = self.entries.iter().filter_map(|s| match &s.event.kind {
+            EventKind::FinishChosen(chosen) => Some((s.event.recorded_at, s.event.id, chosen.as_ref())),
+            _ => None,
+        });
+        chosen.max_by_key(|(at, id, _)| (*at, *id)).map(|(_, _, chosen)| chosen)
+    }
+
     /// Minutes it was afloat, all told: they count as if it had not been in the bath.
     ///
     /// ```
@@ -651,6 +666,7 @@ fn name(kind: &EventKind) -> &'static str {
         EventKind::Floated { .. } => "Floating",
         EventKind::HotChecked { .. } => "A reading of the hot hold",
         EventKind::Rated(_) => "A rating",
+        EventKind::FinishChosen(_) => "Choosing a finish",
         EventKind::ClockSet { .. } => "Setting the clock",
         other => other.milestone().map_or("That", Milestone::name),
     }
@@ -683,6 +699,9 @@ fn check_value(kind: &EventKind) -> Result<(), Refusal> {
         {
             value("Each turn of the sear takes from 1 to 1800 seconds, and there are 1 to 60 turns.")
         }
+        EventKind::FinishChosen(chosen) if !chosen.is_sound() => value(
+            "A finish has 1 to 12 pieces, 1 to 12 turns a face, 1 to 8 edges, a pause of 2 hours, a face of 30 minutes, an edge of 2 minutes and a rest of an hour at most.",
+        ),
         EventKind::Salted { percent } if !(0.0..=MOST_SALT_PERCENT).contains(percent) => {
             value("Salt is from 0 to 10 per cent of the weight.")
         }

@@ -66,13 +66,6 @@ impl Finish {
         Some((&self.steps[i], self.steps[..i].iter().map(|s| s.min).sum()))
     }
 
-    /// From the pull until it goes into the pan, minutes; `None` where nothing is seared.
-    #[must_use]
-    pub(crate) fn until_sear_min(&self) -> Option<Minutes> {
-        let sear = self.steps.iter().position(|s| s.id == "sear")?;
-        Some(self.steps[..sear].iter().map(|s| s.min).sum())
-    }
-
     /// The step with this identifier.
     #[must_use]
     pub(crate) fn step(&self, id: &str) -> Option<&FinishStep> {

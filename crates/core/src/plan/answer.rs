@@ -328,7 +328,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
         pasteurised: pasteurised.map(range),
         best_until: range(best_until),
         pull,
-        sear: food.finish().until_sear_min().map(|m| moved(pull, m)),
+        sear: finishing.until_sear_min().map(|m| moved(pull, m)),
         serve,
     };
 

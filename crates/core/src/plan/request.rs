@@ -16,6 +16,7 @@ use crate::heat::{Detail, HeatError, Shape};
 use crate::piece::{Around, Piece, Spreads, slow_and_fast, slowest};
 use crate::prep::{Arrangement, Prep};
 use crate::safety::{Case, EggUse, FoodState, Parasites};
+use crate::sear::ChosenFinish;
 use crate::units::{Celsius, Kelvin, Length, Minutes, Thickness, Units, capitalised, shortened};
 
 /// The food of a plan, found once: a value of this type always has one. An unknown identifier is refused
@@ -497,7 +498,7 @@ impl PlanRequest {
         let mut steps = finish.steps.clone();
         let Some((_, before)) = finish.chill() else {
             let minutes = finish.minutes();
-            return Ok(Finishing { steps, warm_min: minutes, chilled_in_time: None });
+            return Ok(Finishing { steps, warm_min: minutes, chilled_in_time: None, chosen: None });
         };
         let how = chill::cooled_in("ice-bath", self.food(), self.shape(self.thickness_mm), self.bath_c);
         let done = how.judge(&how.run(chill::LONGEST_COOLING_MIN)?);
@@ -505,7 +506,7 @@ impl PlanRequest {
         if let (Some(ice), Some(min)) = (ice, done.to_5_min) {
             ice.min = min.ceil();
         }
-        Ok(Finishing { steps, warm_min: before, chilled_in_time: Some(done.in_time) })
+        Ok(Finishing { steps, warm_min: before, chilled_in_time: Some(done.in_time), chosen: None })
     }
 
     /// What was said of it and of the guests.
@@ -615,9 +616,27 @@ pub struct Finishing {
     pub warm_min: Minutes,
     /// Where it is chilled: whether that keeps the two-stage rule.
     pub chilled_in_time: Option<bool>,
+    /// How it is seared, where that was chosen.
+    pub chosen: Option<ChosenFinish>,
 }
 
 impl Finishing {
+    /// The same with the finish that was chosen. No verdict gets better by a shorter one.
+    #[must_use]
+    pub(crate) fn finished_by(self, chosen: Option<&ChosenFinish>) -> Self {
+        let Some(chosen) = chosen.filter(|_| self.steps.iter().any(|s| s.id == "sear")) else { return self };
+        let steps = chosen.steps(&self.steps);
+        let minutes: Minutes = steps.iter().map(|s| s.min).sum();
+        Self { warm_min: self.warm_min.max(minutes), steps, chosen: Some(chosen.clone()), ..self }
+    }
+
+    /// From the pull until it is on the heat; `None` where nothing is seared.
+    #[must_use]
+    pub(crate) fn until_sear_min(&self) -> Option<Minutes> {
+        let sear = self.steps.iter().position(|s| s.id == "sear")?;
+        Some(self.steps[..sear].iter().map(|s| s.min).sum())
+    }
+
     /// From the pull to the plate, minutes.
     #[must_use]
     pub(crate) fn minutes(&self) -> Minutes {

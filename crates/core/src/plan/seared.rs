@@ -3,7 +3,7 @@
 use super::PlanRequest;
 use crate::food::Finish;
 use crate::heat::HeatError;
-use crate::sear::{Hearth, Pattern, Pause, Seared, Setup, Start, bath_for};
+use crate::sear::{After, Hearth, Pattern, Pause, Seared, Setup, Start, bath_for};
 use crate::units::{Celsius, Minutes};
 
 /// A piece seared after a pull at some minute.
@@ -42,9 +42,7 @@ impl Finish {
             pause_s: min("pause") * 60.0,
             face_s,
             times: 1,
-            edge_s: 0.0,
-            rest_s: min("plate") * 60.0,
-            wrapped: false,
+            after: After::resting(min("plate") * 60.0),
         })
     }
 }

@@ -1,6 +1,6 @@
 //! The finish that does least to the inside: an optimiser over the model.
 
-use super::setup::{Pattern, Pause, Setup};
+use super::setup::{After, Pattern, Pause, Setup};
 use super::{Grid, Seared};
 use crate::figures::searing;
 use crate::heat::HeatError;
@@ -18,10 +18,8 @@ pub struct Wanted {
     pub face_c: f64,
     /// From the pull to the plate, at most, seconds; none where no clock runs.
     pub within_s: Option<f64>,
-    /// On each edge.
-    pub edge_s: f64,
-    /// Rest after.
-    pub rest_s: f64,
+    /// Its edges, and its rest.
+    pub after: After,
 }
 
 /// What a proposal is for.
@@ -78,7 +76,7 @@ impl Proposal {
     /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
     /// # let pan = Hearth::named("iron-pan").expect("shipped");
     /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(55.0), pan);
-    /// let wanted = Wanted { centre_c: 55.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 120.0 };
+    /// let wanted = Wanted { centre_c: 55.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(120.0) };
     /// assert!(proposals(&setup, &wanted)?.iter().any(Proposal::lands));
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
@@ -104,7 +102,7 @@ const MINUTE_S: f64 = 60.0;
 /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
 /// # let pan = Hearth::named("iron-pan").expect("shipped");
 /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(55.0), pan);
-/// let wanted = Wanted { centre_c: 55.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 120.0 };
+/// let wanted = Wanted { centre_c: 55.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(120.0) };
 /// let all = proposals(&setup, &wanted)?;
 /// let (thin, fast) = (&all[0], &all[1]);
 /// assert!(thin.band_mm <= fast.band_mm && fast.all_s <= thin.all_s);
@@ -155,15 +153,14 @@ struct Search<'a> {
 
 impl Search<'_> {
     fn plain(&self, pause: Pause, pause_s: f64, times: u32) -> Pattern {
-        let (edge_s, rest_s) = (self.wanted.edge_s, self.wanted.rest_s);
-        Pattern { pause, pause_s, face_s: 45.0, times, edge_s, rest_s, wrapped: false }
+        Pattern { pause, pause_s, face_s: 45.0, times, after: self.wanted.after }
     }
 
     /// The shortest time on the heat that browns it as wanted; looked for near a guess, where there is one.
     fn browned(&self, pattern: &Pattern, near_s: Option<f64>) -> Result<Pattern, HeatError> {
         // Only the heat matters to its faces.
         let reaches = |face_s: f64| -> Result<bool, HeatError> {
-            let tried = Pattern { face_s, rest_s: 0.0, edge_s: 0.0, ..*pattern };
+            let tried = Pattern { face_s, after: After::resting(0.0), ..*pattern };
             let sear = self.quick.sear(&tried, self.quick.hot());
             let out = crate::sear::Sear { plate_s: 0.0, ..sear }.run()?;
             Ok(out.paler().browning >= self.wanted.browning)
@@ -325,8 +322,8 @@ pub struct TooMuch {
 /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
 /// # let pan = Hearth::named("iron-pan").expect("shipped");
 /// # let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
-/// # let wanted = Wanted { centre_c: 56.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 120.0 };
-/// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 45.0, times: 1, edge_s: 0.0, rest_s: 120.0, wrapped: false };
+/// # let wanted = Wanted { centre_c: 56.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(120.0) };
+/// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 45.0, times: 1, after: After::resting(120.0) };
 /// let much = too_much(&setup, &wanted, &pattern)?;
 /// assert!(much.face_s.is_none_or(|s| s >= 45.0) && much.each_15_s.0 > 0.0);
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
@@ -352,7 +349,7 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
     let most = wanted.centre_c + searing().peak_within_k.value;
     let passes = |s: f64| Ok(at(s)?.peak_c > most);
     let hottest = |setup: &Setup, s: f64| -> Result<f64, HeatError> {
-        let short = Pattern { face_s: s, rest_s: 0.0, edge_s: 0.0, ..*pattern };
+        let short = Pattern { face_s: s, after: After::resting(0.0), ..*pattern };
         let out = setup.sear(&short, setup.hot()).run()?;
         Ok(out.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max))
     };
@@ -385,7 +382,7 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
 /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
 /// # let pan = Hearth::named("iron-pan").expect("shipped");
 /// # let setup = Setup::new(strip, Length::from_mm(25.0), Celsius::new(54.0), pan);
-/// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 60.0, times: 1, edge_s: 0.0, rest_s: 300.0, wrapped: false };
+/// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 60.0, times: 1, after: After::resting(300.0) };
 /// let bath = bath_for(&setup, &pattern, 54.0)?;
 /// assert!((41.0..48.0).contains(&bath), "{bath}");
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())

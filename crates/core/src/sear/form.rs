@@ -4,8 +4,10 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use super::setup::{Pattern, Pause, Setup, brownings};
-use super::{Fat, Flesh, Grid, How, Proposal, Seared, Start, TooMuch, Wanted};
+use super::chosen::BETWEEN_S;
+use super::group::{ForGuest, OneSize, for_guests};
+use super::setup::{After, Browning, Pattern, Pause, Setup, brownings};
+use super::{Fat, Flesh, Grid, Hearth, How, Proposal, Seared, Start, TooMuch, Wanted};
 use super::{bath_for, fats, hearths, proposals, too_much};
 use crate::figures::searing;
 use crate::food::Food;
@@ -61,18 +63,30 @@ pub struct FinishForm {
     /// How often a face.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub times: String,
+    /// How many edges.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub edges: String,
     /// On each edge.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub edge: String,
     /// Rest after.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub rest: String,
+    /// `wrapped`, else on a board.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub rest_in: String,
     /// How many pieces go through it one after the other.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub pieces: String,
+    /// How thick the others from the same bath are: "25 mm, 50 mm".
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub sizes: String,
     /// Who is to have a piece how done: "Ana rare, Ben medium, Col 60 °C".
     #[serde(skip_serializing_if = "String::is_empty")]
     pub guests: String,
+    /// When a planned piece leaves its bath, as an instant of RFC 3339: only the clock times said with it depend on it.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub pull: String,
     /// The hearth the page was made with: what was typed for another is not this one's.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub hearth_was: String,
@@ -105,8 +119,8 @@ pub struct FinishAsked {
     pub setup: Setup,
     /// What is wanted.
     pub wanted: Wanted,
-    /// How brown, by name.
-    pub brown: &'static str,
+    /// How brown.
+    pub brown: &'static Browning,
     /// The bath it comes from.
     pub bath: Celsius,
     /// The pattern typed; none where it is to be proposed.
@@ -115,25 +129,12 @@ pub struct FinishAsked {
     pub fat: &'static Fat,
     /// Pieces one after the other.
     pub pieces: u32,
+    /// How thick the others from the same bath are.
+    pub sizes: Vec<Length>,
     /// Who is to have a piece, with its middle at what.
     pub guests: Vec<(String, Celsius)>,
 }
 
-/// A guest's piece: from the same bath, seared for as long as brings it to what the guest wants.
-#[derive(Debug, Clone, PartialEq)]
-pub struct ForGuest {
-    /// Who.
-    pub name: String,
-    /// What the middle is wanted at.
-    pub wanted: Celsius,
-    /// Seconds a face.
-    pub face_s: f64,
-    /// What comes of it.
-    pub done: Seared,
-}
-
-/// Seconds a face that are shown side by side.
-const SIDE_BY_SIDE_S: [f64; 5] = [15.0, 30.0, 45.0, 60.0, 90.0];
 /// How many profiles of the sear are kept.
 const FRAMES: f64 = 40.0;
 
@@ -146,8 +147,8 @@ pub struct FinishAnswer {
     pub done: Seared,
     /// Ways that were looked for.
     pub proposals: Vec<Proposal>,
-    /// The same with other times a face.
-    pub side_by_side: Vec<(f64, Seared)>,
+    /// The same with other times a face; of each size that comes from this bath, the piece's own first.
+    pub side_by_side: Vec<OneSize>,
     /// What is too much.
     pub too_much: TooMuch,
     /// The bath to have chosen, °C.
@@ -186,21 +187,27 @@ impl FinishAsked {
     /// let (_, asked, _) = FinishForm::default().read(strip, &Given::default(), Units::default());
     /// let answer = asked.expect("all of it is usual").answer()?;
     /// assert_eq!(answer.pattern, answer.proposals[0].pattern);
-    /// assert!(answer.done.frames.len() > 10 && answer.side_by_side.len() == 5);
+    /// assert!(answer.done.frames.len() > 10 && answer.side_by_side.len() == 1);
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
     pub fn answer(&self) -> Result<FinishAnswer, HeatError> {
-        const BETWEEN_S: f64 = 10.0;
         let (setup, wanted) = (&self.setup, &self.wanted);
         let proposals = proposals(setup, wanted)?;
         let pattern = self.pattern.unwrap_or_else(|| proposals[0].pattern);
         let mut sear = setup.sear(&pattern, setup.hot());
         sear.frames_s = (pattern.stove_s(setup.hearth.both) / FRAMES).max(0.5);
         let done = sear.run()?;
-        let side_by_side = SIDE_BY_SIDE_S
-            .into_iter()
-            .map(|face_s| Ok((face_s, setup.finish(&Pattern { face_s, ..pattern })?)))
-            .collect::<Result<_, HeatError>>()?;
+        // The piece's own first; each size once, however many pieces there are of it.
+        let mut sizes: Vec<(OneSize, usize)> = Vec::new();
+        let others = self.sizes.iter().map(|l| (*l, 1));
+        for (thickness, n) in [(setup.thickness, self.pieces as usize)].into_iter().chain(others) {
+            match sizes.iter_mut().find(|(size, _)| size.thickness == thickness) {
+                Some((_, already)) => *already += n,
+                None => sizes.push((OneSize::of(setup, &pattern, thickness, self.bath)?, n)),
+            }
+        }
+        let minds = (searing().band_over_k.value, wanted.browning);
+        let guests = for_guests(&self.guests, (setup, &pattern, self.bath), &sizes, minds)?;
         // The next lands on what the one before left, after a moment.
         let mut after: Vec<(Option<f64>, Seared)> = Vec::new();
         for _ in 1..self.pieces {
@@ -209,47 +216,17 @@ impl FinishAsked {
             let lands_at = hearth.face_c();
             after.push((lands_at, setup.sear(&pattern, hearth).run()?));
         }
-        let guests = self.guests.iter().map(|(name, wanted)| self.for_guest(name, *wanted, &pattern));
         Ok(FinishAnswer {
-            guests: guests.collect::<Result<_, _>>()?,
+            guests,
             too_much: too_much(setup, wanted, &pattern)?,
             bath_c: bath_for(setup, &pattern, wanted.centre_c)?,
-            edge_mm: setup.edge_mm(pattern.edge_s, self.band_above_c())?,
+            edge_mm: setup.edge_mm(pattern.after.edge_s, self.band_above_c())?,
             pattern,
             done,
             proposals,
-            side_by_side,
+            side_by_side: sizes.into_iter().map(|(size, _)| size).collect(),
             after,
         })
-    }
-}
-
-impl FinishAsked {
-    /// The seconds a face that bring a guest's piece nearest to what is wanted.
-    fn for_guest(&self, name: &str, wanted: Celsius, pattern: &Pattern) -> Result<ForGuest, HeatError> {
-        const ROUNDS: usize = 7;
-        const NEAR_K: f64 = 0.2;
-        let at = |face_s: f64| self.setup.finish(&Pattern { face_s, ..*pattern });
-        let (mut low, mut high) = (10.0, 240.0);
-        let mut best: Option<(f64, Seared)> = None;
-        for _ in 0..ROUNDS {
-            let face_s = f64::midpoint(low, high).round();
-            let done = at(face_s)?;
-            let off = done.peak_c - wanted.value();
-            if off > 0.0 {
-                high = face_s
-            } else {
-                low = face_s
-            }
-            if best.as_ref().is_none_or(|b| off.abs() < (b.1.peak_c - wanted.value()).abs()) {
-                best = Some((face_s, done));
-            }
-            if off.abs() < NEAR_K {
-                break;
-            }
-        }
-        let (face_s, done) = best.expect("it was run at least once");
-        Ok(ForGuest { name: name.into(), wanted, face_s, done })
     }
 }
 
@@ -286,6 +263,7 @@ impl FinishForm {
         let thickness = match given.thickness {
             Some(l) => l,
             None => r.length(
+                "thickness",
                 &mut form.thickness,
                 food.thickness_mm.usual,
                 (Length::from_mm(5.0), Length::from_mm(120.0)),
@@ -297,54 +275,14 @@ impl FinishForm {
             None => r.degrees("bath", &mut form.bath, usual_bath, (c(35.0), c(90.0))),
         };
         let wanted_c = r.degrees("wanted", &mut form.wanted, bath, (c(35.0), c(95.0)));
-        let hearth = r.one_of("hearth", &mut form.hearth, hearths(), USUAL_HEARTH, |h| &h.id);
-        let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
-        let by_lid = form.gauge == "lid" && matches!(hearth.how, How::Air | How::Contact);
-        let usual_low = if hearth.how == How::Air {
-            searing().grate_low_k.kelvin()
-        } else {
-            given.lid_low.unwrap_or(searing().lid_low_k.kelvin())
-        };
-        let low_k = if by_lid {
-            r.difference(
-                "gauge_low",
-                &mut form.gauge_low,
-                (usual_low, "a difference"),
-                (Kelvin::ZERO, Kelvin::new(250.0)),
-            )
-        } else {
-            Kelvin::ZERO
-        };
-        let hearth_c = hearth.c.map(|usual| {
-            let shown = r.degrees("at", &mut form.at, usual - low_k, (low - low_k, high - low_k));
-            shown + low_k
-        });
-        if hearth.c.is_none() {
-            form.at.clear();
-        }
+        let (hearth, hearth_c) = form.read_hearth(&mut r, given);
         let fat = r.one_of("fat", &mut form.fat, fats(), "oil", |f| &f.id);
         let brown = r.one_of("brown", &mut form.brown, brownings(), "brown", |b| &b.id);
         let pieces = r.count("pieces", &mut form.pieces, 1, 12);
+        let sizes = r.sizes(&mut form.sizes);
         let guests = r.guests(&form.guests, food);
-        let edge_s = r.seconds("edge", &mut form.edge, if hearth.both { 0.0 } else { 15.0 }, (0.0, 120.0));
-        let rest_s = r.seconds("rest", &mut form.rest, 60.0, (0.0, 3600.0));
-        let pattern = if form.face.trim().is_empty() {
-            form.pause.clear();
-            form.times.clear();
-            None
-        } else {
-            let pause = Pause::from_id(&form.pause_in).unwrap_or_default();
-            let most = if pause == Pause::Ice { searing().ice_most_s.value } else { 7200.0 };
-            Some(Pattern {
-                pause,
-                pause_s: r.seconds("pause", &mut form.pause, 0.0, (0.0, most)),
-                face_s: r.seconds("face", &mut form.face, 45.0, (3.0, 1800.0)),
-                times: r.count("times", &mut form.times, 1, 12),
-                edge_s,
-                rest_s,
-                wrapped: false,
-            })
-        };
+        let after = form.read_after(&mut r, hearth);
+        let pattern = form.read_pattern(&mut r, after);
         let setup = Setup {
             flesh: Flesh::of(food),
             thickness,
@@ -360,10 +298,8 @@ impl FinishForm {
             browning: brown.index,
             face_c: searing().char_c.value,
             within_s: given.within_s,
-            edge_s,
-            rest_s,
+            after,
         };
-        let brown = brown.name.as_str();
         let asked = r.errors.is_empty().then_some(FinishAsked {
             setup,
             wanted,
@@ -372,16 +308,71 @@ impl FinishForm {
             pattern,
             fat,
             pieces,
+            sizes,
             guests,
         });
         (form, asked, r.errors)
+    }
+
+    /// What it is seared on, and how hot that is at its surface.
+    fn read_hearth(&mut self, r: &mut Blanks, given: &Given) -> (&'static Hearth, Option<Celsius>) {
+        let hearth = r.one_of("hearth", &mut self.hearth, hearths(), USUAL_HEARTH, |h| &h.id);
+        let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
+        let by_lid = self.gauge == "lid" && matches!(hearth.how, How::Air | How::Contact);
+        let usual_low = if hearth.how == How::Air {
+            searing().grate_low_k.kelvin()
+        } else {
+            given.lid_low.unwrap_or(searing().lid_low_k.kelvin())
+        };
+        let low_k = if by_lid {
+            let (none, most) = (Kelvin::ZERO, Kelvin::new(250.0));
+            r.difference("gauge_low", &mut self.gauge_low, (usual_low, "a difference"), (none, most))
+        } else {
+            Kelvin::ZERO
+        };
+        let Some(usual) = hearth.c else {
+            self.at.clear();
+            return (hearth, None);
+        };
+        let shown = r.degrees("at", &mut self.at, usual - low_k, (low - low_k, high - low_k));
+        (hearth, Some(shown + low_k))
+    }
+
+    /// Its edges, and its rest.
+    fn read_after(&mut self, r: &mut Blanks, hearth: &Hearth) -> After {
+        let usual_edge_s = if hearth.both { 0.0 } else { 15.0 };
+        self.rest_in = if self.rest_in == WRAPPED { WRAPPED } else { ON_A_BOARD }.into();
+        After {
+            edges: r.count("edges", &mut self.edges, After::resting(0.0).edges, 8),
+            edge_s: r.seconds("edge", &mut self.edge, usual_edge_s, (0.0, 120.0)),
+            rest_s: r.seconds("rest", &mut self.rest, 60.0, (0.0, 3600.0)),
+            wrapped: self.rest_in == WRAPPED,
+        }
+    }
+
+    /// The pattern; none where the seconds a face are left out: then it is proposed.
+    fn read_pattern(&mut self, r: &mut Blanks, after: After) -> Option<Pattern> {
+        if self.face.trim().is_empty() {
+            self.pause.clear();
+            self.times.clear();
+            return None;
+        }
+        let pause = Pause::from_id(&self.pause_in).unwrap_or_default();
+        let most = if pause == Pause::Ice { searing().ice_most_s.value } else { 7200.0 };
+        Some(Pattern {
+            pause,
+            pause_s: r.seconds("pause", &mut self.pause, 0.0, (0.0, most)),
+            face_s: r.seconds("face", &mut self.face, 45.0, (3.0, 1800.0)),
+            times: r.count("times", &mut self.times, 1, 12),
+            after,
+        })
     }
 
     /// The same with a pattern in its blanks.
     ///
     /// ```
     /// use hold_steady_core::sear::{FinishForm, Pattern, Pause};
-    /// let p = Pattern { pause: Pause::Air, pause_s: 570.0, face_s: 45.0, times: 2, edge_s: 10.0, rest_s: 60.0, wrapped: false };
+    /// let p = Pattern { pause: Pause::Air, pause_s: 570.0, face_s: 45.0, times: 2, after: After { edge_s: 10.0, ..After::resting(60.0) } };
     /// let form = FinishForm::default().with(&p);
     /// assert_eq!((form.pause.as_str(), form.face.as_str(), form.times.as_str()), ("9.5 min", "45 s", "2"));
     /// ```
@@ -392,12 +383,17 @@ impl FinishForm {
             pause_in: pattern.pause.id().into(),
             face: seconds(pattern.face_s),
             times: pattern.times.to_string(),
-            edge: seconds(pattern.edge_s),
-            rest: seconds(pattern.rest_s),
+            edges: pattern.after.edges.to_string(),
+            edge: seconds(pattern.after.edge_s),
+            rest: seconds(pattern.after.rest_s),
+            rest_in: if pattern.after.wrapped { WRAPPED } else { ON_A_BOARD }.into(),
             ..self.clone()
         }
     }
 }
+
+const WRAPPED: &str = "wrapped";
+const ON_A_BOARD: &str = "board";
 
 /// What is seared on where nothing is said.
 const USUAL_HEARTH: &str = "iron-pan";
@@ -436,6 +432,29 @@ impl Blanks {
             return usual;
         };
         n
+    }
+
+    /// `25 mm, 50 mm`: how thick the others are; written again in the reader's units.
+    fn sizes(&mut self, text: &mut String) -> Vec<Length> {
+        const MOST: usize = 5;
+        // A comma with digits on both sides is a decimal one.
+        let marked = text.replace(", ", ";").replace(" and ", ";");
+        let mut all = Vec::new();
+        for part in marked.split(';').map(|p| p.trim().trim_end_matches(',')).filter(|p| !p.is_empty()) {
+            let mut one = part.to_owned();
+            let range = (Length::from_mm(5.0), Length::from_mm(120.0));
+            all.push(self.length("sizes", &mut one, range.0, range));
+        }
+        if all.len() > MOST {
+            self.errors.insert(
+                "sizes",
+                format!("{} other pieces are more than the {MOST} that are worked out at once.", all.len()),
+            );
+        }
+        if !self.errors.contains_key("sizes") {
+            *text = all.iter().map(|l| self.units.length(*l)).collect::<Vec<_>>().join(", ");
+        }
+        all
     }
 
     /// `Ana rare, Ben 60 °C`: who, and how done by a name of this food's or a temperature.

@@ -94,7 +94,7 @@ const LOOKED_AFTER_S: f64 = 120.0;
 /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
 /// # let pan = Hearth::named("iron-pan").expect("shipped");
 /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
-/// let pattern = Pattern { pause: Pause::Air, pause_s: 600.0, face_s: 45.0, times: 1, edge_s: 0.0, rest_s: 120.0, wrapped: false };
+/// let pattern = Pattern { pause: Pause::Air, pause_s: 600.0, face_s: 45.0, times: 1, after: After::resting(120.0) };
 /// let oven = cooked(&setup, Way::OvenThenSear, &pattern, Celsius::new(5.0), 54.0)?;
 /// let pan = cooked(&setup, Way::PanTurnedOnce, &pattern, Celsius::new(5.0), 54.0)?;
 /// assert!(oven.off_k.abs() < 1.0 && pan.off_k.abs() < 1.0 && oven.band_mm < pan.band_mm);
@@ -111,7 +111,7 @@ pub fn cooked(
     const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.16, step_s: 0.5 };
     let raw = Setup { start: Start::Uniform(raw_c), grid: COARSE, ..setup.clone() };
     let now = Pattern { pause_s: 0.0, ..*pattern };
-    let rest = Act::Rest { s: pattern.rest_s, wrapped: pattern.wrapped };
+    let rest = Act::Rest { s: pattern.after.rest_s, wrapped: pattern.after.wrapped };
     let oven = || named("oven").hot(Some(searing().low_oven_c.celsius()));
     let until = |hearth, c: f64, turn_s| Act::HeatUntil { hearth, centre_c: c, turn_s, most_s: LONGEST_S };
     // The sear on the second hearth, where something went before.

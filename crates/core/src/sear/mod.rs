@@ -5,8 +5,10 @@
 //! only the heat that melts it. Browning is an index of surface temperature and dryness, not a measurement.
 
 mod best;
+mod chosen;
 mod flesh;
 mod form;
+mod group;
 mod hearth;
 mod methods;
 mod run;
@@ -14,12 +16,14 @@ mod setup;
 mod slab;
 
 pub use best::{Aim, Proposal, TooMuch, Wanted, bath_for, proposals, too_much};
+pub use chosen::ChosenFinish;
 pub use flesh::Flesh;
 pub(crate) use form::seconds;
-pub use form::{FinishAnswer, FinishAsked, FinishForm, ForGuest, Given};
+pub use form::{FinishAnswer, FinishAsked, FinishForm, Given};
+pub use group::{ForGuest, OneSize, assigned};
 pub use hearth::{Body, Fat, Hearth, Heat, How, fats, hearths};
 pub use methods::{Cooked, Way, cooked};
 pub(crate) use run::kitchen_air;
 pub use run::{Act, Faces, Frame, Grid, Layer, Sear, Seared, Start};
-pub use setup::{Browning, Hand, PacedStep, Pattern, Pause, Setup, brownings, called, paced};
+pub use setup::{After, Browning, Hand, PacedStep, Pattern, Pause, Setup, brownings, called, paced};
 pub use slab::Face;

@@ -2,7 +2,7 @@
 
 use std::sync::LazyLock;
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 
 use super::run::kitchen_air;
 use super::{Act, Faces, Flesh, Grid, Hearth, Heat, Sear, Seared, Start};
@@ -12,7 +12,8 @@ use crate::heat::HeatError;
 use crate::units::{Celsius, Length};
 
 /// Where a piece waits before the sear.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
 pub enum Pause {
     /// Opened, in the air of the kitchen.
     #[default]
@@ -48,7 +49,7 @@ impl Pause {
 }
 
 /// The pattern of a finish. Seconds.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Pattern {
     /// Where it waits first.
     pub pause: Pause,
@@ -58,46 +59,82 @@ pub struct Pattern {
     pub face_s: f64,
     /// Turned so often a face: 1 is each face once.
     pub times: u32,
-    /// On each of its edges after.
+    /// Its edges, and its rest.
+    pub after: After,
+}
+
+/// What comes after the faces.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct After {
+    /// Edges that are seared one after the other.
+    pub edges: u32,
+    /// On each of them, seconds.
     pub edge_s: f64,
-    /// Rest after.
+    /// Rest after, seconds.
     pub rest_s: f64,
-    /// Wrapped while it rests.
+    /// Wrapped while it rests: warmer at the table, and its crust softens.
     pub wrapped: bool,
 }
 
-/// Edges of a piece that are seared one after the other.
-const EDGES: f64 = 4.0;
+impl After {
+    /// A rest on a board, and nothing for the edges.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::After;
+    /// assert_eq!((After::resting(60.0).edges, After::resting(60.0).edge_s), (4, 0.0));
+    /// ```
+    #[must_use]
+    pub const fn resting(rest_s: f64) -> Self {
+        Self { edges: 4, edge_s: 0.0, rest_s, wrapped: false }
+    }
+
+    /// On all the edges together, seconds.
+    #[must_use]
+    pub(crate) fn edges_s(&self) -> f64 {
+        f64::from(self.edges) * self.edge_s
+    }
+}
 
 impl Pattern {
     /// On the heat and around it, seconds, without pause and rest; both faces of what is heated all round go together.
     ///
     /// ```
     /// use hold_steady_core::sear::{Pattern, Pause};
-    /// let p = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 45.0, times: 1, edge_s: 10.0, rest_s: 60.0, wrapped: false };
+    /// let p = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 45.0, times: 1, after: After { edge_s: 10.0, ..After::resting(60.0) } };
     /// assert_eq!((p.stove_s(false), p.stove_s(true), p.all_s(false)), (130.0, 85.0, 490.0));
     /// ```
     #[must_use]
     pub fn stove_s(&self, both: bool) -> f64 {
-        self.face_s * if both { 1.0 } else { 2.0 } + EDGES * self.edge_s
+        self.face_s * if both { 1.0 } else { 2.0 } + self.after.edges_s()
     }
 
     /// From the pull to the end of the rest, seconds.
     ///
     /// ```
     /// use hold_steady_core::sear::{Pattern, Pause};
-    /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 45.0, times: 1, edge_s: 0.0, rest_s: 60.0, wrapped: false };
+    /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
     /// assert_eq!(p.all_s(false), 240.0, "half a minute to dry it after the ice");
     /// ```
     #[must_use]
     pub fn all_s(&self, both: bool) -> f64 {
-        let dry = if self.pause == Pause::Ice { DRIED_S } else { 0.0 };
-        self.pause_s + dry + self.stove_s(both) + self.rest_s
+        self.before_s() + self.stove_s(both) + self.after.rest_s
+    }
+
+    /// From the pull until it is on the heat, seconds.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::{After, Pattern, Pause};
+    /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
+    /// assert_eq!(p.before_s(), 90.0, "half a minute to dry it after the ice");
+    /// ```
+    #[must_use]
+    pub fn before_s(&self) -> f64 {
+        self.pause_s + if self.pause == Pause::Ice { DRIED_S } else { 0.0 }
     }
 }
 
 /// Opening and drying after ice water, in air.
-const DRIED_S: f64 = 30.0;
+pub(super) const DRIED_S: f64 = 30.0;
 
 /// A piece and what it is finished on.
 #[derive(Debug, Clone, PartialEq)]
@@ -175,7 +212,7 @@ impl Setup {
     /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
     /// # let pan = Hearth::named("iron-pan").expect("shipped");
     /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
-    /// let pattern = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 45.0, times: 1, edge_s: 0.0, rest_s: 300.0, wrapped: false };
+    /// let pattern = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 45.0, times: 1, after: After::resting(300.0) };
     /// let out = setup.sear(&pattern, setup.hearth.hot(None)).run()?;
     /// assert!(out.peak_c > out.before_c && out.hearths_c()[0] < Some(230.0));
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
@@ -184,10 +221,11 @@ impl Setup {
     pub fn sear(&self, pattern: &Pattern, hearth: Heat) -> Sear {
         let mut acts = Self::paused(pattern);
         acts.extend(self.heated(pattern));
-        if pattern.edge_s > 0.0 {
-            acts.push(Act::Air { s: EDGES * pattern.edge_s, exposed: 2 });
+        let after = pattern.after;
+        if after.edges_s() > 0.0 {
+            acts.push(Act::Air { s: after.edges_s(), exposed: 2 });
         }
-        acts.push(Act::Rest { s: pattern.rest_s, wrapped: pattern.wrapped });
+        acts.push(Act::Rest { s: after.rest_s, wrapped: after.wrapped });
         Sear { plate_s: PLATE_S, ..self.through(acts, vec![hearth]) }
     }
 
@@ -218,7 +256,7 @@ impl Setup {
     /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
     /// # let pan = Hearth::named("iron-pan").expect("shipped");
     /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
-    /// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 60.0, times: 1, edge_s: 0.0, rest_s: 60.0, wrapped: false };
+    /// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 60.0, times: 1, after: After::resting(60.0) };
     /// let done = setup.finish(&pattern)?;
     /// assert!(done.peak_after_s > 60.0, "the middle goes on warming on the plate");
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
@@ -319,7 +357,7 @@ pub struct PacedStep {
 /// use hold_steady_core::{food::catalogue, sear::*, units::*};
 /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
 /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"));
-/// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 90.0, times: 2, edge_s: 10.0, rest_s: 60.0, wrapped: false };
+/// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 90.0, times: 2, after: After { edge_s: 10.0, ..After::resting(60.0) } };
 /// let steps = paced(&setup, &p);
 /// assert_eq!(steps.iter().filter(|s| s.what.is_face()).map(|s| s.s).sum::<f64>(), 180.0);
 /// assert_eq!(steps.len(), 2 + 4 + 4 + 1);
@@ -344,11 +382,12 @@ pub fn paced(setup: &Setup, pattern: &Pattern) -> Vec<PacedStep> {
             all.push(step(what, s));
         }
     }
-    if pattern.edge_s > 0.0 {
-        all.extend((0..EDGES as usize).map(|_| step(Hand::Edge, pattern.edge_s)));
+    let after = pattern.after;
+    if after.edge_s > 0.0 {
+        all.extend((0..after.edges).map(|_| step(Hand::Edge, after.edge_s)));
     }
-    if pattern.rest_s > 0.0 {
-        all.push(step(Hand::Rest, pattern.rest_s));
+    if after.rest_s > 0.0 {
+        all.push(step(Hand::Rest, after.rest_s));
     }
     all
 }

@@ -8,6 +8,7 @@ use crate::cook::{CookState, Live, Milestone};
 use crate::food::FinishStep;
 use crate::plan::{Plan, PlanRequest};
 use crate::prep::salt::{self, When};
+use crate::sear::ChosenFinish;
 use crate::units::{Minutes, moved};
 
 /// What is done in a step.
@@ -29,8 +30,12 @@ pub enum Work {
     Cover,
     /// It is pulled.
     Pull,
+    /// What it is seared on is heated.
+    Heat(Box<ChosenFinish>),
     /// A step of its finish.
     Finish(FinishStep),
+    /// The sear, as it was chosen.
+    Sear(FinishStep, Box<ChosenFinish>),
 }
 
 impl Work {
@@ -50,7 +55,8 @@ impl Work {
             Self::Float => "float",
             Self::Cover => "cover",
             Self::Pull => "pull",
-            Self::Finish(step) => &step.id,
+            Self::Heat(_) => "heat",
+            Self::Finish(step) | Self::Sear(step, _) => &step.id,
         }
     }
 
@@ -61,6 +67,7 @@ impl Work {
             Self::Bag | Self::Fill => Some("bagged"),
             Self::Drop => Some("dropped"),
             Self::Pull => Some("pulled"),
+            Self::Sear(..) => Some("seared"),
             Self::Finish(step) => match step.id.as_str() {
                 "dry" => Some("dried"),
                 "sear" => Some("seared"),
@@ -68,7 +75,7 @@ impl Work {
                 _ if last => Some("eaten"),
                 _ => None,
             },
-            Self::Preheat | Self::Float | Self::Cover => None,
+            Self::Preheat | Self::Float | Self::Cover | Self::Heat(_) => None,
         }
     }
 }
@@ -160,7 +167,8 @@ fn in_the_bath(request: &PlanRequest, plan: &Plan, late_min: Minutes) -> Vec<Due
 fn after_the_bath(live: &Live, salt: &salt::Advice) -> Vec<Due> {
     let pull = live.pull_at;
     let mut all = vec![(Work::Pull, pull)];
-    let steps = &live.finishing.steps;
+    let (steps, chosen) = (&live.finishing.steps, live.finishing.chosen.as_ref());
+    all.extend(live.heat_at.zip(chosen).map(|(at, c)| (Work::Heat(Box::new(c.clone())), at)));
     // Salt after the bath goes on before the pan, or at the end where there is none.
     let salted_at = steps.iter().position(|s| s.id == "sear").unwrap_or(steps.len().saturating_sub(1));
     let mut after = Minutes::ZERO;
@@ -169,7 +177,10 @@ fn after_the_bath(live: &Live, salt: &salt::Advice) -> Vec<Due> {
         if salt.when == When::After && i == salted_at {
             all.push((Work::Salt, at));
         }
-        all.push((Work::Finish(step.clone()), at));
+        all.push(match chosen.filter(|_| step.id == "sear") {
+            Some(chosen) => (Work::Sear(step.clone(), Box::new(chosen.clone())), at),
+            None => (Work::Finish(step.clone()), at),
+        });
         after += step.min;
     }
     all

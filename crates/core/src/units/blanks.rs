@@ -61,6 +61,7 @@ impl Blanks {
     /// A thickness.
     pub(crate) fn length(
         &mut self,
+        field: &'static str,
         text: &mut String,
         usual: Length,
         (low, high): (Length, Length),
@@ -72,7 +73,7 @@ impl Blanks {
         let read = parse_length(text, self.typed_in.length).ok();
         let Some(l) = read.filter(|l| (low..=high).contains(l)) else {
             let shown = (self.units.length(low), self.units.length(high));
-            self.out_of("thickness", text, "a thickness", shown);
+            self.out_of(field, text, "a thickness", shown);
             return usual;
         };
         if self.typed_in.length != self.units.length {

@@ -2,9 +2,10 @@
 
 use jiff::Timestamp;
 
+use super::finish::seared_on;
 use super::minutes;
 use crate::board::{Alarm, AlarmKind, Board, Limit, Trouble};
-use crate::cook::Probed;
+use crate::cook::{Live, Probed};
 use crate::figures::bench;
 use crate::safety::Level;
 use crate::units::{Length, Units};
@@ -80,6 +81,24 @@ pub const fn bag_limit(limit: Limit) -> &'static str {
     }
 }
 
+/// What is to be heated for the sear of a bag, in the imperative; nothing where no finish was chosen.
+///
+/// ```
+/// # use hold_steady_core::{book::*, cook::*, units::*, words};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+/// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+/// assert_eq!(words::heat(&live, Units::default()), "", "nobody chose a finish");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn heat(live: &Live, units: Units) -> String {
+    let chosen = live.finishing.chosen.as_ref();
+    chosen.map_or_else(String::new, |c| format!("Heat {}", seared_on(c, "to", units)))
+}
+
 /// What an alarm says, aloud and in large type.
 ///
 /// ```
@@ -92,14 +111,15 @@ pub const fn bag_limit(limit: Limit) -> &'static str {
 /// ```
 #[must_use]
 pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
-    let bag = alarm.bag.and_then(|i| board.bags.get(i)).map(|b| b.record.title_in(units));
+    let bag = alarm.bag.and_then(|i| board.bags.get(i));
     let lane = alarm.lane.and_then(|i| board.lanes.get(i)).map(|l| l.name.clone());
-    let about = bag.or(lane).unwrap_or_default();
+    let about = bag.map(|b| b.record.title_in(units)).or(lane).unwrap_or_default();
     match &alarm.kind {
         AlarmKind::Due => {
-            let next = alarm.bag.and_then(|i| board.bags.get(i)).map(|b| super::next(&b.live.next, units).0);
+            let next = bag.map(|b| super::next(&b.live.next, units).0);
             format!("{}: {about}", next.unwrap_or_default())
         }
+        AlarmKind::Heat => format!("{}: {about}", bag.map_or_else(String::new, |b| heat(&b.live, units))),
         AlarmKind::Before(Limit::Growth, left) => {
             format!("{} left, then {about} is not safe: pull it, eat or chill it", minutes(*left))
         }

@@ -1,7 +1,10 @@
 //! The finish in words.
 
 use crate::figures::searing;
-use crate::sear::{Aim, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, TooMuch, called, seconds};
+use crate::sear::{
+    After, Aim, ChosenFinish, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, TooMuch, called,
+    seconds,
+};
 use crate::units::{Celsius, Kelvin, Length, Minutes, Units};
 
 /// What a proposal is called.
@@ -54,8 +57,8 @@ pub fn for_seconds(s: f64) -> String {
 ///
 /// ```
 /// use hold_steady_core::{sear::{Pattern, Pause}, words::pattern};
-/// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 90.0, times: 2, edge_s: 10.0, rest_s: 60.0, wrapped: false };
-/// assert_eq!(pattern(&p, false), "60 s in ice water in its bag, open and dry it, 90 s a face in 4 turns of 45 s, 10 s on each edge, rest 60 s");
+/// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 90.0, times: 2, after: After { edge_s: 10.0, ..After::resting(60.0) } };
+/// assert_eq!(pattern(&p, false), "60 s in ice water in its bag, open and dry it, 90 s a face in 4 turns of 45 s, 10 s on each of 4 edges, rest 60 s");
 /// ```
 #[must_use]
 pub fn pattern(p: &Pattern, both: bool) -> String {
@@ -76,13 +79,62 @@ pub fn pattern(p: &Pattern, both: bool) -> String {
     } else {
         format!("{} a face", seconds(p.face_s))
     });
-    if p.edge_s > 0.0 {
-        parts.push(format!("{} on each edge", seconds(p.edge_s)));
+    let after = &p.after;
+    if after.edge_s > 0.0 && after.edges > 0 {
+        let edges =
+            if after.edges == 1 { "one edge".into() } else { format!("each of {} edges", after.edges) };
+        parts.push(format!("{} on {edges}", seconds(after.edge_s)));
     }
-    if p.rest_s > 0.0 {
-        parts.push(format!("rest {}", seconds(p.rest_s)));
+    if after.rest_s > 0.0 {
+        parts.push(format!("rest {}{}", seconds(after.rest_s), if after.wrapped { " wrapped" } else { "" }));
     }
     parts.join(", ")
+}
+
+/// What a chosen finish is seared on, and how hot that is: "a cast iron pan at 230 °C".
+pub(super) fn seared_on(chosen: &ChosenFinish, to_or_at: &str, units: Units) -> String {
+    let name = chosen.heated().map_or(chosen.hearth.as_str(), |h| h.name.as_str());
+    match chosen.hearth_c {
+        Some(c) => format!("{name} {to_or_at} {}", units.temperature(c)),
+        None => name.into(),
+    }
+}
+
+/// How it is seared by a chosen finish, after "Sear it".
+pub(super) fn chosen_sear(chosen: &ChosenFinish, units: Units) -> String {
+    let both = chosen.heated().is_some_and(|h| h.both);
+    let at = seared_on(chosen, "at", units);
+    let stove = pattern(
+        &Pattern { pause_s: 0.0, after: After { rest_s: 0.0, ..chosen.pattern.after }, ..chosen.pattern },
+        both,
+    );
+    let stove = stove.trim_start_matches("open and dry it, ");
+    let pieces = if chosen.pieces > 1 {
+        format!(", {} pieces one after the other", chosen.pieces)
+    } else {
+        String::new()
+    };
+    format!("({at}: {stove}{pieces})")
+}
+
+/// A chosen finish in one line, as it is written down.
+///
+/// ```
+/// use hold_steady_core::{food::catalogue, sear::{ChosenFinish, FinishForm, Given}, units::Units, words};
+/// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// let typed = FinishForm { pause: "5 min".into(), face: "45 s".into(), ..FinishForm::default() };
+/// let (_, asked, _) = typed.read(strip, &Given::default(), Units::default());
+/// let chosen = ChosenFinish::of(&asked.expect("understood")).expect("it says how long");
+/// let said = words::chosen_finish(&chosen, Units::default());
+/// assert_eq!(said, "a cast iron pan at 230 °C, refined oil, to brown; open and dry it, 5 min in air, 45 s a face, 15 s on each of 4 edges, rest 60 s");
+/// ```
+#[must_use]
+pub fn chosen_finish(chosen: &ChosenFinish, units: Units) -> String {
+    let at = seared_on(chosen, "at", units);
+    let (brown, fat) = chosen.brown_in();
+    let both = chosen.heated().is_some_and(|h| h.both);
+    let pieces = if chosen.pieces > 1 { format!("; {} pieces", chosen.pieces) } else { String::new() };
+    format!("{at}, {fat}, to {brown}; {}{pieces}", pattern(&chosen.pattern, both))
 }
 
 /// What the finish of a plan does to its piece, in two sentences.
@@ -140,7 +192,7 @@ pub fn seared_at(peak: Celsius, units: Units) -> String {
 /// use hold_steady_core::{food::catalogue, sear::*, units::*, words};
 /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
 /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"));
-/// let wanted = Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, edge_s: 0.0, rest_s: 60.0 };
+/// let wanted = Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(60.0) };
 /// let said = words::proposal(&proposals(&setup, &wanted)?[0], Units::default());
 /// assert!(said.starts_with("Band ") && said.contains(" min from the pull"), "{said}");
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
@@ -259,7 +311,7 @@ pub fn finish_cautions(hearth: &Hearth, c: Option<Celsius>, fat: &Fat, units: Un
 /// use hold_steady_core::{food::catalogue, sear::*, units::*, words};
 /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
 /// let setup = Setup::new(strip, Length::from_mm(25.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"));
-/// let p = Pattern { pause: Pause::Air, pause_s: 600.0, face_s: 45.0, times: 1, edge_s: 0.0, rest_s: 60.0, wrapped: false };
+/// let p = Pattern { pause: Pause::Air, pause_s: 600.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
 /// let oven = cooked(&setup, Way::OvenThenSear, &p, Celsius::new(5.0), 54.0)?;
 /// assert!(words::cooked(&oven, Units::default()).starts_with("band "));
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())

@@ -30,11 +30,12 @@ mod verdict;
 
 pub use bath::{BenchLine, Tone, bench, care, clash, cover, filling, too_hot, trusted};
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
-pub use board::{alarm, bag_limit, bath_trouble, level, probed};
+pub use board::{alarm, bag_limit, bath_trouble, heat, level, probed};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
 pub use finish::{
-    after_sear, aim, cooked, finish_cautions, for_seconds, pace, pattern, proposal, seared_at, too_much,
+    after_sear, aim, chosen_finish, cooked, finish_cautions, for_seconds, pace, pattern, proposal, seared_at,
+    too_much,
 };
 pub use plan::{advice, caution, stop};
 pub use steps::{ToldStep, steps, trouble, wrong};

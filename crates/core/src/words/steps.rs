@@ -2,6 +2,7 @@
 
 use jiff::Timestamp;
 
+use super::finish::{chosen_sear, seared_on};
 use super::{Before, before, minutes};
 use crate::cook::{Live, Stage};
 use crate::figures::{cooling, limits};
@@ -9,7 +10,7 @@ use crate::food::{FinishStep, FoodClass};
 use crate::plan::{Plan, PlanRequest};
 use crate::prep::Hold;
 use crate::steps::{Step, Work};
-use crate::units::Units;
+use crate::units::{Minutes, Units, capitalised};
 
 /// One step, told.
 #[derive(Debug, Clone, PartialEq)]
@@ -102,7 +103,19 @@ fn lines(request: &PlanRequest, said: &Before, work: &Work, units: Units) -> Lin
         Work::Pull => {
             ("Pull it".into(), units.sentence(&request.food().looks.text), looks(request.food().class))
         }
+        Work::Heat(chosen) => (
+            capitalised(&format!("heat {}", seared_on(chosen, "to", units))),
+            format!(
+                "It takes about {} until it is hot. Air moves, the smoke alarm stays on, and nothing wet or in plastic comes near hot fat.",
+                minutes(chosen.heated().map_or(Minutes::ZERO, |h| h.ready_in(chosen.hearth_c)))
+            ),
+            None,
+        ),
         Work::Finish(step) => finish(step, units),
+        Work::Sear(step, chosen) => {
+            let (_, why, expect) = finish(step, units);
+            (format!("{} {}", units.sentence(&step.what), chosen_sear(chosen, units)), why, expect)
+        }
     }
 }
 

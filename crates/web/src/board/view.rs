@@ -3,7 +3,7 @@
 use std::collections::HashSet;
 
 use askama::Template;
-use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, alarms, shared};
+use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, ToDo, alarms, shared};
 use hold_steady_core::cook::{Next, Stage};
 use hold_steady_core::units::{Celsius, Minutes, Units, moved};
 use hold_steady_core::words;
@@ -179,11 +179,17 @@ impl BoardView {
         let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
         let axis = Axis::of(board, now);
         let clock = |t: Timestamp| near_time(t, now, &zone);
-        let mut to_do = board.bags.iter().map(|b| DoView {
-            what: words::next(&b.live.next, units).0,
-            title: b.record.title_in(units),
-            href: format!("/cook/{}", b.record.id),
-            at: b.live.next_at.map(|t| (clock(t), t.as_millisecond())),
+        let mut to_do = board.to_do().into_iter().map(|(what, i, at)| {
+            let bag = &board.bags[i];
+            DoView {
+                what: match what {
+                    ToDo::Next => words::next(&bag.live.next, units).0,
+                    ToDo::Heat => words::heat(&bag.live, units),
+                },
+                title: bag.record.title_in(units),
+                href: format!("/cook/{}", bag.record.id),
+                at: at.map(|t| (clock(t), t.as_millisecond())),
+            }
         });
         let first = to_do.next();
         let then = to_do.take(3).collect();
@@ -191,7 +197,7 @@ impl BoardView {
             id: a.id.clone(),
             ms: a.at.as_millisecond(),
             tone: match a.kind {
-                AlarmKind::Due => "due",
+                AlarmKind::Due | AlarmKind::Heat => "due",
                 AlarmKind::Before(..) => "limit",
                 AlarmKind::Wrong(_) => "wrong",
             },

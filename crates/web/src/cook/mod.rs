@@ -254,7 +254,7 @@ async fn add_event(
     let event = NewEvent { id: tap.tap.unwrap_or_else(|| new_id(now)), about, happened_at: at, kind };
     match record((&state, &request), id, event, now).await? {
         Ok(()) => Ok(see_other(&to)),
-        Err(refusal) => show(&state, &request, id, typed(words(&refusal, &state))).await,
+        Err(refusal) => show(&state, &request, id, typed(refused(&refusal, &state))).await,
     }
 }
 
@@ -356,7 +356,8 @@ async fn record(
     Ok(state.here_for(request).await?.add_event(cook, event, now, CookRecord::with).await?)
 }
 
-fn words(refusal: &Refusal, state: &AppState) -> String {
+/// Why an event cannot be written down, with the time it clashes with.
+pub fn refused(refusal: &Refusal, state: &AppState) -> String {
     let text = capitalised(&refusal.to_string());
     match refusal.clashes_with() {
         Some(at) => format!("{text} That was at {}.", clock_time(at, &state.kitchen().zone)),
@@ -413,7 +414,7 @@ async fn add_rating(
     match record((&state, &request), id, event, now).await? {
         Ok(()) => Ok(see_other("/book")),
         Err(refusal) => {
-            let problem = Some(words(&refusal, &state));
+            let problem = Some(refused(&refusal, &state));
             let typed = Typed { problem, rating: Some(rating), ..Typed::default() };
             show(&state, &request, id, typed).await
         }

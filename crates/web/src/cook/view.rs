@@ -273,6 +273,7 @@ impl LogLine {
                 | EventKind::HotChecked { .. }
                 | EventKind::Leaked
                 | EventKind::Moved { .. }
+                | EventKind::FinishChosen(_)
                 | EventKind::ClockSet { .. }
         );
         Self {
@@ -313,6 +314,7 @@ fn notes(
             notes.push(format!("up to {} not counted as cooking", duration(*afloat_min)));
         }
         EventKind::HotChecked { celsius } => notes.push(degrees(*celsius, units)),
+        EventKind::FinishChosen(chosen) => notes.push(words::chosen_finish(chosen, units)),
         EventKind::ClockSet { by_s } => notes.push(set_words(*by_s)),
         _ => {}
     }
@@ -574,6 +576,7 @@ pub fn event_word(kind: &EventKind) -> &'static str {
         EventKind::Pulled => "pulled",
         EventKind::Dried => "dried",
         EventKind::Seared { .. } => "seared",
+        EventKind::FinishChosen(_) => "finish chosen",
         EventKind::Eaten => "eaten",
         EventKind::HotChecked { .. } => "read while held hot",
         EventKind::Chilled => "chilled to 5 °C",

@@ -1,19 +1,22 @@
 //! The finish: cool, sear, rest, cut. What a sear does to this piece, and the one that does least.
 
+mod answer;
+mod choose;
 mod pace;
 mod view;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::cook::{Milestone, for_finish};
+use hold_steady_core::cook::{Milestone, Stage, for_finish, live};
 use hold_steady_core::food::{Food, Pantry, catalogue};
-use hold_steady_core::sear::{FinishForm, Given};
+use hold_steady_core::sear::{ChosenFinish, FinishForm, Given};
 use hold_steady_core::units::capitalised;
 use jiff::Timestamp;
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, compute, html, reader_units, running};
 use crate::cook::parse_id;
+use answer::ChosenView;
 use view::{FinishView, WayView, ways};
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -22,6 +25,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/finish/answer").route(app::get(answer)))
         .service(web::resource("/finish/ways").route(app::get(other_ways)));
     pace::configure(config);
+    choose::configure(config);
 }
 
 /// The piece that is finished: a cook's, or one as typed.
@@ -30,10 +34,16 @@ pub struct Piece {
     /// In words.
     pub title: String,
     pub cook: Option<Uuid>,
+    /// The cook's bag and piece, where there is one of each.
+    pub at_hand: (Option<Uuid>, Option<Uuid>),
     pub given: Given,
-    /// When a cook's piece leaves its bath.
+    /// When it leaves its bath, where that is known.
     pub pull: Option<Timestamp>,
     pub pulled: bool,
+    /// It may still be said how it is to be finished.
+    pub to_come: bool,
+    /// How it is to be finished, where that was chosen.
+    pub chosen: Option<ChosenFinish>,
 }
 
 /// An egg or a jar has nothing to sear.
@@ -60,7 +70,17 @@ pub async fn piece(
         is_seared(&food)?;
         let given =
             Given { altitude_m: rules.altitude_m, lid_low: Some(rules.lid_low_k), ..Given::default() };
-        return Ok(Piece { title: food.name.clone(), food, cook: None, given, pull: None, pulled: false });
+        return Ok(Piece {
+            title: food.name.clone(),
+            food,
+            cook: None,
+            at_hand: (None, None),
+            given,
+            pull: form.pull.parse().ok(),
+            pulled: false,
+            to_come: false,
+            chosen: None,
+        });
     }
     let record = state.here().cook(parse_id(&form.cook)?).await?;
     let now = state.clock.now();
@@ -68,17 +88,22 @@ pub async fn piece(
         let planned = record.plan_record().ok_or(PageError::NoSuchCook)?;
         let (plan, stands) = (planned.plan()?, record.state());
         is_seared(planned.request.food())?;
-        let given = for_finish(&planned.request, &plan, &stands, &record.water(&stands), now)?;
+        let water = record.water(&stands);
+        let given = for_finish(&planned.request, &plan, &stands, &water, now)?;
         let pulled = stands.when(Milestone::Pulled);
+        let pull = live(&planned.request, &plan, &stands, &water, now)?.pull_at;
         // What is measured with is the kitchen's as it is today.
         let given = Given { lid_low: Some(rules.lid_low_k), ..given };
         Ok(Piece {
             food: planned.request.food().clone(),
             title: record.title_in(units),
             cook: Some(record.id),
+            at_hand: (record.only_bag(), record.only_piece()),
             given,
-            pull: Some(pulled.unwrap_or(plan.times.pull)),
+            pull: Some(pull),
             pulled: pulled.is_some(),
+            to_come: stands.stage() < Stage::Seared,
+            chosen: stands.chosen_finish().cloned(),
         })
     })
     .await?
@@ -115,6 +140,11 @@ async fn worked_out(
     }
     let pantry = state.here().pantry().await?;
     let piece = piece(state, request, &pantry, &typed).await?;
+    // A cook's piece and not a word more: as it was chosen.
+    let bare = FinishForm { cook: typed.cook.clone(), ..FinishForm::default() };
+    if let Some(chosen) = piece.chosen.as_ref().filter(|_| typed == bare) {
+        typed = FinishForm { cook: typed.cook, ..chosen.form(units) };
+    }
     let foods: Vec<(String, String)> =
         pantry.listed().filter(|f| f.finish().sears).map(|f| (f.id.clone(), f.name.clone())).collect();
     let zone = state.kitchen().zone.clone();

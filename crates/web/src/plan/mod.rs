@@ -272,6 +272,9 @@ async fn map(
 #[derive(Deserialize)]
 struct MoreQuery {
     bath_min: u32,
+    /// When it leaves the bath, for the clock of its finish.
+    #[serde(default)]
+    pull: String,
     #[serde(flatten)]
     typed: PlanForm,
 }
@@ -345,8 +348,10 @@ async fn seared(
         text: String,
     }
     let units = reader_units(&request);
-    let (understood, bath_min) = query.into_inner().understood(&state, &request).await?;
-    let href = answer::finish_href(&understood, units);
+    let query = query.into_inner();
+    let pull = query.pull.clone();
+    let (understood, bath_min) = query.understood(&state, &request).await?;
+    let href = answer::finish_href(&understood, pull, units);
     let found = compute(&state, &request, move || after_sear(&understood, bath_min)).await??;
     let Some(found) = found else { return Ok(HttpResponse::NoContent().finish()) };
     let (does, bath) = hold_steady_core::words::after_sear(&found, units);

@@ -1,0 +1,437 @@
+//! What a finish comes to, as it is shown.
+
+use hold_steady_core::sear::{
+    ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, OneSize, Pattern, Seared, called,
+};
+use hold_steady_core::units::{Celsius, Kelvin, Length, Minutes, Units, capitalised, moved};
+use hold_steady_core::words;
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use serde::Serialize;
+
+use super::Piece;
+use super::view::encoded;
+use crate::app::{PageError, near_time};
+use crate::drawing::{Cut, colours, cut};
+
+pub struct AnswerView {
+    /// What is large: what it is, how much, and what to know of it.
+    pub figures: Vec<(&'static str, String, String)>,
+    pub cuts: Vec<(String, &'static str)>,
+    pub frames_json: String,
+    pub last_frame: usize,
+    pub thickness: String,
+    pub side_by_side: Vec<SideView>,
+    /// Seconds a face, and what each size gets to in them; none where there is one size.
+    pub sizes: Option<(Vec<String>, Vec<SizeView>)>,
+    pub proposals: Vec<ProposalView>,
+    pub too_much: Vec<String>,
+    pub bath: String,
+    pub bath_query: Option<String>,
+    pub cautions: Vec<String>,
+    pub after: Vec<String>,
+    pub guests: Vec<GuestView>,
+    pub pace: String,
+    pub anew: String,
+    pub ways: String,
+    pub band_above: String,
+    pub within: Option<String>,
+    /// For a cook's piece: whether this is what was chosen for it, another was, or none.
+    pub chosen: Option<ChosenView>,
+    /// What the figures of the hearth, the fat and the browning are taken from.
+    pub sources: Vec<(String, String, String)>,
+}
+
+pub enum ChosenView {
+    /// It is the one.
+    This,
+    /// Another one.
+    Other(String),
+    /// None yet.
+    None,
+}
+
+pub struct SideView {
+    pub cut: String,
+    pub face: String,
+    pub centre: String,
+    pub doneness: String,
+    pub band: String,
+    pub brown: &'static str,
+    pub query: String,
+    pub chosen: bool,
+}
+
+/// Pieces of one thickness: in each of the seconds a face, the middle and what that is called.
+pub struct SizeView {
+    pub thickness: String,
+    pub cells: Vec<(String, String)>,
+}
+
+pub struct GuestView {
+    pub name: String,
+    pub wanted: String,
+    /// Which piece, where they are not all alike.
+    pub which: Option<String>,
+    pub face: String,
+    pub gives: String,
+}
+
+pub struct ProposalView {
+    pub name: &'static str,
+    pub how: String,
+    pub gives: String,
+    pub query: String,
+    pub chosen: bool,
+}
+
+#[derive(Serialize)]
+struct FrameView {
+    when: String,
+    centre: String,
+    colours: Vec<String>,
+    crust: [String; 2],
+}
+
+/// Pixels for a millimetre of the large cuts and of the small ones.
+const LARGE: f64 = 4.0;
+const SMALL: f64 = 2.2;
+/// Seconds a face that are shown side by side.
+const SIDE_BY_SIDE_S: [f64; 5] = [15.0, 30.0, 45.0, 60.0, 90.0];
+
+/// All a view of the answer is made from.
+pub struct Shown<'a> {
+    pub piece: &'a Piece,
+    pub asked: &'a FinishAsked,
+    pub answer: &'a FinishAnswer,
+    pub form: &'a FinishForm,
+    pub units: Units,
+    pub now: Timestamp,
+    pub zone: &'a TimeZone,
+}
+
+impl Shown<'_> {
+    fn length(&self, mm: f64) -> String {
+        self.units.length(Length::from_mm(mm))
+    }
+
+    fn degrees(&self, c: f64) -> String {
+        self.units.temperature_fixed(Celsius::new(c))
+    }
+
+    fn above_c(&self) -> f64 {
+        self.asked.band_above_c()
+    }
+
+    fn middle(&self) -> (&'static str, String, String) {
+        let done = &self.answer.done;
+        let note = format!(
+            "highest, {}; on average {} at the table",
+            after_heat(done.peak_after_s, done.only_cools()),
+            self.degrees(done.mean_c)
+        );
+        ("In the middle", self.degrees(done.peak_c), note)
+    }
+
+    fn band(&self) -> (&'static str, String, String) {
+        let band_mm = self.answer.done.thicker_band_mm(self.above_c());
+        let after = self.answer.pattern.after;
+        let edges = if after.edge_s > 0.0 && after.edges > 0 {
+            format!("; edges {}", self.length(self.answer.edge_mm))
+        } else {
+            String::new()
+        };
+        let note = format!("a face, ever above {}{edges}", self.degrees(self.above_c()));
+        ("Band", self.length(band_mm), note)
+    }
+
+    fn crust(&self) -> (&'static str, String, String) {
+        let (done, paler) = (&self.answer.done, self.answer.done.paler());
+        let crust_mm = f64::midpoint(done.faces[0].crust_mm, done.faces[1].crust_mm);
+        let hottest = done.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max);
+        let chars = self.answer.too_much.char_s.map_or_else(String::new, |s| format!("; char from {s:.0} s"));
+        let note = format!(
+            "index {:.3}; {} dry, face at most {}{chars}; {:.0}\u{a0}% of its water lost",
+            paler.browning,
+            self.length(crust_mm),
+            self.units.temperature(Celsius::new(hottest.round())),
+            done.water_lost * 100.0
+        );
+        ("Crust", called(paler.browning, hottest).into(), note)
+    }
+
+    /// When what it is seared on is to be heated; where nobody knows when, how long before.
+    fn heat(&self) -> (&'static str, String, String) {
+        let ready = self.asked.setup.hearth.ready_in(self.asked.setup.hearth_c);
+        let pattern = &self.answer.pattern;
+        let Some(pull) = self.piece.pull else {
+            return ("Heat it", words::minutes(ready), "before the sear, until it is hot".into());
+        };
+        let on = moved(pull.max(self.now), from_seconds(pattern.before_s()));
+        let note = format!(
+            "hot in about {}; on the heat at {}",
+            words::minutes(ready),
+            near_time(on, self.now, self.zone)
+        );
+        ("Heat it", near_time(moved(on, -ready), self.now, self.zone), note)
+    }
+
+    fn large(
+        &self,
+        frame: Option<&Frame>,
+        band: Option<[f64; 2]>,
+        what: &'static str,
+        id: &'static str,
+    ) -> Result<(String, &'static str), PageError> {
+        let size = self.length(self.asked.setup.thickness.mm());
+        let drawn = cut(&Cut {
+            food: &self.piece.food,
+            seared: &self.answer.done,
+            frame,
+            band_mm: band,
+            px_mm: LARGE,
+            width: 190.0,
+            summary: &format!("{}, {size}, cut through: {what}", self.piece.title),
+            id,
+        })?;
+        Ok((drawn, what))
+    }
+
+    fn cuts(&self) -> Result<Vec<(String, &'static str)>, PageError> {
+        let done = &self.answer.done;
+        let off = done.frames.iter().rposition(|f| f.s <= done.off_s).map(|i| &done.frames[i]);
+        Ok(vec![
+            self.large(done.frames.first(), None, "before the sear", "cut-before")?,
+            self.large(off, None, "off the heat", "cut-off")?,
+            self.large(None, Some(done.band_mm(self.above_c())), "at the table", "cut-table")?,
+        ])
+    }
+
+    fn frames(&self) -> Vec<FrameView> {
+        let done = &self.answer.done;
+        let each = done.frames.iter().map(|f| FrameView {
+            when: said_when(f.s, done, &self.answer.pattern, self.asked.setup.hearth.both),
+            centre: self.degrees(f.c[f.c.len() / 2].0),
+            colours: colours(&self.piece.food, done, Some(f)),
+            crust: f.crust_mm.map(|mm| format!("{:.2}", mm * LARGE)),
+        });
+        each.collect()
+    }
+
+    fn side(&self, face_s: f64, out: &Seared) -> Result<SideView, PageError> {
+        let face = format!("{face_s:.0} s");
+        let centre = self.degrees(out.peak_c);
+        let band = self.length(out.thicker_band_mm(self.above_c()));
+        let paler = out.paler();
+        let brown = called(paler.browning, paler.peak_c);
+        let pattern = self.answer.pattern;
+        Ok(SideView {
+            cut: cut(&Cut {
+                food: &self.piece.food,
+                seared: out,
+                frame: None,
+                band_mm: None,
+                px_mm: SMALL,
+                width: 62.0,
+                summary: &format!("{face} a face: middle {centre}, band {band}, {brown}"),
+                id: &format!("cut-{face_s:.0}"),
+            })?,
+            doneness: self.doneness(out),
+            query: encoded(&self.form.with(&Pattern { face_s, ..pattern }))?,
+            chosen: face_s.round() as i64 == pattern.face_s.round() as i64,
+            face,
+            centre,
+            band,
+            brown,
+        })
+    }
+
+    fn doneness(&self, out: &Seared) -> String {
+        self.piece.food.nearest_doneness(Celsius::new(out.peak_c)).name.clone()
+    }
+
+    fn sides(&self) -> Result<Vec<SideView>, PageError> {
+        let own = &self.answer.side_by_side[0].by_face;
+        let shown = own.iter().filter(|(s, _)| SIDE_BY_SIDE_S.contains(s));
+        shown.map(|(face_s, out)| self.side(*face_s, out)).collect()
+    }
+
+    fn sizes(&self) -> Option<(Vec<String>, Vec<SizeView>)> {
+        let all = &self.answer.side_by_side;
+        let row = |size: &OneSize| SizeView {
+            thickness: self.units.length(size.thickness),
+            cells: size
+                .by_face
+                .iter()
+                .map(|(_, out)| (self.degrees(out.peak_c), self.doneness(out)))
+                .collect(),
+        };
+        let faces = all[0].by_face.iter().map(|(s, _)| format!("{s:.0} s")).collect();
+        (all.len() > 1).then(|| (faces, all.iter().map(row).collect()))
+    }
+
+    fn guest(&self, g: &ForGuest) -> GuestView {
+        let paler = g.done.paler();
+        let band_c = g.wanted.value() + self.above_c() - self.asked.wanted.centre_c;
+        GuestView {
+            name: g.name.clone(),
+            wanted: self.units.temperature(g.wanted),
+            which: (self.answer.side_by_side.len() > 1).then(|| self.units.length(g.thickness)),
+            face: format!("{:.0} s", g.face_s),
+            gives: format!(
+                "middle {}, band {}, {}{}",
+                self.degrees(g.done.peak_c),
+                self.length(g.done.thicker_band_mm(band_c)),
+                called(paler.browning, paler.peak_c),
+                self.off(g)
+            ),
+        }
+    }
+
+    /// How far a guest's piece ends from what was wanted, where that is worth saying.
+    fn off(&self, g: &ForGuest) -> String {
+        const WORTH_SAYING_K: f64 = 1.0;
+        let off_k = g.done.peak_c - g.wanted.value();
+        if off_k.abs() < WORTH_SAYING_K {
+            return String::new();
+        }
+        let more = if off_k > 0.0 { "more" } else { "less" };
+        format!("; {} {more} than wanted", self.units.temperature_difference(Kelvin::new(off_k.abs())))
+    }
+
+    fn proposals(&self) -> Result<Vec<ProposalView>, PageError> {
+        let both = self.asked.setup.hearth.both;
+        let each = self.answer.proposals.iter().map(|p| {
+            Ok(ProposalView {
+                name: words::aim(p.aim),
+                how: capitalised(&words::pattern(&p.pattern, both)),
+                gives: words::proposal(p, self.units),
+                query: encoded(&self.form.with(&p.pattern))?,
+                chosen: p.pattern == self.answer.pattern,
+            })
+        });
+        each.collect()
+    }
+
+    /// The pieces after the first: what they land on, and what that makes of them.
+    fn after(&self) -> Vec<String> {
+        let each = self.answer.after.iter().enumerate().map(|(i, (c, out))| {
+            let lands = c.map_or_else(String::new, |c| format!("lands at {}, ", self.degrees(c)));
+            let p = out.paler();
+            format!(
+                "Piece {}: {lands}{}, band {}",
+                i + 2,
+                called(p.browning, p.peak_c),
+                self.length(out.thicker_band_mm(self.above_c()))
+            )
+        });
+        each.collect()
+    }
+
+    fn chosen(&self) -> Option<ChosenView> {
+        self.piece.cook?;
+        let this =
+            ChosenFinish::of(&FinishAsked { pattern: Some(self.answer.pattern), ..self.asked.clone() });
+        Some(match &self.piece.chosen {
+            None => ChosenView::None,
+            Some(chosen) if this.as_ref() == Some(chosen) => ChosenView::This,
+            Some(chosen) => ChosenView::Other(words::chosen_finish(chosen, self.units)),
+        })
+    }
+
+    fn sources(&self) -> Vec<(String, String, String)> {
+        let (hearth, fat, brown) = (self.asked.setup.hearth, self.asked.fat, self.asked.brown);
+        let smokes = fat.smokes_c.map_or_else(
+            || "nothing that smokes".to_owned(),
+            |c| format!("smokes from about {}", self.units.temperature(c)),
+        );
+        let source = |text: &str, basis: &str| format!("{}; {basis}.", self.units.sentence(text));
+        vec![
+            (
+                capitalised(&hearth.name),
+                self.units.sentence(&hearth.about),
+                source(&hearth.source, hearth.basis.words()),
+            ),
+            (capitalised(&fat.name), smokes, source(&fat.source, fat.basis.words())),
+            (
+                capitalised(&brown.name),
+                format!("index {} of the paler face", brown.index),
+                source(&brown.source, brown.basis.words()),
+            ),
+        ]
+    }
+}
+
+impl AnswerView {
+    pub fn new(shown: &Shown<'_>) -> Result<Self, PageError> {
+        let Shown { piece, asked, answer, form, units, .. } = *shown;
+        let bath = Celsius::new((answer.bath_c * 2.0).round() / 2.0);
+        let bath_query = match piece.cook {
+            None => Some(encoded(&FinishForm {
+                bath: units.temperature(bath),
+                wanted: form.wanted.clone(),
+                ..form.clone()
+            })?),
+            Some(_) => None,
+        };
+        let bare = FinishForm {
+            face: String::new(),
+            pause: String::new(),
+            pause_in: String::new(),
+            times: String::new(),
+            ..form.clone()
+        };
+        let frames = shown.frames();
+        let query = encoded(form)?;
+        Ok(Self {
+            figures: vec![shown.middle(), shown.band(), shown.crust(), shown.heat()],
+            cuts: shown.cuts()?,
+            last_frame: frames.len().saturating_sub(1),
+            frames_json: serde_json::to_string(&frames).map_err(|e| PageError::Request(e.to_string()))?,
+            thickness: units.length(asked.setup.thickness),
+            side_by_side: shown.sides()?,
+            sizes: shown.sizes(),
+            proposals: shown.proposals()?,
+            too_much: words::too_much(&answer.too_much, units),
+            bath: units.temperature(bath),
+            bath_query,
+            cautions: words::finish_cautions(asked.setup.hearth, asked.setup.hearth_c, asked.fat, units),
+            after: shown.after(),
+            guests: answer.guests.iter().map(|g| shown.guest(g)).collect(),
+            pace: query.clone(),
+            anew: encoded(&bare)?,
+            ways: query,
+            band_above: shown.degrees(shown.above_c()),
+            within: piece.given.within_s.map(|s| words::minutes(from_seconds(s))),
+            chosen: shown.chosen(),
+            sources: shown.sources(),
+        })
+    }
+}
+
+fn after_heat(s: f64, before: bool) -> String {
+    if before {
+        "already before the sear".into()
+    } else if s < 45.0 {
+        "as it comes off the heat".into()
+    } else {
+        format!("{} after the heat", words::minutes(from_seconds(s)))
+    }
+}
+
+/// When a profile on the way is, in words.
+fn said_when(s: f64, done: &Seared, pattern: &Pattern, both: bool) -> String {
+    let heated_s = pattern.face_s * if both { 1.0 } else { 2.0 };
+    let on = s - (done.off_s - heated_s.min(done.off_s));
+    if s > done.off_s {
+        format!("{:.0} s off the heat", s - done.off_s)
+    } else if on < 0.0 {
+        format!("{s:.0} s after the pull")
+    } else {
+        format!("{on:.0} s into the sear")
+    }
+}
+
+const fn from_seconds(s: f64) -> Minutes {
+    Minutes::new(s / 60.0)
+}
