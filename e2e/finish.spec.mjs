@@ -27,7 +27,17 @@ test("from the plan to the finish, paced, to the book", async ({ page, kitchen }
   await accessible(page);
   await page.locator(".proposal", { hasText: "Fastest" }).click();
   await expect(page.locator(".proposal.is-chosen")).toContainText("Fastest");
+  // Chosen for the cook, its work goes by it; and from there one comes back to it as it was chosen.
   const face = await page.locator("#s-face").inputValue();
+  await page.getByRole("button", { name: "Choose it for this cook" }).click();
+  await expect(page).toHaveURL(/\/cook\/.*#steps$/);
+  await expect(page.locator("#step-heat")).toContainText("Heat a cast iron pan to 230 °C");
+  await expect(page.locator("#step-sear")).toContainText(`${face} a face`);
+  await expect(page.locator(".log")).toContainText("finish chosen");
+  await accessible(page);
+  await page.getByRole("link", { name: "What a sear does to this piece" }).click();
+  await expect(page.locator(".finish-go")).toContainText("This is the finish chosen for it");
+  await expect(page.locator("#s-face")).toHaveValue(face);
   await page.getByRole("link", { name: "Pace me through it" }).click();
   await expect(page.locator("#pace-list")).toContainText(`First face down ${face}`);
   await page.getByRole("button", { name: "Begin" }).click();
@@ -95,6 +105,19 @@ test("a sentence mistyped, another hearth, reload, a phone, the slice scrubbed",
   const figures = await page.locator(".finish-figures").textContent();
   await page.reload();
   await expect(page.locator(".finish-figures")).toHaveText(figures);
+  // Thin and thick from one bath, and who gets which; a size that is none is named and kept.
+  await page.locator("#s-hearth").selectOption("iron-pan");
+  await page.locator("#s-sizes").fill("25 mm, 9 km");
+  await page.locator("#s-sizes").press("Tab");
+  await expect(page.locator("#finish-errors")).toContainText("9 km");
+  await expect(page.locator("#s-sizes")).toHaveValue("25 mm, 9 km");
+  await page.locator("#s-sizes").fill("25 mm, 50 mm");
+  await page.locator("#s-guests").fill("Ana rare, Ben 61");
+  await page.locator("#s-guests").press("Tab");
+  await expect(page.locator(".finish-sizes tbody tr")).toHaveCount(3);
+  await expect(page.locator(".finish-guests", { hasText: "Who gets which" }).locator("tr").last()).toContainText("the 25 mm one");
+  await page.locator("#finish-sources summary").click();
+  await expect(page.locator("#finish-sources")).toContainText("J/kgK");
   // Along the sear.
   await page.locator("#finish-scrub").fill("3");
   await expect(page.locator("#finish-when")).toContainText("middle");

@@ -45,9 +45,11 @@ const showWaiting = () => {
 };
 const post = (url, body) => fetch(url, { method: "POST", body, credentials: "same-origin", signal: AbortSignal.timeout(body instanceof FormData ? 60_000 : WITHIN_MS) });
 const pageOf = async (response) => new DOMParser().parseFromString(await response.text(), "text/html");
-// What the page becomes after an answer: where it leads, or what it says here.
-const goOn = async (response, tap) => {
+// What the page becomes after an answer: where it leads, or what it says here. A browser keeps to itself which part of
+// the page it leads to; the form says it.
+const goOn = async (response, tap, part = "") => {
   const to = new URL(response.url);
+  if (response.redirected) to.hash = part;
   const stays = to.pathname === location.pathname && to.search === location.search;
   if (response.redirected && !(stays && tap)) {
     if (!stays) return location.assign(to);
@@ -160,7 +162,7 @@ document.addEventListener("submit", async (e) => {
     if (tap && waiting().length) return notSent(words("othersWait"));
     const response = await post(form.action, body);
     if (response.status >= 500) notSent((await refusedIn(response)) || words("notWritten"));
-    else await goOn(response, tap);
+    else await goOn(response, tap, form.dataset.part);
   } catch (problem) {
     notSent(problem.name === "TimeoutError" ? words("slow") : words("send"));
   } finally {

@@ -354,6 +354,7 @@ pub struct CookView {
     pub when: String,
     pub faces: String,
     pub face_s: f64,
+    /// How it is finished: as chosen, else as usual.
     pub finish: String,
     /// The work as a list, and what to do when something goes wrong in the bath.
     pub checklist: Vec<CheckLine>,
@@ -437,6 +438,7 @@ impl CookView {
         let zone = &kitchen.zone;
         let &Seen { record, request, ref plan, ref stands, ref live, now, .. } = seen;
         let finish = request.food().finish();
+        let chosen = live.finishing.chosen.as_ref();
         let stage = stands.stage();
         let log = stands.entries.iter().map(|entry| {
             let typed = if typed.about == Some(entry.event.id) { typed.when.clone() } else { String::new() };
@@ -472,8 +474,15 @@ impl CookView {
             steps: steps(stage, finish, spoiled(live)),
             when: if typed.about.is_none() { typed.when.clone() } else { String::new() },
             faces: typed.faces,
-            face_s: finish.face_s.unwrap_or_default(),
-            finish: finish.name.clone(),
+            face_s: chosen.map_or(finish.face_s.unwrap_or_default(), |c| {
+                c.pattern.face_s / f64::from(c.pattern.times.max(1))
+            }),
+            finish: match chosen {
+                Some(chosen) => words::chosen_finish(chosen, units),
+                None => {
+                    format!("{}, about {:.0} s on a face", finish.name, finish.face_s.unwrap_or_default())
+                }
+            },
 
             checklist: checklist(&seen.steps(units), now, zone),
             salt_percent: trimmed(
