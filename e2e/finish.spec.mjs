@@ -115,7 +115,7 @@ test("a sentence mistyped, another hearth, reload, a phone, the slice scrubbed",
   await page.locator("#s-guests").fill("Ana rare, Ben 61");
   await page.locator("#s-guests").press("Tab");
   await expect(page.locator(".finish-sizes tbody tr")).toHaveCount(3);
-  await expect(page.locator(".finish-guests", { hasText: "Who gets which" }).locator("tr").last()).toContainText("the 25 mm one");
+  await expect(page.locator(".finish-guests", { hasText: "Who gets which" }).locator("tr").last()).toContainText("a piece of 25 mm");
   await page.locator("#finish-sources summary").click();
   await expect(page.locator("#finish-sources")).toContainText("J/kgK");
   // Along the sear.

@@ -142,7 +142,7 @@ fn better(one: &Proposal, than: &Proposal) -> bool {
 }
 
 /// Where many are compared: within a few hundredths of a millimetre of the usual one.
-const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.2, step_s: 0.5 };
+pub(super) const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.2, step_s: 0.5 };
 
 struct Search<'a> {
     setup: &'a Setup,

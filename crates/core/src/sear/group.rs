@@ -1,5 +1,6 @@
 //! Several pieces from one bath: thin or thick, more or less sear, and who gets which.
 
+use super::best::COARSE;
 use super::setup::{Pattern, Setup};
 use super::{Seared, Start};
 use crate::heat::HeatError;
@@ -41,7 +42,10 @@ impl OneSize {
         thickness: Length,
         bath: Celsius,
     ) -> Result<Self, HeatError> {
+        let own = thickness == setup.thickness;
         let setup = sized(setup, thickness, bath);
+        // The others are only compared.
+        let setup = if own { setup } else { Setup { grid: COARSE, ..setup } };
         let each = |face_s| Ok((face_s, setup.finish(&Pattern { face_s, ..*pattern })?));
         let by_face = FACES_S.into_iter().map(each).collect::<Result<_, HeatError>>()?;
         Ok(Self { thickness, by_face })
@@ -156,7 +160,9 @@ pub(super) fn for_guests(
     sizes: &[(OneSize, usize)],
     (band_over_k, browning): (f64, f64),
 ) -> Result<Vec<ForGuest>, HeatError> {
-    let pieces: Vec<&OneSize> = sizes.iter().flat_map(|(size, n)| std::iter::repeat_n(size, *n)).collect();
+    // More alike than there are guests tell nothing apart.
+    let pieces: Vec<&OneSize> =
+        sizes.iter().flat_map(|(size, n)| std::iter::repeat_n(size, (*n).min(guests.len()))).collect();
     // Fewer than guests: each size is there as often as it is wanted.
     let pieces = if pieces.len() < guests.len() { sizes.iter().map(|s| &s.0).collect() } else { pieces };
     let suits = |wanted: Celsius| {

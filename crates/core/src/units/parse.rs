@@ -127,14 +127,14 @@ pub fn parse_length(text: &str, default: LengthUnit) -> Result<Length, QuantityE
     })
 }
 
-/// Reads a number of seconds, as typed for a sear: `45`, `45 s`, `1 min`.
+/// Reads a number of seconds, as typed for a sear: `45`, `45 s`, `1 min`; a rest or a pause may be in hours.
 ///
 /// # Errors
 /// When the text is empty, is no number, or carries a unit that is not of time.
 ///
 /// ```
 /// use hold_steady_core::units::parse_seconds;
-/// assert_eq!(parse_seconds("1.5 min")?, 90.0);
+/// assert_eq!((parse_seconds("1.5 min")?, parse_seconds("2 h")?), (90.0, 7200.0));
 /// # Ok::<(), hold_steady_core::units::QuantityError>(())
 /// ```
 pub fn parse_seconds(text: &str) -> Result<f64, QuantityError> {
@@ -143,8 +143,9 @@ pub fn parse_seconds(text: &str) -> Result<f64, QuantityError> {
     match unit.as_str() {
         "" | "s" | "sec" | "secs" | "second" | "seconds" => Ok(number),
         "m" | "min" | "mins" | "minute" | "minutes" => Ok(number * 60.0),
+        "h" | "hour" | "hours" => Ok(number * 3600.0),
         other => {
-            Err(QuantityError::UnknownUnit { unit: other.to_owned(), what: "time", allowed: "s or min" })
+            Err(QuantityError::UnknownUnit { unit: other.to_owned(), what: "time", allowed: "s, min or h" })
         }
     }
 }
