@@ -1,5 +1,5 @@
 // What of the second depth is unfolded is remembered; the map is asked for when somebody sees it.
-import { whenReady } from "./page.js";
+import { byId, whenReady } from "./page.js";
 
 const depths = () => [...document.querySelectorAll("details.depth")];
 const show = () => {
@@ -16,5 +16,12 @@ document.addEventListener("toggle", (e) => {
   show();
 }, true);
 whenReady(show);
+// An address that leads to a part leads into it.
+whenReady(() => {
+  const part = location.hash && byId(location.hash.slice(1))?.closest("details.depth");
+  if (!part || part.open) return;
+  part.open = true;
+  part.scrollIntoView();
+});
 // What was put in anew listens from then on.
 document.addEventListener("htmx:afterSettle", show);

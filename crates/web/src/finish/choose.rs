@@ -46,7 +46,7 @@ async fn choose(
         kind: EventKind::FinishChosen(Box::new(chosen)),
     };
     match state.here_for(&request).await?.add_event(cook, event, now, CookRecord::with).await? {
-        Ok(()) => Ok(see_other(&format!("/cook/{cook}#steps"))),
+        Ok(()) => Ok(see_other(&format!("/cook/{cook}#step-heat"))),
         Err(refusal) => Err(PageError::Request(refused(&refusal, &state))),
     }
 }
