@@ -75,6 +75,7 @@ test("from the plan to the finish, paced, to the book", async ({ page, kitchen }
   const entry = page.locator(".entry").first();
   await entry.locator("summary").click();
   await expect(entry.locator("tr", { hasText: "Sear" })).toContainText("44 + 46 s");
+  await expect(entry.locator("tr", { hasText: "Sear" })).toContainText(`a cast iron pan at 230 °C`);
 });
 
 test("a sentence mistyped, another hearth, reload, a phone, the slice scrubbed", async ({ page, kitchen }) => {

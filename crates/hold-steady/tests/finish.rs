@@ -70,9 +70,8 @@ fn a_link_means_the_same_in_other_units_and_is_found_again_after_an_answer() {
     assert_eq!(figure(&page.body), figure(&again.body));
 }
 
-#[test]
-fn a_steak_served_at_once_waits_for_somebody_to_say_what_was_seared() {
-    let (_data, server) = server();
+/// A strip steak of 38 mm that was started: where its cook stands.
+fn started(server: &Server) -> String {
     let steak = [
         ("cook", COOK),
         ("food", "beef-strip"),
@@ -81,7 +80,13 @@ fn a_steak_served_at_once_waits_for_somebody_to_say_what_was_seared() {
         ("intact", "whole"),
         ("typed_in", "c-mm"),
     ];
-    let cook = server.post("/plan/start", &steak).cook_path();
+    server.post("/plan/start", &steak).cook_path()
+}
+
+#[test]
+fn a_steak_served_at_once_waits_for_somebody_to_say_what_was_seared() {
+    let (_data, server) = server();
+    let cook = started(&server);
     let event = format!("{cook}/event");
     for tap in [
         [("what", "dropped"), ("when", "175 min ago"), ("covered", "")],
@@ -107,15 +112,7 @@ fn a_steak_served_at_once_waits_for_somebody_to_say_what_was_seared() {
 #[test]
 fn a_finish_that_is_chosen_is_written_down_with_the_cook_and_its_work_goes_by_it() {
     let (_data, server) = server();
-    let steak = [
-        ("cook", COOK),
-        ("food", "beef-strip"),
-        ("thickness", "38 mm"),
-        ("bath", "54 °C"),
-        ("intact", "whole"),
-        ("typed_in", "c-mm"),
-    ];
-    let cook = server.post("/plan/start", &steak).cook_path();
+    let cook = started(&server);
     let of = |more: &str| format!("/finish{}{more}", cook.replace("/cook/", "?cook="));
     let sentence = "&hearth=stone&face=1+min&pause=20+min&edges=2&edge=10+s&rest=2+min&rest_in=wrapped";
     let page = server.get(&of(sentence)).body;

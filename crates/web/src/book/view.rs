@@ -122,7 +122,9 @@ impl EntryView {
             value.map(|value| Stars { label, value, text: format!("{value} of 5") })
         };
         let request = &entry.request;
-        let face_s = request.food().finish().face_s;
+        let state = cook.state();
+        let usual = request.food().finish().face_s.map(|s| format!("{s} s a face"));
+        let sear_planned = state.chosen_finish().map(|c| words::chosen_finish(c, units)).or(usual);
         let sear_done =
             if sear.is_empty() { "not noted".to_owned() } else { format!("{} s", sear.join(" + ")) };
         let pairs = [
@@ -133,7 +135,7 @@ impl EntryView {
                 duration(p.bath_min),
                 entry.bath_min_done().map_or_else(|| "not noted".into(), duration),
             )),
-            face_s.map(|s| pair("Sear", format!("{s} s a face"), sear_done)),
+            sear_planned.map(|planned| pair("Sear", planned, sear_done)),
             Some(pair("Serve", clock_time(p.times.serve, zone), time(entry.eaten))),
         ];
         let pairs = pairs.into_iter().flatten().collect();
@@ -143,7 +145,7 @@ impl EntryView {
         Ok(Self {
             href: format!("/cook/{}", cook.id),
             again: format!("/plan?{}", plan::encoded(&again)?),
-            log: cook.state().entries.iter().map(line).collect(),
+            log: state.entries.iter().map(line).collect(),
             sentence: format!(
                 "{}; {} ± {}",
                 request.conditions(),
