@@ -135,4 +135,31 @@ test("a sentence mistyped, another hearth, reload, a phone, the slice scrubbed",
   await page.getByRole("button", { name: /Switch to °F/ }).click();
   await expect(page.locator("#s-bath")).toHaveValue(/°F/);
   await fits(page);
+  // Two pieces through one pan: the second goes on the heat at once, and the turns of both are one sear.
+  await page.goto(`${url}/finish/pace?food=beef-strip&face=30+s&pause=5+min&pieces=2&edges=1&edge=5+s&typed_in=c-mm`);
+  const on = page.locator("#pace-on");
+  await on.click();
+  for (let i = 0; i < 30 && (await page.locator("#pace-record").isHidden()); i += 1) await on.click();
+  await expect(page.locator("#pace-faces")).toHaveText("1 + 1");
+  await on.click();
+  await expect(page.locator("#pace-what")).toHaveText("First face down");
+  while (await on.isVisible()) await on.click();
+  await expect(page.locator("#pace-faces")).toHaveText("1 + 1 + 1 + 1");
+});
+
+test("what takes longer than it may be out is said", async ({ page, kitchen }) => {
+  const url = await kitchen.open();
+  await page.goto(`${url}/plan?food=beef-strip&thickness=38+mm&bath=54+%C2%B0C&intact=whole&typed_in=c-mm`);
+  await page.getByRole("button", { name: "Start this cook" }).click();
+  await page.getByLabel("happened at").fill("175 min ago");
+  await tap(page, "Dropped");
+  await page.getByLabel("happened at").fill("1 min ago");
+  await tap(page, "Pulled");
+  await page.goto(`${url}/finish`);
+  await expect(page.locator(".finish-go")).toContainText("its clocks leave");
+  await expect(page.locator("#finish .note-warn")).toHaveCount(0);
+  await page.locator("#s-pause").fill("2 h");
+  await page.locator("#s-pause").press("Tab");
+  await expect(page.locator("#finish .note-warn")).toContainText("not to be served as it was judged");
+  await expect(page.locator("#s-pause")).toHaveValue("120 min");
 });

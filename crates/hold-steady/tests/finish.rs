@@ -180,3 +180,23 @@ fn thin_and_thick_from_one_bath_are_given_to_whom_they_suit() {
     let wrong = server.get("/finish?food=beef-strip&face=45+s&sizes=25+mm%3B+9+m").body;
     assert!(wrong.contains("data-field=\"sizes\"") && wrong.contains("9 m"), "{wrong}");
 }
+
+#[test]
+fn a_planned_piece_has_its_clock_and_any_other_says_how_long_before() {
+    let (_data, server) = server();
+    let ask =
+        "/finish?food=beef-strip&thickness=38+mm&bath=54&hearth=stone&face=45+s&pause=10+min&typed_in=c-mm";
+    let bare = server.get(ask).body;
+    assert!(bare.contains("before the sear, until it is hot") && !bare.contains("on the heat at"));
+    // The plan's own link carries when the piece leaves the bath.
+    let plan = server.get("/plan?food=beef-strip&thickness=38+mm&bath=54&intact=whole&typed_in=c-mm").body;
+    let link = plan.split("href=\"/finish?").nth(1).and_then(|s| s.split('"').next()).expect("a link");
+    let link = format!("/finish?{}", link.replace("&#38;", "&").replace("&amp;", "&"));
+    assert!(link.contains("pull=2026"), "{link}");
+    assert!(server.get(&link).body.contains("on the heat at"), "{link}");
+    // An instant nobody lives to see is no reason to fail, and what is no instant is none.
+    for (pull, said) in [("9999-12-30T22:00:00Z", true), ("-000400-01-01T00:00:00Z", true), ("soon", false)] {
+        let page = server.get(&format!("{ask}&pull={pull}"));
+        assert_eq!((page.status, page.body.contains("on the heat at")), (200, said), "{pull}");
+    }
+}

@@ -135,6 +135,8 @@ pub struct FinishAsked {
     pub guests: Vec<(String, Celsius)>,
 }
 
+/// Longer than this out of its bath asks for a verdict, seconds.
+const LONG_OUT_S: f64 = 1800.0;
 /// How many profiles of the sear are kept.
 const FRAMES: f64 = 40.0;
 
@@ -174,6 +176,27 @@ impl FinishAsked {
     #[must_use]
     pub fn band_above_c(&self) -> f64 {
         self.wanted.centre_c + searing().band_over_k.value
+    }
+
+    /// How long the last piece is out of the bath with a pattern, and how long its verdict's clocks leave, seconds, where that
+    /// is less; of a piece without a cook no clock is known, and none is said.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::catalogue, sear::{FinishForm, Given}, units::Units};
+    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let typed = FinishForm { pause: "1 h".into(), face: "45 s".into(), ..FinishForm::default() };
+    /// let given = Given { within_s: Some(3600.0), ..Given::default() };
+    /// let asked = typed.read(strip, &given, Units::default()).1.expect("understood");
+    /// let (out_s, left_s) = asked.too_long_out(&asked.pattern.expect("typed")).expect("too long");
+    /// assert!(out_s > 3600.0 && left_s == Some(3600.0));
+    /// ```
+    #[must_use]
+    pub fn too_long_out(&self, pattern: &Pattern) -> Option<(f64, Option<f64>)> {
+        let both = self.setup.hearth.both;
+        let others = f64::from(self.pieces.saturating_sub(1)) * (pattern.stove_s(both) + BETWEEN_S);
+        let out_s = pattern.all_s(both) + others;
+        let most_s = self.wanted.within_s.unwrap_or(LONG_OUT_S);
+        (out_s > most_s).then_some((out_s, self.wanted.within_s))
     }
 
     /// Works it out.
@@ -438,9 +461,15 @@ impl Blanks {
     fn sizes(&mut self, text: &mut String) -> Vec<Length> {
         const MOST: usize = 5;
         // A comma with digits on both sides is a decimal one.
-        let marked = text.replace(", ", ";").replace(" and ", ";");
+        let at = |i: Option<usize>| i.and_then(|i| text.as_bytes().get(i)).is_some_and(u8::is_ascii_digit);
+        let parts = |(i, c): (usize, char)| match c {
+            ',' if at(i.checked_sub(1)) && at(Some(i + 1)) => c,
+            ',' | '\n' => ';',
+            c => c,
+        };
+        let marked: String = text.char_indices().map(parts).collect::<String>().replace(" and ", ";");
         let mut all = Vec::new();
-        for part in marked.split(';').map(|p| p.trim().trim_end_matches(',')).filter(|p| !p.is_empty()) {
+        for part in marked.split(';').map(str::trim).filter(|p| !p.is_empty()) {
             let mut one = part.to_owned();
             let range = (Length::from_mm(5.0), Length::from_mm(120.0));
             all.push(self.length("sizes", &mut one, range.0, range));
@@ -585,6 +614,48 @@ mod tests {
         let wrong = FinishForm { guests: "Ana blue".into(), ..FinishForm::default() };
         let (_, asked, errors) = wrong.read(strip(), &Given::default(), Units::default());
         assert!(asked.is_none() && errors["guests"].contains("rare"), "{errors:?}");
+    }
+
+    #[test]
+    fn sizes_are_told_apart_as_they_are_typed() {
+        let mm = |sizes: &str| {
+            let typed = FinishForm { sizes: sizes.into(), ..FinishForm::default() };
+            let (form, asked, errors) = typed.read(strip(), &Given::default(), Units::default());
+            let asked = asked.unwrap_or_else(|| panic!("{errors:?}"));
+            (asked.sizes.iter().map(|l| l.mm().round()).collect::<Vec<_>>(), form.sizes)
+        };
+        for text in ["25 mm, 50 mm", "25 mm,50 mm", "25; 50", "25 and 50", " 25 mm ,50mm,"] {
+            assert_eq!(mm(text), (vec![25.0, 50.0], "25 mm, 50 mm".into()), "{text}");
+        }
+        assert_eq!(mm("2,5 cm").0, [25.0], "a decimal comma");
+        assert_eq!(mm("1 1/2 in").0, [38.0]);
+        assert_eq!(mm("").0, [0.0; 0]);
+        let many = FinishForm { sizes: "20, 21, 22, 23, 24, 25".into(), ..FinishForm::default() };
+        let (form, asked, errors) = many.read(strip(), &Given::default(), Units::default());
+        assert!(asked.is_none() && errors["sizes"].contains("more than the 5"), "{errors:?}");
+        assert_eq!(form.sizes, many.sizes, "nothing typed is lost");
+    }
+
+    #[test]
+    fn what_takes_longer_than_its_clocks_leave_is_said() {
+        let out = |within_s, pause: &str, pieces: &str| {
+            let typed = FinishForm {
+                pause: pause.into(),
+                face: "45 s".into(),
+                pieces: pieces.into(),
+                ..FinishForm::default()
+            };
+            let given = Given { within_s, ..Given::default() };
+            let asked = typed.read(strip(), &given, Units::default()).1.expect("understood");
+            asked.too_long_out(&asked.pattern.expect("typed"))
+        };
+        assert_eq!(out(Some(3600.0), "10 min", "1"), None);
+        assert!(out(Some(600.0), "10 min", "1").is_some());
+        // The last of twelve waits for the others.
+        assert!(out(Some(1500.0), "10 min", "12").is_some());
+        // Without a cook nobody knows its clocks: what is long is said all the same.
+        assert_eq!(out(None, "10 min", "1"), None);
+        assert!(out(None, "40 min", "1").is_some_and(|(_, left)| left.is_none()));
     }
 
     #[test]

@@ -260,6 +260,27 @@ pub fn too_much(much: &TooMuch, units: Units) -> Vec<String> {
     said
 }
 
+/// What is to be said of a finish that keeps a piece out of its bath for longer than its clocks leave, or for long.
+///
+/// ```
+/// use hold_steady_core::words::too_long_out;
+/// assert!(too_long_out((3900.0, Some(1800.0))).contains("its clocks leave 30 min"));
+/// assert!(too_long_out((3900.0, None)).contains("65 min") || too_long_out((3900.0, None)).contains("1 h 5 min"));
+/// ```
+#[must_use]
+pub fn too_long_out((out_s, left_s): (f64, Option<f64>)) -> String {
+    let out = super::minutes(Minutes::from_seconds(out_s).ceil());
+    match left_s {
+        Some(left) => format!(
+            "This has it out of the bath for {out}, and its clocks leave {}. Wait less, or sear fewer at a time; after that it is not to be served as it was judged.",
+            super::minutes(Minutes::from_seconds(left).floor())
+        ),
+        None => format!(
+            "This has it out of the bath for {out}. Whether it may be out so long only its cook’s verdict says: start the plan, and finish it from there."
+        ),
+    }
+}
+
 /// The usual cautions of a finish, at what is chosen.
 ///
 /// ```

@@ -35,7 +35,7 @@ pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
 pub use finish::{
     after_sear, aim, chosen_finish, cooked, finish_cautions, for_seconds, pace, pattern, proposal, seared_at,
-    too_much,
+    too_long_out, too_much,
 };
 pub use plan::{advice, caution, stop};
 pub use steps::{ToldStep, steps, trouble, wrong};

@@ -36,6 +36,8 @@ pub struct AnswerView {
     pub ways: String,
     pub band_above: String,
     pub within: Option<String>,
+    /// It is out of the bath for longer than it may be, or for long.
+    pub too_long: Option<String>,
     /// For a cook's piece: whether this is what was chosen for it, another was, or none.
     pub chosen: Option<ChosenView>,
     /// What the figures of the hearth, the fat and the browning are taken from.
@@ -403,6 +405,7 @@ impl AnswerView {
             ways: query,
             band_above: shown.degrees(shown.above_c()),
             within: piece.given.within_s.map(|s| words::minutes(from_seconds(s))),
+            too_long: asked.too_long_out(&answer.pattern).map(words::too_long_out),
             chosen: shown.chosen(),
             sources: shown.sources(),
         })

@@ -12,13 +12,15 @@ const TONES = {
 // By the wall clock, and kept in this tab: reloaded in the middle of a sear it goes on counting.
 let [at, since, called, round] = [-1, 0, false, 1];
 let took = [];
+// The turns of the pieces before this one: they are one sear in the record.
+let before = [];
 const KEY = `hold-steady-pace${location.search}`;
-const keep = () => { try { sessionStorage.setItem(KEY, JSON.stringify({ at, since, round, took })); } catch { /* it counts all the same */ } };
+const keep = () => { try { sessionStorage.setItem(KEY, JSON.stringify({ at, since, round, took, before })); } catch { /* it counts all the same */ } };
 const recall = () => {
   try {
     const kept = JSON.parse(sessionStorage.getItem(KEY));
     if (!kept || Date.now() - kept.since > 3 * 3600_000) return;
-    ({ at, since, round, took } = kept);
+    ({ at, since, round, took, before = [] } = kept);
     if (at >= 0) show();
   } catch { /* nothing was kept */ }
 };
@@ -27,6 +29,7 @@ const label = (seconds) => {
   const s = Math.round(Math.abs(seconds));
   return `${seconds < -0.5 ? "+" : ""}${s >= 100 ? `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}` : s}`;
 };
+const faces = () => steps().flatMap((s, i) => (s.face && took[i] !== undefined ? [Math.max(1, Math.round(took[i]))] : [])).join(" + ");
 const list = () => {
   [...byId("pace-list").children].forEach((li, i) => {
     li.className = i === at ? "is-now" : i < at ? "is-done" : "";
@@ -44,10 +47,10 @@ const show = () => {
     const pieces = Number(byId("pace").dataset.pieces);
     byId("pace-on").hidden = round >= pieces;
     byId("pace-on").textContent = words("paceNext");
-    const faces = all.flatMap((s, i) => (s.face && took[i] !== undefined ? [Math.max(1, Math.round(took[i]))] : []));
+    const turns = [...before, faces()].join(" + ");
     byId("pace-record").hidden = false;
     const out = byId("pace-faces");
-    if (out) out.matches("input") ? (out.value = faces.join(" + ")) : (out.textContent = faces.join(" + "));
+    if (out) out.matches("input") ? (out.value = turns) : (out.textContent = turns);
     return;
   }
   byId("pace-what").textContent = step.what;
@@ -57,8 +60,13 @@ const show = () => {
 const on = () => {
   soundOn();
   const all = steps();
-  if (at >= all.length) { round += 1; at = -1; took = []; byId("pace-record").hidden = true; byId("pace-on").hidden = false; }
-  if (at >= 0) took[at] = (Date.now() - since) / 1000;
+  if (at >= all.length) {
+    // The next piece was opened while the one before was on the heat.
+    before.push(faces());
+    [round, took, at] = [round + 1, [], all.findIndex((s) => s.tone !== "wait") - 1];
+    byId("pace-record").hidden = true;
+    byId("pace-on").hidden = false;
+  } else if (at >= 0) took[at] = (Date.now() - since) / 1000;
   at += 1;
   [since, called] = [Date.now(), false];
   keep();
