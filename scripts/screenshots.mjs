@@ -31,7 +31,7 @@ const shots = [
   ["steps", cook, laptop, "light", ".steps"],
   ["print", cook, { width: 800, height: 1000 }, "light", null, "/print"],
   ["finish-ways", "/finish?food=beef-strip&thickness=38+mm&bath=54+%C2%B0C&typed_in=c-mm", laptop, "dark", ".ways"],
-  ["finish", "/finish?food=beef-strip&thickness=38+mm&bath=54+%C2%B0C&typed_in=c-mm", laptop, "light"],
+  ["finish", "/finish?food=beef-strip&thickness=38+mm&bath=54+%C2%B0C&sizes=25+mm,+50+mm&guests=Ana+rare,+Ben+60&typed_in=c-mm", laptop, "light"],
   ["cook", cook, laptop, "light"],
   ["cook-phone", cook, phone, "dark"],
   ["board", "/board", laptop, "light"],
@@ -51,7 +51,12 @@ for (const [name, path, viewport, colorScheme, at, then, click] of shots) {
   if (then) await page.goto(page.url() + then);
   if (at) await page.evaluate((selector) => document.querySelector(selector).scrollIntoView({ behavior: "instant" }), at);
   if (click) await page.locator(click).first().click();
-  // The map comes after the answer.
+  // What the sear adds comes after the answer, and so does the map.
+  const seared = page.locator(".seared:visible");
+  if (await seared.count()) {
+    const seen = await seared.evaluate((el) => el.getBoundingClientRect().top < innerHeight);
+    if (seen) await page.locator(".seared a").waitFor();
+  }
   if (path.startsWith("/plan") && depths.value) await page.locator(".map:visible").waitFor();
   if (at === ".ways") {
     await page.locator(".way").first().waitFor();

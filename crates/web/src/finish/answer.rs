@@ -369,6 +369,8 @@ impl AnswerView {
         let Shown { piece, asked, answer, form, units, .. } = *shown;
         let bath = Celsius::new((answer.bath_c * 2.0).round() / 2.0);
         let bath_query = match piece.cook {
+            // It is the one it comes from.
+            None if bath == asked.bath => None,
             None => Some(encoded(&FinishForm {
                 bath: units.temperature(bath),
                 wanted: form.wanted.clone(),
