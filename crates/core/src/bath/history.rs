@@ -322,18 +322,32 @@ impl BathHistory {
 
     /// Whether its readings fall, and are below what it is set to.
     fn falling(&self, dropped: Timestamp, read: &[BathPoint]) -> bool {
-        const OVER_MIN: f64 = 5.0;
-        const BY_K: f64 = 0.3;
         let Some(last) = read.last() else { return false };
         let at = moved(dropped, Minutes::new(last.min));
-        let Some((_, set)) = self.settings.iter().rev().find(|(t, _)| *t <= at) else { return false };
-        let before = read.iter().rev().find(|p| last.min - p.min >= OVER_MIN);
-        let fell = before.is_some_and(|b| {
-            let longest = cooling().log_gap_min.value + OVER_MIN;
-            last.min - b.min <= longest && b.c - last.c >= BY_K
-        });
-        fell && last.c < set.value() - BY_K
+        let set = self.settings.iter().rev().find(|(t, _)| *t <= at);
+        set.is_some_and(|(_, set)| falls(read.iter().rev().map(|p| (p.min, p.c)), set.value()))
     }
+}
+
+/// Whether heated water falls, by its readings (minutes, °C), the last first: it is short of what it was held at, and
+/// lower than a few minutes before. What it was held at is its highest of the last hour, not what it is set to: a
+/// thermometer that reads low, or is taken to, would make every swing of a thermostat a power cut.
+pub(crate) fn falls(mut back: impl Iterator<Item = (f64, f64)>, set_c: f64) -> bool {
+    const HELD_OVER_MIN: f64 = 60.0;
+    const SHORT_K: f64 = 0.5;
+    const FALL_OVER_MIN: f64 = 5.0;
+    const FALL_K: f64 = 0.3;
+    let Some((at, last)) = back.next() else { return false };
+    let (mut held, mut before) = (last, None);
+    for (min, c) in back.take_while(|(min, _)| at - min <= HELD_OVER_MIN) {
+        held = held.max(c);
+        if at - min >= FALL_OVER_MIN && before.is_none() {
+            before = Some((min, c));
+        }
+    }
+    let longest = cooling().log_gap_min.value + FALL_OVER_MIN;
+    let fell = before.is_some_and(|(min, c)| at - min <= longest && c - last >= FALL_K);
+    fell && last <= held.min(set_c) - SHORT_K
 }
 
 /// From the drop on: what came before is what it was then.
@@ -549,6 +563,24 @@ mod tests {
         // Warming up, or dipped by cold food and coming back, it is not.
         let warming: Vec<(i64, f64)> = (0..=60).map(|min| (min, 50.0 + min as f64 * 0.1)).collect();
         assert_eq!(c_at(&reported(&warming, 60), Minutes::new(180.0)), 56.0);
+    }
+
+    #[test]
+    fn a_thermostat_that_swings_is_no_power_cut() {
+        // Held a tenth or two about 56 °C, read by a thermometer that nobody checked and that is taken to read half a
+        // degree high.
+        let swings: Vec<(i64, f64)> =
+            (0..=60).map(|min| (min, 55.5 + 0.2 * (min as f64 * 0.6).sin())).collect();
+        for until in 30..=60 {
+            let h = reported(&swings[..=until], until as i64);
+            let then = c_at(&h, Minutes::new(240.0));
+            assert!((55.2..=55.8).contains(&then), "{until} min: {then} °C foreseen");
+        }
+        // A cut is seen before ten minutes of it have gone, whatever the thermometer is off by.
+        let cut: Vec<(i64, f64)> = (0..=60).map(|min| (min, 55.5 - (min - 40).max(0) as f64 * 0.1)).collect();
+        let seen = (41..=60)
+            .find(|until| c_at(&reported(&cut[..=*until], *until as i64), Minutes::new(240.0)) < 40.0);
+        assert!(seen.is_some_and(|min| min <= 46), "{seen:?}");
     }
 
     #[test]

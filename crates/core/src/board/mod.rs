@@ -203,7 +203,7 @@ pub fn board(running: &[BathRecord], mut bags: Vec<OnBoard>, air: Air, taps: Tap
     Board { bags, lanes }
 }
 
-/// What the hands do next with a bag.
+/// What the hands do next with a piece.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum ToDo {
     /// Its next step.
@@ -212,36 +212,33 @@ pub enum ToDo {
     Heat,
 }
 
-impl Board {
-    /// What the hands do next across the kitchen, in order: what, with which bag, and when if there is a when.
-    ///
-    /// ```
-    /// # use hold_steady_core::{bath::usual_taps, board::*, book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
-    /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
-    /// # let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
-    /// # let bag = OnBoard { record, live };
-    /// let board = board(&[], vec![bag], usual_air(0.0), usual_taps(), now);
-    /// assert_eq!(board.to_do()[0].0, ToDo::Next);
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
-    /// ```
-    #[must_use]
-    pub fn to_do(&self) -> Vec<(ToDo, usize, Option<Timestamp>)> {
-        let mut all: Vec<_> = self
-            .bags
-            .iter()
-            .enumerate()
-            .flat_map(|(i, bag)| {
-                let heat = bag.live.heat_at.map(|at| (ToDo::Heat, i, Some(at)));
-                heat.into_iter().chain([(ToDo::Next, i, bag.live.next_at)])
-            })
-            .collect();
-        all.sort_by_key(|(_, _, at)| (at.is_none(), *at));
-        all
-    }
+/// What the hands do next with several pieces, in order: what, with which of them, and when if there is a when.
+///
+/// ```
+/// # use hold_steady_core::{board::*, book::*, cook::*, units::*};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+/// let mut live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+/// (live.next_at, live.heat_at) = (Some(now), Some(moved(now, Minutes::new(-45.0))));
+/// let order: Vec<_> = to_do([&live]).into_iter().map(|(what, ..)| what).collect();
+/// assert_eq!(order, [ToDo::Heat, ToDo::Next]);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn to_do<'a>(all: impl IntoIterator<Item = &'a Live>) -> Vec<(ToDo, usize, Option<Timestamp>)> {
+    let each = all.into_iter().enumerate().flat_map(|(i, live)| {
+        let heat = live.heat_at.map(|at| (ToDo::Heat, i, Some(at)));
+        heat.into_iter().chain([(ToDo::Next, i, live.next_at)])
+    });
+    let mut all: Vec<_> = each.collect();
+    // A step without a time can wait; one that is due cannot.
+    all.sort_by_key(|(_, _, at)| (at.is_none(), *at));
+    all
+}
 
+impl Board {
     /// What two or more bags of a lane, or a bag and its bath, want differently: the temperatures, each with the bags that
     /// want it. Empty where they agree.
     ///

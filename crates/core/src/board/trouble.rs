@@ -3,7 +3,7 @@
 use jiff::Timestamp;
 
 use super::SILENT;
-use crate::bath::BathNow;
+use crate::bath::{BathNow, falls};
 use crate::units::{Celsius, Kelvin, Minutes};
 
 /// What goes wrong with a bath.
@@ -158,8 +158,8 @@ fn against_setting(readings: &[(Timestamp, Celsius)], set: Celsius, now: Timesta
     if last >= set - BELOW {
         return None;
     }
-    let fell = before(readings, at).filter(|(_, was)| *was - last >= FALL);
-    if fell.is_some() {
+    let back = readings.iter().rev().map(|(t, c)| (Minutes::between(at, *t).value(), c.value()));
+    if falls(back, set.value()) {
         // Back to when it last was as set, or began to fall.
         let start = readings.iter().rev().take_while(|(_, c)| *c >= last).max_by(|a, b| {
             let capped = |c: Celsius| c.value().min(set.value());

@@ -4,7 +4,7 @@ use jiff::Timestamp;
 
 use super::finish::seared_on;
 use super::minutes;
-use crate::board::{Alarm, AlarmKind, Board, Limit, Trouble};
+use crate::board::{Alarm, AlarmKind, Board, Limit, ToDo, Trouble};
 use crate::cook::{Live, Probed};
 use crate::figures::bench;
 use crate::safety::Level;
@@ -97,6 +97,26 @@ pub const fn bag_limit(limit: Limit) -> &'static str {
 pub fn heat(live: &Live, units: Units) -> String {
     let chosen = live.finishing.chosen.as_ref();
     chosen.map_or_else(String::new, |c| format!("Heat {}", seared_on(c, "to", units)))
+}
+
+/// What the hands do next with a piece, in a few words.
+///
+/// ```
+/// # use hold_steady_core::{board::ToDo, book::*, cook::*, units::*, words};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+/// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+/// assert_eq!(words::to_do(ToDo::Next, &live, Units::default()), words::next(&live.next, Units::default()).0);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn to_do(what: ToDo, live: &Live, units: Units) -> String {
+    match what {
+        ToDo::Next => super::next(&live.next, units).0,
+        ToDo::Heat => heat(live, units),
+    }
 }
 
 /// What an alarm says, aloud and in large type.

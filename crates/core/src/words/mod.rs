@@ -30,7 +30,7 @@ mod verdict;
 
 pub use bath::{BenchLine, Tone, bench, care, clash, cover, filling, too_hot, trusted};
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
-pub use board::{alarm, bag_limit, bath_trouble, heat, level, probed};
+pub use board::{alarm, bag_limit, bath_trouble, heat, level, probed, to_do};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
 pub use finish::{

@@ -4,6 +4,7 @@ use actix_web::http::StatusCode;
 use actix_web::http::header::{self, HeaderName};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
+use hold_steady_core::board::to_do;
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{Live, live};
 use hold_steady_core::units::Units;
@@ -106,7 +107,7 @@ impl Shell {
             units: reader_units(request),
             version: assets::version(),
             words: super::words::words(),
-            next: running.first().map(|r| NextStep::of(r, reader_units(request), now, &state.kitchen().zone)),
+            next: NextStep::of(running, reader_units(request), now, &state.kitchen().zone),
             now_ms: now.as_millisecond(),
             rate: state.clock.rate(),
             zone: state.kitchen().zone.iana_name().unwrap_or_default().to_owned(),
@@ -273,13 +274,16 @@ fn stands_now(record: &CookRecord, now: Timestamp) -> Result<Live, PageError> {
 }
 
 impl NextStep {
-    fn of(running: &Running, units: Units, now: Timestamp, zone: &TimeZone) -> Self {
-        Self {
-            what: words::next(&running.live.next, units).0,
-            title: running.record.title_in(units),
-            href: format!("/cook/{}", running.record.id),
-            at: running.live.next_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
-        }
+    /// The first thing the hands must do.
+    fn of(running: &[Running], units: Units, now: Timestamp, zone: &TimeZone) -> Option<Self> {
+        let (what, i, at) = to_do(running.iter().map(|r| &r.live)).into_iter().next()?;
+        let Running { record, live } = &running[i];
+        Some(Self {
+            what: words::to_do(what, live, units),
+            title: record.title_in(units),
+            href: format!("/cook/{}", record.id),
+            at: at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
+        })
     }
 }
 

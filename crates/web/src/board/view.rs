@@ -3,7 +3,7 @@
 use std::collections::HashSet;
 
 use askama::Template;
-use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, ToDo, alarms, shared};
+use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, alarms, shared, to_do};
 use hold_steady_core::cook::{Next, Stage};
 use hold_steady_core::units::{Celsius, Minutes, Units, moved};
 use hold_steady_core::words;
@@ -179,20 +179,17 @@ impl BoardView {
         let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
         let axis = Axis::of(board, now);
         let clock = |t: Timestamp| near_time(t, now, &zone);
-        let mut to_do = board.to_do().into_iter().map(|(what, i, at)| {
+        let mut all = to_do(board.bags.iter().map(|b| &b.live)).into_iter().map(|(what, i, at)| {
             let bag = &board.bags[i];
             DoView {
-                what: match what {
-                    ToDo::Next => words::next(&bag.live.next, units).0,
-                    ToDo::Heat => words::heat(&bag.live, units),
-                },
+                what: words::to_do(what, &bag.live, units),
                 title: bag.record.title_in(units),
                 href: format!("/cook/{}", bag.record.id),
                 at: at.map(|t| (clock(t), t.as_millisecond())),
             }
         });
-        let first = to_do.next();
-        let then = to_do.take(3).collect();
+        let first = all.next();
+        let then = all.take(3).collect();
         let alarm = |a: &Alarm| AlarmView {
             id: a.id.clone(),
             ms: a.at.as_millisecond(),

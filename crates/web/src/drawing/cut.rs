@@ -95,3 +95,29 @@ pub fn cut(cut: &Cut<'_>) -> Result<String, PageError> {
     }
     .render()?)
 }
+
+#[derive(Template)]
+#[template(path = "drawing/measure.html")]
+struct Measure {
+    height: String,
+    bottom: String,
+    marks: Vec<String>,
+    labels: Vec<(String, String)>,
+}
+
+/// Measures beside a cut of the same scale: its crust and its band from one face, and its whole thickness; each mm, and as
+/// it is said. For the eye: the numbers are said elsewhere too.
+pub fn measure([crust, band, whole]: [(f64, String); 3], px_mm: f64) -> Result<String, PageError> {
+    const LINE: f64 = 17.0;
+    let bottom = whole.0 * px_mm;
+    let marks = [0.0, crust.0, band.0, whole.0];
+    // Thin as they are, their words keep apart.
+    let middle = (bottom / 2.0 + 5.0).max(13.0 + 2.0 * LINE);
+    Ok(Measure {
+        height: px(bottom.max(middle + 4.0)),
+        bottom: px(bottom),
+        marks: marks.map(|mm| px(mm * px_mm)).to_vec(),
+        labels: vec![(px(13.0), crust.1), (px(13.0 + LINE), band.1), (px(middle), whole.1)],
+    }
+    .render()?)
+}

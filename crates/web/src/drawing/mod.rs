@@ -10,7 +10,7 @@ mod scale;
 mod section;
 mod slice;
 
-pub use cut::{Cut, colours, cut};
+pub use cut::{Cut, colours, cut, measure};
 pub use map::{Map, maps};
 pub use ribbon::{Mark, Ribbon, ribbons};
 pub use scale::{Scale, scales};

@@ -12,12 +12,14 @@ use serde::Serialize;
 use super::Piece;
 use super::view::encoded;
 use crate::app::{PageError, near_time};
-use crate::drawing::{Cut, colours, cut};
+use crate::drawing::{Cut, colours, cut, measure};
 
 pub struct AnswerView {
     /// What is large: what it is, how much, and what to know of it.
     pub figures: Vec<(&'static str, String, String)>,
     pub cuts: Vec<(String, &'static str)>,
+    /// Crust, band and thickness beside the last of them.
+    pub measure: String,
     pub frames_json: String,
     pub last_frame: usize,
     pub thickness: String,
@@ -192,7 +194,7 @@ impl Shown<'_> {
             frame,
             band_mm: band,
             px_mm: LARGE,
-            width: 190.0,
+            width: 140.0,
             summary: &format!("{}, {size}, cut through: {what}", self.piece.title),
             id,
         })?;
@@ -207,6 +209,14 @@ impl Shown<'_> {
             self.large(off, None, "off the heat", "cut-off")?,
             self.large(None, Some(done.band_mm(self.above_c())), "at the table", "cut-table")?,
         ])
+    }
+
+    fn measure(&self) -> Result<String, PageError> {
+        let done = &self.answer.done;
+        let (crust, band) = (done.faces[0].crust_mm, done.band_mm(self.above_c())[0]);
+        let whole = self.asked.setup.thickness.mm();
+        let said = |mm: f64, what: &str| (mm, format!("{} {what}", self.length(mm)));
+        measure([said(crust, "crust"), said(band, "band"), said(whole, "")], LARGE)
     }
 
     fn frames(&self) -> Vec<FrameView> {
@@ -390,6 +400,7 @@ impl AnswerView {
         Ok(Self {
             figures: vec![shown.middle(), shown.band(), shown.crust(), shown.heat()],
             cuts: shown.cuts()?,
+            measure: shown.measure()?,
             last_frame: frames.len().saturating_sub(1),
             frames_json: serde_json::to_string(&frames).map_err(|e| PageError::Request(e.to_string()))?,
             thickness: units.length(asked.setup.thickness),
