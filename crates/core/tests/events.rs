@@ -8,6 +8,7 @@
 use hold_steady_core::cook::{CookState, Event, EventKind, Milestone, live};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::safety::Level;
+use hold_steady_core::sear::{After, ChosenFinish, Pattern, Pause};
 use hold_steady_core::units::{Celsius, Minutes, Units};
 use jiff::{SignedDuration, Timestamp};
 use proptest::prelude::*;
@@ -31,9 +32,24 @@ struct Written {
 }
 
 fn written() -> impl Strategy<Value = Vec<Written>> {
-    let one = (0_u8..12, 0_i64..600, 0_usize..12, 0.0_f64..90.0)
+    let one = (0_u8..13, 0_i64..600, 0_usize..12, 0.0_f64..90.0)
         .prop_map(|(what, happened, target, minutes)| Written { what, happened, target, minutes });
     prop::collection::vec(one, 1..14)
+}
+
+/// A finish that was chosen, with so many minutes in air before it.
+fn finish_after(minutes: f64) -> EventKind {
+    let after = After { edge_s: 15.0, ..After::resting(60.0) };
+    let pattern = Pattern { pause: Pause::Air, pause_s: minutes * 60.0, face_s: 45.0, times: 1, after };
+    EventKind::FinishChosen(Box::new(ChosenFinish {
+        hearth: "iron-pan".into(),
+        hearth_c: Some(Celsius::new(230.0)),
+        fat: "oil".into(),
+        brown: "brown".into(),
+        wanted_c: Celsius::new(55.0),
+        pieces: 1,
+        pattern,
+    }))
 }
 
 fn events(list: &[Written]) -> Vec<Event> {
@@ -50,6 +66,7 @@ fn events(list: &[Written]) -> Vec<Event> {
                 6 | 7 => EventKind::Undone { event: target },
                 8 | 9 => EventKind::Corrected { event: target },
                 10 => EventKind::HotChecked { celsius: Celsius::new(w.minutes) },
+                11 => finish_after(w.minutes),
                 _ => EventKind::Dried,
             };
             Event { id: id(i), happened_at: t(w.happened), recorded_at: t(700), by: "test".into(), kind }

@@ -394,7 +394,7 @@ impl FinishForm {
     /// The same with a pattern in its blanks.
     ///
     /// ```
-    /// use hold_steady_core::sear::{FinishForm, Pattern, Pause};
+    /// use hold_steady_core::sear::{After, FinishForm, Pattern, Pause};
     /// let p = Pattern { pause: Pause::Air, pause_s: 570.0, face_s: 45.0, times: 2, after: After { edge_s: 10.0, ..After::resting(60.0) } };
     /// let form = FinishForm::default().with(&p);
     /// assert_eq!((form.pause.as_str(), form.face.as_str(), form.times.as_str()), ("9.5 min", "45 s", "2"));

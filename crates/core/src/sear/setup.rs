@@ -99,7 +99,7 @@ impl Pattern {
     /// On the heat and around it, seconds, without pause and rest; both faces of what is heated all round go together.
     ///
     /// ```
-    /// use hold_steady_core::sear::{Pattern, Pause};
+    /// use hold_steady_core::sear::{After, Pattern, Pause};
     /// let p = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 45.0, times: 1, after: After { edge_s: 10.0, ..After::resting(60.0) } };
     /// assert_eq!((p.stove_s(false), p.stove_s(true), p.all_s(false)), (130.0, 85.0, 490.0));
     /// ```
@@ -111,7 +111,7 @@ impl Pattern {
     /// From the pull to the end of the rest, seconds.
     ///
     /// ```
-    /// use hold_steady_core::sear::{Pattern, Pause};
+    /// use hold_steady_core::sear::{After, Pattern, Pause};
     /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
     /// assert_eq!(p.all_s(false), 240.0, "half a minute to dry it after the ice");
     /// ```

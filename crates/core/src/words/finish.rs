@@ -56,7 +56,7 @@ pub fn for_seconds(s: f64) -> String {
 /// A pattern in one line.
 ///
 /// ```
-/// use hold_steady_core::{sear::{Pattern, Pause}, words::pattern};
+/// use hold_steady_core::{sear::{After, Pattern, Pause}, words::pattern};
 /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 90.0, times: 2, after: After { edge_s: 10.0, ..After::resting(60.0) } };
 /// assert_eq!(pattern(&p, false), "60 s in ice water in its bag, open and dry it, 90 s a face in 4 turns of 45 s, 10 s on each of 4 edges, rest 60 s");
 /// ```
@@ -279,6 +279,24 @@ pub fn too_long_out((out_s, left_s): (f64, Option<f64>)) -> String {
             "This has it out of the bath for {out}. Whether it may be out so long only its cook’s verdict says: start the plan, and finish it from there."
         ),
     }
+}
+
+/// How far a piece ends from what was wanted of it, where that is worth saying; to go on a sentence with.
+///
+/// ```
+/// use hold_steady_core::{units::{Celsius, Units}, words::off_wanted};
+/// let off = |done, wanted| off_wanted(Celsius::new(done), Celsius::new(wanted), Units::default());
+/// assert_eq!((off(54.2, 51.5).as_str(), off(51.6, 51.5).as_str()), ("; 2.7 °C more than wanted", ""));
+/// ```
+#[must_use]
+pub fn off_wanted(done: Celsius, wanted: Celsius, units: Units) -> String {
+    const WORTH_SAYING: Kelvin = Kelvin::new(1.0);
+    let off = done - wanted;
+    if off.abs() < WORTH_SAYING {
+        return String::new();
+    }
+    let more = if off > Kelvin::ZERO { "more" } else { "less" };
+    format!("; {} {more} than wanted", units.temperature_difference(off.abs()))
 }
 
 /// The usual cautions of a finish, at what is chosen.

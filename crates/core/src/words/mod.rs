@@ -34,8 +34,8 @@ pub use board::{alarm, bag_limit, bath_trouble, heat, level, probed, to_do};
 pub use cook::{CENTRES, last_time, next};
 pub use explain::{Explanation, explain};
 pub use finish::{
-    after_sear, aim, chosen_finish, cooked, finish_cautions, for_seconds, pace, pattern, proposal, seared_at,
-    too_long_out, too_much,
+    after_sear, aim, chosen_finish, cooked, finish_cautions, for_seconds, off_wanted, pace, pattern,
+    proposal, seared_at, too_long_out, too_much,
 };
 pub use plan::{advice, caution, stop};
 pub use steps::{ToldStep, steps, trouble, wrong};

@@ -3,7 +3,7 @@
 use hold_steady_core::sear::{
     ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, OneSize, Pattern, Seared, called,
 };
-use hold_steady_core::units::{Celsius, Kelvin, Length, Minutes, Units, capitalised, moved};
+use hold_steady_core::units::{Celsius, Length, Minutes, Units, capitalised, moved};
 use hold_steady_core::words;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
@@ -295,20 +295,9 @@ impl Shown<'_> {
                 self.degrees(g.done.peak_c),
                 self.length(g.done.thicker_band_mm(band_c)),
                 called(paler.browning, paler.peak_c),
-                self.off(g)
+                words::off_wanted(Celsius::new(g.done.peak_c), g.wanted, self.units)
             ),
         }
-    }
-
-    /// How far a guest's piece ends from what was wanted, where that is worth saying.
-    fn off(&self, g: &ForGuest) -> String {
-        const WORTH_SAYING_K: f64 = 1.0;
-        let off_k = g.done.peak_c - g.wanted.value();
-        if off_k.abs() < WORTH_SAYING_K {
-            return String::new();
-        }
-        let more = if off_k > 0.0 { "more" } else { "less" };
-        format!("; {} {more} than wanted", self.units.temperature_difference(Kelvin::new(off_k.abs())))
     }
 
     fn proposals(&self) -> Result<Vec<ProposalView>, PageError> {
