@@ -55,7 +55,7 @@ for (const [name, path, viewport, colorScheme, at, then, click] of shots) {
   const seared = page.locator(".seared:visible");
   if (await seared.count()) {
     const seen = await seared.evaluate((el) => el.getBoundingClientRect().top < innerHeight);
-    if (seen) await page.locator(".seared a").waitFor();
+    if (seen) await page.locator(".seared-says:not(:empty)").waitFor();
   }
   if (path.startsWith("/plan") && depths.value) await page.locator(".map:visible").waitFor();
   if (at === ".ways") {

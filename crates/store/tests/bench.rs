@@ -201,17 +201,22 @@ fn checks_and_what_was_done_to_water_are_append_only() {
     });
 }
 
+/// The kitchen of a file that an earlier program wrote.
+async fn carried_on(folder: &tempfile::TempDir, file: &[u8]) -> hold_steady_store::InKitchen {
+    let path = folder.path().join("hold-steady.db");
+    std::fs::write(&path, file).expect("written");
+    let store = Store::open(&path).await.expect("opens");
+    let kitchen = store.kitchen(t(900), None, None).await.expect("there");
+    store.in_kitchen(Actor { kitchen: kitchen.id, person: "test".into(), role: Role::Cook })
+}
+
 /// A regression check against our own file: `golden/schema-7.db` was written by the first program with a bath bench. It
 /// is never changed.
 #[test]
 fn a_bath_of_the_first_bench_is_carried_on() {
     let folder = tempfile::tempdir().expect("a folder");
-    std::fs::write(folder.path().join("hold-steady.db"), include_bytes!("golden/schema-7.db"))
-        .expect("written");
     run(async {
-        let store = Store::open(&folder.path().join("hold-steady.db")).await.expect("opens");
-        let kitchen = store.kitchen(t(900), None, None).await.expect("there");
-        let store = store.in_kitchen(Actor { kitchen: kitchen.id, person: "test".into(), role: Role::Cook });
+        let store = carried_on(&folder, include_bytes!("golden/schema-7.db")).await;
         let here = store.equipment().await.expect("reads");
         assert_eq!(
             (here.vessels[0].vessel.name.as_str(), here.thermometers[0].checks.len()),
@@ -232,12 +237,8 @@ fn a_bath_of_the_first_bench_is_carried_on() {
 #[test]
 fn a_device_of_the_first_board_is_carried_on() {
     let folder = tempfile::tempdir().expect("a folder");
-    std::fs::write(folder.path().join("hold-steady.db"), include_bytes!("golden/schema-8.db"))
-        .expect("written");
     run(async {
-        let store = Store::open(&folder.path().join("hold-steady.db")).await.expect("opens");
-        let kitchen = store.kitchen(t(900), None, None).await.expect("there");
-        let store = store.in_kitchen(Actor { kitchen: kitchen.id, person: "test".into(), role: Role::Cook });
+        let store = carried_on(&folder, include_bytes!("golden/schema-8.db")).await;
         let baths = store.running_baths().await.expect("reads");
         let devices = store.devices().await.expect("reads");
         let [device] = devices.as_slice() else { panic!("{devices:?}") };

@@ -320,7 +320,7 @@ impl BathHistory {
         points
     }
 
-    /// Whether its readings fall, and are below what it is set to.
+    /// Whether its readings fall.
     fn falling(&self, dropped: Timestamp, read: &[BathPoint]) -> bool {
         let Some(last) = read.last() else { return false };
         let at = moved(dropped, Minutes::new(last.min));
@@ -329,25 +329,29 @@ impl BathHistory {
     }
 }
 
+/// Off its setting by less is nothing.
+pub(crate) const SHORT: Kelvin = Kelvin::new(0.5);
+/// A fall is looked for over so long.
+pub(crate) const FALL_OVER: Minutes = Minutes::new(5.0);
+
 /// Whether heated water falls, by its readings (minutes, °C), the last first: it is short of what it was held at, and
 /// lower than a few minutes before. What it was held at is its highest of the last hour, not what it is set to: a
 /// thermometer that reads low, or is taken to, would make every swing of a thermostat a power cut.
 pub(crate) fn falls(mut back: impl Iterator<Item = (f64, f64)>, set_c: f64) -> bool {
     const HELD_OVER_MIN: f64 = 60.0;
-    const SHORT_K: f64 = 0.5;
-    const FALL_OVER_MIN: f64 = 5.0;
     const FALL_K: f64 = 0.3;
+    let (over, short) = (FALL_OVER.value(), SHORT.value());
     let Some((at, last)) = back.next() else { return false };
     let (mut held, mut before) = (last, None);
     for (min, c) in back.take_while(|(min, _)| at - min <= HELD_OVER_MIN) {
         held = held.max(c);
-        if at - min >= FALL_OVER_MIN && before.is_none() {
+        if at - min >= over && before.is_none() {
             before = Some((min, c));
         }
     }
-    let longest = cooling().log_gap_min.value + FALL_OVER_MIN;
+    let longest = cooling().log_gap_min.value + over;
     let fell = before.is_some_and(|(min, c)| at - min <= longest && c - last >= FALL_K);
-    fell && last <= held.min(set_c) - SHORT_K
+    fell && last <= held.min(set_c) - short
 }
 
 /// From the drop on: what came before is what it was then.

@@ -17,7 +17,7 @@ mod vessel;
 pub use bench::{Bench, BenchAnswer, Dries, Food, Level, Line, Unheated, usual_taps};
 pub use form::{BenchAsked, BenchForm};
 pub use history::BathHistory;
-pub(crate) use history::falls;
+pub(crate) use history::{FALL_OVER, SHORT, falls};
 pub use learn::{LearnError, Learned, learn_heater, learn_loss};
 pub use log::{Gap, from_log};
 pub use mix::{Mix, MixError, Split, Taps, mix, split};

@@ -3,7 +3,7 @@
 use jiff::Timestamp;
 
 use super::SILENT;
-use crate::bath::{BathNow, falls};
+use crate::bath::{BathNow, FALL_OVER, SHORT, falls};
 use crate::units::{Celsius, Kelvin, Minutes};
 
 /// What goes wrong with a bath.
@@ -86,12 +86,9 @@ impl Trouble {
 
 /// Water does not change faster than this by itself, K in a minute: a full kettle into eight litres does.
 const JUMP_K_MIN: f64 = 5.0;
-/// Off its setting by less is nothing.
-const BELOW: Kelvin = Kelvin::new(0.5);
 const OVER: Kelvin = Kelvin::new(0.7);
-/// A fall is looked for over so long.
-const FALL_OVER: Minutes = Minutes::new(5.0);
-const FALL: Kelvin = Kelvin::new(0.3);
+/// Rising or cooling by less is none.
+const MOVES: Kelvin = Kelvin::new(0.1);
 /// Food that went in, a lid that was off: it may be below its setting for so long.
 const COMES_BACK: Minutes = Minutes::new(20.0);
 /// The lowest line is said so long before.
@@ -152,10 +149,10 @@ fn against_setting(readings: &[(Timestamp, Celsius)], set: Celsius, now: Timesta
     let (at, last) = *readings.last()?;
     if last > set + OVER {
         // One that was set lower cools by itself.
-        let cooling = before(readings, at).is_some_and(|(_, was)| was - last >= FALL / 3.0);
+        let cooling = before(readings, at).is_some_and(|(_, was)| was - last >= MOVES);
         return (!cooling).then(|| Trouble::Over { by: last - set });
     }
-    if last >= set - BELOW {
+    if last >= set - SHORT {
         return None;
     }
     let back = readings.iter().rev().map(|(t, c)| (Minutes::between(at, *t).value(), c.value()));
@@ -169,8 +166,8 @@ fn against_setting(readings: &[(Timestamp, Celsius)], set: Celsius, now: Timesta
         return Some(Trouble::Falling { since, from, to: last });
     }
     // Not falling: it may be warming up to it, which a rise shows, or coming back.
-    let rises = before(readings, at).is_some_and(|(_, was)| last - was >= FALL / 3.0);
-    let as_set = readings.iter().rev().find(|(_, c)| *c >= set - BELOW).map(|r| r.0);
+    let rises = before(readings, at).is_some_and(|(_, was)| last - was >= MOVES);
+    let as_set = readings.iter().rev().find(|(_, c)| *c >= set - SHORT).map(|r| r.0);
     let since = as_set.or(readings.first().map(|r| r.0)).unwrap_or(at);
     let long = Minutes::between(since, now) > COMES_BACK;
     (long && !rises).then(|| Trouble::Below { since, by: set - last })

@@ -282,7 +282,7 @@ pub fn live(
         None => bath.live(),
         Some(pulled) => {
             let (slow, finishing) = (&slow, &finishing);
-            OutOfBath { request, finishing, state, slow, bath_min, pulled, now }.live()
+            OutOfBath { finishing, state, slow, bath_min, pulled, now }.live()
         }
     };
     live.serve_at = state.when(Milestone::Eaten).or(state.ended()).unwrap_or_else(|| {
@@ -332,23 +332,24 @@ pub fn for_finish(
 ) -> Result<Given, HeatError> {
     let dropped = state.when(Milestone::Dropped);
     let pulled = state.when(Milestone::Pulled);
-    let finishing = request.finishing()?.finished_by(state.chosen_finish());
-    let pieces = request.pieces(finishing.warm_min)?;
-    let (piece, bath_min, pull) = match dropped {
-        None => (pieces.middle, plan.bath_min, plan.times.pull),
+    let stands = live(request, plan, state, water, now)?;
+    // As it was, or as it is to be: not before now.
+    let pull = pulled.unwrap_or(stands.pull_at.max(now));
+    let pieces = request.pieces(stands.finishing.warm_min)?;
+    let (piece, began) = match dropped {
+        None => (pieces.middle, moved(pull, -planned_min(plan, &stands.finishing))),
         Some(dropped) => {
             let (water, began) = known_water(request, state, water, dropped, pulled.unwrap_or(now));
             let slowed = water.slowed_w_m2k().map(|s| s.1);
-            let piece = as_it_was(pieces.middle, request, state, &water, began, slowed);
-            let pull = pulled.unwrap_or(plan.times.pull.max(now));
-            (piece, Minutes::between(began, pull).max(Minutes::new(1.0)), pull)
+            (as_it_was(pieces.middle, request, state, &water, began, slowed), began)
         }
     };
+    let bath_min = Minutes::between(began, pull).max(Minutes::new(1.0));
     let run = piece.run_until(bath_min, &[bath_min])?;
     let profile = run.solution.profiles.last().map(|p| run.by_depth(p));
     // By when it is to be eaten if it is pulled then and as it is then.
     let eat_by = match (dropped, pulled) {
-        (Some(_), Some(_)) => live(request, plan, state, water, now)?.eat_by,
+        (Some(_), Some(_)) => stands.eat_by,
         (Some(_), None) => state
             .apply(&pulled_at(pull))
             .ok()
@@ -361,6 +362,7 @@ pub fn for_finish(
         thickness: Some(request.thickness_mm),
         start: profile.map(Start::Profile),
         bath: Some(request.bath_c),
+        pull: Some(pull),
         within_s: eat_by.map(|t| Minutes::between(pull, t).seconds().max(0.0)),
         altitude_m: request.rules.altitude_m,
         lid_low: Some(request.rules.lid_low_k),
@@ -598,7 +600,6 @@ impl InBath<'_> {
 
 /// A piece out of the bath.
 struct OutOfBath<'a> {
-    request: &'a PlanRequest,
     finishing: &'a Finishing,
     state: &'a CookState,
     slow: &'a Run<'a>,
@@ -672,8 +673,7 @@ impl OutOfBath<'_> {
         runs_out: Option<&Span>,
         eat_by: Option<Timestamp>,
     ) -> (Next, Option<Timestamp>) {
-        let dries = self.request.food().finish().dries;
-        let (step, after) = finish_step(self.finishing, stage, dries);
+        let (step, after) = finish_step(self.finishing, stage);
         let late = Minutes::between(self.pulled, self.now) > self.finishing.minutes();
         let Some(by) = eat_by.filter(|_| late) else {
             return (Next::Finish(step), later(self.pulled, after));
@@ -689,12 +689,12 @@ impl OutOfBath<'_> {
 }
 
 /// What to do after the pull, and how many minutes after it.
-fn finish_step(finishing: &Finishing, stage: Stage, dries: bool) -> (FinishStep, Minutes) {
+fn finish_step(finishing: &Finishing, stage: Stage) -> (FinishStep, Minutes) {
     let steps = &finishing.steps;
     let first = (steps[0].clone(), Minutes::ZERO);
     let sear = steps.iter().find(|s| s.id == "sear").zip(finishing.until_sear_min());
     match (stage, sear) {
-        (Stage::Pulled, _) if dries => first,
+        (Stage::Pulled, _) if steps.iter().any(|s| s.id == "dry") => first,
         (Stage::Pulled | Stage::Dried, Some((step, after))) => (step.clone(), after),
         (Stage::Pulled, None) => first,
         _ => (steps[steps.len() - 1].clone(), finishing.minutes()),

@@ -554,14 +554,16 @@ impl CookState {
     /// ```
     #[must_use]
     pub fn rating(&self) -> Option<&Rating> {
-        self.entries
-            .iter()
-            .filter_map(|s| match &s.event.kind {
-                EventKind::Rated(r) => Some((s.event.recorded_at, s.event.id, r)),
-                _ => None,
-            })
-            .max_by_key(|(at, id, _)| (*at, *id))
-            .map(|(_, _, r)| r)
+        self.said_last(|kind| match kind {
+            EventKind::Rated(rating) => Some(rating),
+            _ => None,
+        })
+    }
+
+    /// What was said last of something that may be said again.
+    fn said_last<T>(&self, of: impl Fn(&EventKind) -> Option<&T>) -> Option<&T> {
+        let said = self.entries.iter().filter_map(|s| Some((s, of(&s.event.kind)?)));
+        said.max_by_key(|(s, _)| (s.event.recorded_at, s.event.id)).map(|(_, what)| what)
     }
 
     /// Seconds a face, if it was seared.
@@ -593,11 +595,10 @@ impl CookState {
     /// ```
     #[must_use]
     pub fn chosen_finish(&self) -> Option<&ChosenFinish> {
-        let chosen = self.entries.iter().filter_map(|s| match &s.event.kind {
-            EventKind::FinishChosen(chosen) => Some((s.event.recorded_at, s.event.id, chosen.as_ref())),
+        self.said_last(|kind| match kind {
+            EventKind::FinishChosen(chosen) => Some(chosen.as_ref()),
             _ => None,
-        });
-        chosen.max_by_key(|(at, id, _)| (*at, *id)).map(|(_, _, chosen)| chosen)
+        })
     }
 
     /// Minutes it was afloat, all told: they count as if it had not been in the bath.

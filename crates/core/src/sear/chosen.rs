@@ -27,9 +27,6 @@ pub struct ChosenFinish {
     pub pattern: Pattern,
 }
 
-/// Between two pieces in one pan, seconds.
-pub(super) const BETWEEN_S: f64 = 10.0;
-
 impl ChosenFinish {
     /// What was understood, to be written down; `None` where the pattern is still to be proposed.
     ///
@@ -129,11 +126,9 @@ impl ChosenFinish {
         (brown, fat)
     }
 
-    /// All pieces on the heat, one after the other.
-    fn stove(&self) -> Minutes {
-        let both = self.heated().is_some_and(|h| h.both);
-        let n = f64::from(self.pieces.max(1));
-        Minutes::new((n * self.pattern.stove_s(both) + (n - 1.0) * BETWEEN_S) / 60.0)
+    /// It is heated all round at once.
+    pub(crate) fn both(&self) -> bool {
+        self.heated().is_some_and(|h| h.both)
     }
 
     /// The steps after the bath with this finish: the food's own, for as long as it says.
@@ -185,7 +180,7 @@ impl ChosenFinish {
                         });
                         all.push(FinishStep { min: min(pause_s - DRIED_S), ..named });
                     }
-                    all.push(FinishStep { min: self.stove(), ..step.clone() });
+                    all.push(of(self.pattern.batch_s(self.both(), self.pieces)));
                 }
                 _ if i == last => all.push(FinishStep { min: step.min + min(after.rest_s), ..step.clone() }),
                 _ => all.push(step.clone()),

@@ -2,11 +2,11 @@
 
 use std::collections::BTreeMap;
 
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
-use super::chosen::BETWEEN_S;
-use super::group::{ForGuest, OneSize, for_guests};
-use super::setup::{After, Browning, Pattern, Pause, Setup, brownings};
+use super::group::{FACES_S, ForGuest, OneSize, SIDE_BY_SIDE_S, for_guests};
+use super::setup::{After, BETWEEN_S, Browning, Pattern, Pause, Setup, brownings};
 use super::{Fat, Flesh, Grid, Hearth, How, Proposal, Seared, Start, TooMuch, Wanted};
 use super::{bath_for, fats, hearths, proposals, too_much};
 use crate::figures::searing;
@@ -104,6 +104,8 @@ pub struct Given {
     pub start: Option<Start>,
     /// The bath it lies in.
     pub bath: Option<Celsius>,
+    /// When it leaves its bath, where that is known.
+    pub pull: Option<Timestamp>,
     /// From the pull to the plate, at most, seconds.
     pub within_s: Option<f64>,
     /// Metres.
@@ -192,9 +194,8 @@ impl FinishAsked {
     /// ```
     #[must_use]
     pub fn too_long_out(&self, pattern: &Pattern) -> Option<(f64, Option<f64>)> {
-        let both = self.setup.hearth.both;
-        let others = f64::from(self.pieces.saturating_sub(1)) * (pattern.stove_s(both) + BETWEEN_S);
-        let out_s = pattern.all_s(both) + others;
+        let heated_s = pattern.batch_s(self.setup.hearth.both, self.pieces);
+        let out_s = pattern.before_s() + heated_s + pattern.after.rest_s;
         let most_s = self.wanted.within_s.unwrap_or(LONG_OUT_S);
         (out_s > most_s).then_some((out_s, self.wanted.within_s))
     }
@@ -221,12 +222,14 @@ impl FinishAsked {
         sear.frames_s = (pattern.stove_s(setup.hearth.both) / FRAMES).max(0.5);
         let done = sear.run()?;
         // The piece's own first; each size once, however many pieces there are of it.
+        let alone = self.sizes.is_empty() && self.guests.is_empty();
+        let faces_s: &[f64] = if alone { &SIDE_BY_SIDE_S } else { &FACES_S };
         let mut sizes: Vec<(OneSize, usize)> = Vec::new();
         let others = self.sizes.iter().map(|l| (*l, 1));
         for (thickness, n) in [(setup.thickness, self.pieces as usize)].into_iter().chain(others) {
             match sizes.iter_mut().find(|(size, _)| size.thickness == thickness) {
                 Some((_, already)) => *already += n,
-                None => sizes.push((OneSize::of(setup, &pattern, thickness, self.bath)?, n)),
+                None => sizes.push((OneSize::of((setup, &pattern, self.bath), thickness, faces_s)?, n)),
             }
         }
         let minds = (searing().band_over_k.value, wanted.browning);
@@ -364,12 +367,13 @@ impl FinishForm {
     /// Its edges, and its rest.
     fn read_after(&mut self, r: &mut Blanks, hearth: &Hearth) -> After {
         let usual_edge_s = if hearth.both { 0.0 } else { 15.0 };
-        self.rest_in = if self.rest_in == WRAPPED { WRAPPED } else { ON_A_BOARD }.into();
+        let wrapped = self.rests_wrapped();
+        self.rest_in = rest_in(wrapped).into();
         After {
             edges: r.count("edges", &mut self.edges, After::resting(0.0).edges, 8),
             edge_s: r.seconds("edge", &mut self.edge, usual_edge_s, (0.0, 120.0)),
             rest_s: r.seconds("rest", &mut self.rest, 60.0, (0.0, 3600.0)),
-            wrapped: self.rest_in == WRAPPED,
+            wrapped,
         }
     }
 
@@ -391,6 +395,16 @@ impl FinishForm {
         })
     }
 
+    /// Whether it is wrapped while it rests.
+    ///
+    /// ```
+    /// assert!(!hold_steady_core::sear::FinishForm::default().rests_wrapped());
+    /// ```
+    #[must_use]
+    pub fn rests_wrapped(&self) -> bool {
+        self.rest_in == WRAPPED
+    }
+
     /// The same with a pattern in its blanks.
     ///
     /// ```
@@ -409,14 +423,18 @@ impl FinishForm {
             edges: pattern.after.edges.to_string(),
             edge: seconds(pattern.after.edge_s),
             rest: seconds(pattern.after.rest_s),
-            rest_in: if pattern.after.wrapped { WRAPPED } else { ON_A_BOARD }.into(),
+            rest_in: rest_in(pattern.after.wrapped).into(),
             ..self.clone()
         }
     }
 }
 
 const WRAPPED: &str = "wrapped";
-const ON_A_BOARD: &str = "board";
+
+/// The word for where it rests.
+const fn rest_in(wrapped: bool) -> &'static str {
+    if wrapped { WRAPPED } else { "board" }
+}
 
 /// What is seared on where nothing is said.
 const USUAL_HEARTH: &str = "iron-pan";

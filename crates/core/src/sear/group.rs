@@ -30,24 +30,26 @@ pub struct ForGuest {
     pub done: Seared,
 }
 
-/// Seconds a face between which guests' are looked for; some of them are shown.
-const FACES_S: [f64; 8] = [10.0, 15.0, 30.0, 45.0, 60.0, 90.0, 150.0, 240.0];
+/// Seconds a face that are shown side by side.
+pub const SIDE_BY_SIDE_S: [f64; 5] = [15.0, 30.0, 45.0, 60.0, 90.0];
+
+/// Seconds a face between which those for a guest are looked for: those, and some beyond.
+pub(super) const FACES_S: [f64; 8] = [10.0, 15.0, 30.0, 45.0, 60.0, 90.0, 150.0, 240.0];
 
 impl OneSize {
     /// Pieces of one size through the same pattern, for longer and longer. What is not as thick as the piece that was
     /// simulated in the bath is taken as heated through.
     pub(super) fn of(
-        setup: &Setup,
-        pattern: &Pattern,
+        (setup, pattern, bath): (&Setup, &Pattern, Celsius),
         thickness: Length,
-        bath: Celsius,
+        faces_s: &[f64],
     ) -> Result<Self, HeatError> {
         let own = thickness == setup.thickness;
         let setup = sized(setup, thickness, bath);
         // The others are only compared.
         let setup = if own { setup } else { Setup { grid: COARSE, ..setup } };
-        let each = |face_s| Ok((face_s, setup.finish(&Pattern { face_s, ..*pattern })?));
-        let by_face = FACES_S.into_iter().map(each).collect::<Result<_, HeatError>>()?;
+        let each = |face_s: &f64| Ok((*face_s, setup.finish(&Pattern { face_s: *face_s, ..*pattern })?));
+        let by_face = faces_s.iter().map(each).collect::<Result<_, HeatError>>()?;
         Ok(Self { thickness, by_face })
     }
 

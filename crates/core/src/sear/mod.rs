@@ -20,7 +20,7 @@ pub use chosen::ChosenFinish;
 pub use flesh::Flesh;
 pub(crate) use form::seconds;
 pub use form::{FinishAnswer, FinishAsked, FinishForm, Given};
-pub use group::{ForGuest, OneSize, assigned};
+pub use group::{ForGuest, OneSize, SIDE_BY_SIDE_S, assigned};
 pub use hearth::{Body, Fat, Hearth, Heat, How, fats, hearths};
 pub use methods::{Cooked, Way, cooked};
 pub(crate) use run::kitchen_air;

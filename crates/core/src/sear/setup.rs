@@ -120,6 +120,19 @@ impl Pattern {
         self.before_s() + self.stove_s(both) + self.after.rest_s
     }
 
+    /// So many pieces on the heat and around it, one after the other, seconds.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::{After, Pattern, Pause};
+    /// let p = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
+    /// assert_eq!((p.batch_s(false, 1), p.batch_s(false, 3)), (90.0, 290.0), "ten seconds between two");
+    /// ```
+    #[must_use]
+    pub fn batch_s(&self, both: bool, pieces: u32) -> f64 {
+        let n = f64::from(pieces.max(1));
+        n * self.stove_s(both) + (n - 1.0) * BETWEEN_S
+    }
+
     /// From the pull until it is on the heat, seconds.
     ///
     /// ```
@@ -132,6 +145,9 @@ impl Pattern {
         self.pause_s + if self.pause == Pause::Ice { DRIED_S } else { 0.0 }
     }
 }
+
+/// Between two pieces in one pan, seconds.
+pub(super) const BETWEEN_S: f64 = 10.0;
 
 /// Opening and drying after ice water, in air.
 pub(super) const DRIED_S: f64 = 30.0;

@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 
-use super::finish::seared_on;
+use super::finish::heat_it;
 use super::minutes;
 use crate::board::{Alarm, AlarmKind, Board, Limit, ToDo, Trouble};
 use crate::cook::{Live, Probed};
@@ -96,7 +96,7 @@ pub const fn bag_limit(limit: Limit) -> &'static str {
 #[must_use]
 pub fn heat(live: &Live, units: Units) -> String {
     let chosen = live.finishing.chosen.as_ref();
-    chosen.map_or_else(String::new, |c| format!("Heat {}", seared_on(c, "to", units)))
+    chosen.map_or_else(String::new, |c| heat_it(c, units))
 }
 
 /// What the hands do next with a piece, in a few words.

@@ -2,8 +2,7 @@
 
 use crate::figures::searing;
 use crate::sear::{
-    After, Aim, ChosenFinish, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, TooMuch, called,
-    seconds,
+    Aim, ChosenFinish, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, TooMuch, called, seconds,
 };
 use crate::units::{Celsius, Kelvin, Length, Minutes, Units};
 
@@ -62,37 +61,39 @@ pub fn for_seconds(s: f64) -> String {
 /// ```
 #[must_use]
 pub fn pattern(p: &Pattern, both: bool) -> String {
-    let mut parts = Vec::new();
-    if p.pause_s > 0.0 {
-        parts.push(match p.pause {
-            Pause::Air => format!("open and dry it, {} in air", seconds(p.pause_s)),
-            Pause::Ice => format!("{} in ice water in its bag, open and dry it", seconds(p.pause_s)),
-        });
-    } else {
-        parts.push("open and dry it".into());
-    }
-    parts.push(if both {
-        format!("{} all round", seconds(p.face_s))
-    } else if p.times > 1 {
-        let turn = p.face_s / f64::from(p.times);
-        format!("{} a face in {} turns of {}", seconds(p.face_s), 2 * p.times, seconds(turn))
-    } else {
-        format!("{} a face", seconds(p.face_s))
-    });
+    let mut parts = vec![match p.pause {
+        _ if p.pause_s <= 0.0 => "open and dry it".into(),
+        Pause::Air => format!("open and dry it, {} in air", seconds(p.pause_s)),
+        Pause::Ice => format!("{} in ice water in its bag, open and dry it", seconds(p.pause_s)),
+    }];
+    parts.push(on_the_heat(p, both));
     let after = &p.after;
-    if after.edge_s > 0.0 && after.edges > 0 {
-        let edges =
-            if after.edges == 1 { "one edge".into() } else { format!("each of {} edges", after.edges) };
-        parts.push(format!("{} on {edges}", seconds(after.edge_s)));
-    }
     if after.rest_s > 0.0 {
         parts.push(format!("rest {}{}", seconds(after.rest_s), if after.wrapped { " wrapped" } else { "" }));
     }
     parts.join(", ")
 }
 
+/// What is done on the heat: its faces, then its edges.
+fn on_the_heat(p: &Pattern, both: bool) -> String {
+    let faces = if both {
+        format!("{} all round", seconds(p.face_s))
+    } else if p.times > 1 {
+        let turn = p.face_s / f64::from(p.times);
+        format!("{} a face in {} turns of {}", seconds(p.face_s), 2 * p.times, seconds(turn))
+    } else {
+        format!("{} a face", seconds(p.face_s))
+    };
+    let after = &p.after;
+    if after.edge_s <= 0.0 || after.edges == 0 {
+        return faces;
+    }
+    let edges = if after.edges == 1 { "one edge".into() } else { format!("each of {} edges", after.edges) };
+    format!("{faces}, {} on {edges}", seconds(after.edge_s))
+}
+
 /// What a chosen finish is seared on, and how hot that is: "a cast iron pan at 230 °C".
-pub(super) fn seared_on(chosen: &ChosenFinish, to_or_at: &str, units: Units) -> String {
+fn seared_on(chosen: &ChosenFinish, to_or_at: &str, units: Units) -> String {
     let name = chosen.heated().map_or(chosen.hearth.as_str(), |h| h.name.as_str());
     match chosen.hearth_c {
         Some(c) => format!("{name} {to_or_at} {}", units.temperature(c)),
@@ -100,21 +101,24 @@ pub(super) fn seared_on(chosen: &ChosenFinish, to_or_at: &str, units: Units) -> 
     }
 }
 
+/// What is to be heated for it, in the imperative.
+pub(super) fn heat_it(chosen: &ChosenFinish, units: Units) -> String {
+    format!("Heat {}", seared_on(chosen, "to", units))
+}
+
+/// So many pieces, after a mark; nothing of one.
+fn pieces(chosen: &ChosenFinish, mark: &str, how: &str) -> String {
+    if chosen.pieces > 1 { format!("{mark} {} pieces{how}", chosen.pieces) } else { String::new() }
+}
+
 /// How it is seared by a chosen finish, after "Sear it".
 pub(super) fn chosen_sear(chosen: &ChosenFinish, units: Units) -> String {
-    let both = chosen.heated().is_some_and(|h| h.both);
-    let at = seared_on(chosen, "at", units);
-    let stove = pattern(
-        &Pattern { pause_s: 0.0, after: After { rest_s: 0.0, ..chosen.pattern.after }, ..chosen.pattern },
-        both,
-    );
-    let stove = stove.trim_start_matches("open and dry it, ");
-    let pieces = if chosen.pieces > 1 {
-        format!(", {} pieces one after the other", chosen.pieces)
-    } else {
-        String::new()
-    };
-    format!("({at}: {stove}{pieces})")
+    format!(
+        "({}: {}{})",
+        seared_on(chosen, "at", units),
+        on_the_heat(&chosen.pattern, chosen.both()),
+        pieces(chosen, ",", " one after the other")
+    )
 }
 
 /// A chosen finish in one line, as it is written down.
@@ -130,11 +134,13 @@ pub(super) fn chosen_sear(chosen: &ChosenFinish, units: Units) -> String {
 /// ```
 #[must_use]
 pub fn chosen_finish(chosen: &ChosenFinish, units: Units) -> String {
-    let at = seared_on(chosen, "at", units);
     let (brown, fat) = chosen.brown_in();
-    let both = chosen.heated().is_some_and(|h| h.both);
-    let pieces = if chosen.pieces > 1 { format!("; {} pieces", chosen.pieces) } else { String::new() };
-    format!("{at}, {fat}, to {brown}; {}{pieces}", pattern(&chosen.pattern, both))
+    format!(
+        "{}, {fat}, to {brown}; {}{}",
+        seared_on(chosen, "at", units),
+        pattern(&chosen.pattern, chosen.both()),
+        pieces(chosen, ";", "")
+    )
 }
 
 /// What the finish of a plan does to its piece, in two sentences.

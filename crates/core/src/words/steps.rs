@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 
-use super::finish::{chosen_sear, seared_on};
+use super::finish::{chosen_sear, heat_it};
 use super::{Before, before, minutes};
 use crate::cook::{Live, Stage};
 use crate::figures::{cooling, limits};
@@ -10,7 +10,7 @@ use crate::food::{FinishStep, FoodClass};
 use crate::plan::{Plan, PlanRequest};
 use crate::prep::Hold;
 use crate::steps::{Step, Work};
-use crate::units::{Minutes, Units, capitalised};
+use crate::units::{Minutes, Units};
 
 /// One step, told.
 #[derive(Debug, Clone, PartialEq)]
@@ -104,7 +104,7 @@ fn lines(request: &PlanRequest, said: &Before, work: &Work, units: Units) -> Lin
             ("Pull it".into(), units.sentence(&request.food().looks.text), looks(request.food().class))
         }
         Work::Heat(chosen) => (
-            capitalised(&format!("heat {}", seared_on(chosen, "to", units))),
+            heat_it(chosen, units),
             format!(
                 "It takes about {} until it is hot. Air moves, the smoke alarm stays on, and nothing wet or in plastic comes near hot fat.",
                 minutes(chosen.heated().map_or(Minutes::ZERO, |h| h.ready_in(chosen.hearth_c)))

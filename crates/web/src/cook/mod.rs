@@ -347,7 +347,8 @@ fn afloat(text: &str) -> Result<Minutes, String> {
     )
 }
 
-async fn record(
+/// Writes an event of a cook down, unless it cannot have happened.
+pub async fn record(
     (state, request): (&AppState, &HttpRequest),
     cook: Uuid,
     event: NewEvent,

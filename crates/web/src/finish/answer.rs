@@ -1,7 +1,8 @@
 //! What a finish comes to, as it is shown.
 
 use hold_steady_core::sear::{
-    ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, OneSize, Pattern, Seared, called,
+    ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, OneSize, Pattern, SIDE_BY_SIDE_S,
+    Seared, called,
 };
 use hold_steady_core::units::{Celsius, Length, Minutes, Units, capitalised, moved};
 use hold_steady_core::words;
@@ -100,8 +101,6 @@ struct FrameView {
 /// Pixels for a millimetre of the large cuts and of the small ones.
 const LARGE: f64 = 4.0;
 const SMALL: f64 = 2.2;
-/// Seconds a face that are shown side by side.
-const SIDE_BY_SIDE_S: [f64; 5] = [15.0, 30.0, 45.0, 60.0, 90.0];
 
 /// All a view of the answer is made from.
 pub struct Shown<'a> {
@@ -168,7 +167,7 @@ impl Shown<'_> {
     fn heat(&self) -> (&'static str, String, String) {
         let ready = self.asked.setup.hearth.ready_in(self.asked.setup.hearth_c);
         let pattern = &self.answer.pattern;
-        let Some(pull) = self.piece.pull else {
+        let Some(pull) = self.piece.given.pull else {
             return ("Heat it", words::minutes(ready), "before the sear, until it is hot".into());
         };
         let on = moved(pull.max(self.now), from_seconds(pattern.before_s()));

@@ -1,7 +1,6 @@
 //! A finish is chosen for a cook's piece: written down with it, so that the steps, the calendar and the board know it.
 
 use actix_web::{HttpRequest, HttpResponse, web};
-use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::EventKind;
 use hold_steady_core::sear::{ChosenFinish, FinishForm};
 use hold_steady_store::{AtHand, NewEvent, new_id};
@@ -11,7 +10,7 @@ use uuid::Uuid;
 use super::piece;
 use super::view::encoded;
 use crate::app::{AppState, PageError, reader_units, see_other};
-use crate::cook::refused;
+use crate::cook::{record, refused};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(web::resource("/finish/choose").route(web::post().to(choose)));
@@ -45,7 +44,7 @@ async fn choose(
         happened_at: now,
         kind: EventKind::FinishChosen(Box::new(chosen)),
     };
-    match state.here_for(&request).await?.add_event(cook, event, now, CookRecord::with).await? {
+    match record((&state, &request), cook, event, now).await? {
         Ok(()) => Ok(see_other(&format!("/cook/{cook}#step-heat"))),
         Err(refusal) => Err(PageError::Request(refused(&refusal, &state))),
     }

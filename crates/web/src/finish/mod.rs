@@ -7,11 +7,10 @@ mod view;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::cook::{Milestone, Stage, for_finish, live};
+use hold_steady_core::cook::{Milestone, Stage, for_finish};
 use hold_steady_core::food::{Food, Pantry, catalogue};
 use hold_steady_core::sear::{ChosenFinish, FinishForm, Given};
 use hold_steady_core::units::capitalised;
-use jiff::Timestamp;
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, compute, html, reader_units, running};
@@ -37,8 +36,6 @@ pub struct Piece {
     /// The cook's bag and piece, where there is one of each.
     pub at_hand: (Option<Uuid>, Option<Uuid>),
     pub given: Given,
-    /// When it leaves its bath, where that is known.
-    pub pull: Option<Timestamp>,
     pub pulled: bool,
     /// It may still be said how it is to be finished.
     pub to_come: bool,
@@ -68,15 +65,18 @@ pub async fn piece(
         let usual = || catalogue().food("beef-strip").cloned();
         let food = named.cloned().or_else(usual).ok_or(PageError::NoSuchCook)?;
         is_seared(&food)?;
-        let given =
-            Given { altitude_m: rules.altitude_m, lid_low: Some(rules.lid_low_k), ..Given::default() };
+        let given = Given {
+            pull: form.pull.parse().ok(),
+            altitude_m: rules.altitude_m,
+            lid_low: Some(rules.lid_low_k),
+            ..Given::default()
+        };
         return Ok(Piece {
             title: food.name.clone(),
             food,
             cook: None,
             at_hand: (None, None),
             given,
-            pull: form.pull.parse().ok(),
             pulled: false,
             to_come: false,
             chosen: None,
@@ -88,10 +88,7 @@ pub async fn piece(
         let planned = record.plan_record().ok_or(PageError::NoSuchCook)?;
         let (plan, stands) = (planned.plan()?, record.state());
         is_seared(planned.request.food())?;
-        let water = record.water(&stands);
-        let given = for_finish(&planned.request, &plan, &stands, &water, now)?;
-        let pulled = stands.when(Milestone::Pulled);
-        let pull = live(&planned.request, &plan, &stands, &water, now)?.pull_at;
+        let given = for_finish(&planned.request, &plan, &stands, &record.water(&stands), now)?;
         // What is measured with is the kitchen's as it is today.
         let given = Given { lid_low: Some(rules.lid_low_k), ..given };
         Ok(Piece {
@@ -100,8 +97,7 @@ pub async fn piece(
             cook: Some(record.id),
             at_hand: (record.only_bag(), record.only_piece()),
             given,
-            pull: Some(pull),
-            pulled: pulled.is_some(),
+            pulled: stands.when(Milestone::Pulled).is_some(),
             to_come: stands.stage() < Stage::Seared,
             chosen: stands.chosen_finish().cloned(),
         })

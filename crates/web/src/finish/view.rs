@@ -101,7 +101,7 @@ impl FinishView {
             by_lid: form.gauge == "lid",
             both: hearth.is_some_and(|h| h.both),
             in_ice: form.pause_in == Pause::Ice.id(),
-            wrapped: form.rest_in == "wrapped",
+            wrapped: form.rests_wrapped(),
             fats: choices(fats(), &form.fat, |f| (&f.id, &f.name)),
             browns: choices(brownings(), &form.brown, |b| (&b.id, &b.name)),
             form,

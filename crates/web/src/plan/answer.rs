@@ -87,8 +87,6 @@ pub struct Answer {
     /// The slider's range and place, whole minutes from the drop.
     pub horizon_min: u32,
     pub planned_min: u32,
-    /// When it leaves the bath.
-    pub pull: String,
     pub stop_headline: String,
     pub stop_text: String,
     pub stop_when: String,
@@ -229,10 +227,7 @@ impl Answer {
             done: food.doneness.iter().find(|d| d.id == form.done).map(|d| d.name.clone()),
             looks: units.sentence(&food.looks.text),
             finish: food.finish().name.clone(),
-            finish_href: food
-                .finish()
-                .sears
-                .then(|| finish_href(request, plan.times.pull.to_string(), units)),
+            finish_href: food.finish().sears.then(|| finish_href(request, plan.times.pull, units)),
             allergens: food.allergens.list.join(", "),
             may_dial: (differs && !refused).then(|| degrees(request.bath_c)),
             dialled: dialled.map(degrees),
@@ -261,7 +256,6 @@ impl Answer {
             stop_level: shown.verdict.level.id(),
             horizon_min: plan.horizon_min.value() as u32,
             planned_min: plan.bath_min.value() as u32,
-            pull: plan.times.pull.to_string(),
             stops_json,
             last_frame: plan.frames.len() - 1,
             shown_frame: slice.shown,
@@ -672,12 +666,12 @@ fn json(value: &impl Serialize) -> Result<String, PageError> {
 }
 
 /// The finish of a piece that is planned.
-pub fn finish_href(request: &PlanRequest, pull: String, units: Units) -> String {
+fn finish_href(request: &PlanRequest, pull: Timestamp, units: Units) -> String {
     let form = FinishForm {
         food: request.food().id.clone(),
         thickness: units.length(request.thickness_mm),
         bath: units.temperature(request.bath_c),
-        pull,
+        pull: pull.to_string(),
         typed_in: units.code().into(),
         ..FinishForm::default()
     };

@@ -272,9 +272,6 @@ async fn map(
 #[derive(Deserialize)]
 struct MoreQuery {
     bath_min: u32,
-    /// When it leaves the bath, for the clock of its finish.
-    #[serde(default)]
-    pull: String,
     #[serde(flatten)]
     typed: PlanForm,
 }
@@ -332,7 +329,6 @@ async fn what_more_would_give(
 struct SearedFragment {
     does: String,
     bath: String,
-    href: String,
     pulls_json: String,
 }
 
@@ -348,10 +344,7 @@ async fn seared(
         text: String,
     }
     let units = reader_units(&request);
-    let query = query.into_inner();
-    let pull = query.pull.clone();
-    let (understood, bath_min) = query.understood(&state, &request).await?;
-    let href = answer::finish_href(&understood, pull, units);
+    let (understood, bath_min) = query.into_inner().understood(&state, &request).await?;
     let found = compute(&state, &request, move || after_sear(&understood, bath_min)).await??;
     let Some(found) = found else { return Ok(HttpResponse::NoContent().finish()) };
     let (does, bath) = hold_steady_core::words::after_sear(&found, units);
@@ -364,7 +357,7 @@ async fn seared(
         })
         .collect();
     let pulls_json = serde_json::to_string(&pulls).map_err(|e| PageError::Request(e.to_string()))?;
-    html(&SearedFragment { does, bath, href, pulls_json })
+    html(&SearedFragment { does, bath, pulls_json })
 }
 
 #[derive(Deserialize)]

@@ -8,7 +8,7 @@ export const say = (id, value) => {
   // The server decides what the rest of the sentence becomes.
   field.dispatchEvent(new Event("change", { bubbles: true }));
 };
-export const ask = () => byId("sentence").dispatchEvent(new Event("change", { bubbles: true }));
+export const ask = () => byId("sentence")?.dispatchEvent(new Event("change", { bubbles: true }));
 export const number = (x) => String(Math.round(x * 10) / 10);
 export const minutes = (min) => {
   const [h, m] = [Math.floor(min / 60), Math.round(min % 60)];
@@ -55,9 +55,15 @@ whenReady(() => {
 
 // What is being typed is never put in anew by the answer to what was typed before.
 let sentAt = 0;
+let lastTyped = 0;
 const typedAt = new WeakMap();
+// Whether something was typed since the last question was sent: the answer on its way is not to that.
+export const typedSince = () => lastTyped > sentAt;
 document.addEventListener("htmx:beforeRequest", (e) => { if (e.target.id === "sentence") sentAt = performance.now(); });
-document.addEventListener("input", (e) => { if (blankOrFood(e.target)) typedAt.set(e.target, performance.now()); });
+document.addEventListener("input", (e) => {
+  if (e.target.form === byId("sentence")) lastTyped = performance.now();
+  if (blankOrFood(e.target)) typedAt.set(e.target, performance.now());
+});
 document.addEventListener("htmx:oobBeforeSwap", (e) => {
   const at = document.activeElement;
   if (!at || (e.detail.target !== at && !e.detail.target.contains?.(at))) return;

@@ -2,14 +2,12 @@
 // answer stands beside a new sentence.
 import { byId, element, words } from "../app/page.js";
 import { whenAway } from "../app/away.js";
+import { ask, typedSince } from "./sentence.js";
 
 export const sentence = () => byId("sentence");
-const ask = () => sentence()?.dispatchEvent(new Event("change", { bubbles: true }));
 const typed = () => new URLSearchParams([...new FormData(sentence())].filter(([, v]) => typeof v === "string")).toString();
 // What the answer on the page was given for.
 let answered = null;
-// Whether something was typed since the last question was sent: the answer on its way is not to that.
-let since = false;
 let asking = false;
 let attempt = 0;
 let again = null;
@@ -33,6 +31,7 @@ export const settled = () => {
   asking = false;
   byId("lost-answer")?.remove();
   byId("prep-says")?.classList.remove("is-lost");
+  const since = typedSince();
   answered = since ? "" : typed();
   mark();
   // Typed back to the very same, nothing more would be asked.
@@ -69,13 +68,11 @@ document.addEventListener("htmx:beforeRequest", (e) => {
   // be put in anew under the cook's hands.
   if (!asking && typed() === answered) return e.preventDefault();
   asking = true;
-  since = false;
 });
 document.addEventListener("htmx:afterSettle", (e) => { if (e.target.id === "answer") settled(); });
 for (const kind of ["input", "change"]) {
   document.addEventListener(kind, (e) => {
     if (!sentence() || (e.target.form !== sentence() && e.target !== sentence())) return;
-    if (kind === "input") since = true;
     mark();
   });
 }
