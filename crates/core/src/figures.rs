@@ -262,6 +262,12 @@ table! {
     warm_low_c,
     /// up to here, °C.
     warm_high_c,
+    /// How far beyond both ends of it is counted.
+    warm_margin_k,
+    /// Poultry and stuffed food are cooked by this, at once.
+    poultry_c,
+    /// What is kept at home has its last day so many days after the one it was cooked on, that one counted.
+    home_days,
     /// Longest time in that range without a pasteurising hold, minutes.
     warm_limit_min,
     /// The same before a pasteurising hold is done, minutes.
@@ -518,6 +524,28 @@ table! {
     check_lasts_days,
     /// The most a thermometer may be off, K.
     most_offset_k,
+    /// A reading agrees with the setting within this.
+    agrees_k,
+    /// How deep a load may draw the water down where nothing is known of the vessel.
+    usual_dip_k,
+    /// and how long it takes to come back then.
+    usual_dip_min,
+    /// A device is lost after three of its own intervals, and no later than this.
+    silent_most_min,
+    /// Water that can only have fallen earns kill between two readings for so long.
+    fall_credit_min,
+    /// Levels that water nobody saw may have fallen to and stayed at, for growth: the first.
+    level_1_c,
+    /// The second.
+    level_2_c,
+    /// The third.
+    level_3_c,
+    /// The fourth.
+    level_4_c,
+    /// The fifth.
+    level_5_c,
+    /// The sixth.
+    level_6_c,
     /// No kill is earned further into a gap than this, minutes.
     gap_credit_min,
     /// How many times its loss a vessel is taken to lose that was not learned.

@@ -91,6 +91,7 @@ pub mod evidence;
 pub mod figures;
 pub mod food;
 pub mod heat;
+pub mod keep;
 pub mod piece;
 pub mod plan;
 pub mod prep;

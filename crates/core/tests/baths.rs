@@ -1,7 +1,7 @@
 //! Plans in a vessel, and cooks in water that nothing heats.
 
 use hold_steady_core::bath::{
-    Against, BathHistory, Check, Thermometer, Vessel, WaterEvent, WaterEventKind, shapes,
+    Against, BathHistory, Check, Thermometer, Vessel, WaterEvent, WaterEventKind, WaterRead, shapes,
 };
 use hold_steady_core::book::{
     BagRecord, BathRecord, CookRecord, EventRecord, InstrumentRecord, KeptVessel, PieceRecord, PlanRecord,
@@ -275,7 +275,7 @@ fn a_bath_that_is_only_set_earns_no_more_than_the_plan_reckoned_with() {
     assert!(at(&warming, &water).centre_c < at(&hot, &water).centre_c);
     assert!(at(&warming, &water).pasteurised_at > at(&hot, &water).pasteurised_at);
     // Once it is read, the readings count.
-    let readings = (0..=8).map(|i| (t(i * 5), Celsius::new(57.0))).collect();
+    let readings = (0..=8).map(|i| WaterRead::typed(t(i * 5), Celsius::new(57.0))).collect();
     let read = BathHistory { readings, ..water.clone() };
     assert!(at(&warming, &read).centre_c > at(&warming, &water).centre_c);
 }

@@ -1,8 +1,8 @@
 //! A log replayed reading by reading against the batch calculation of the same water: the same minutes.
 
-use hold_steady_core::bath::{BathHistory, report_from_csv};
+use hold_steady_core::bath::{BathHistory, WaterRead, report_from_csv};
 use hold_steady_core::calc;
-use hold_steady_core::cook::{CookState, Event, EventKind, Live, live};
+use hold_steady_core::cook::{CookState, Event, EventKind, Fault, Live, live};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::units::{Celsius, Minutes, TemperatureUnit, Units};
 use jiff::tz::TimeZone;
@@ -51,11 +51,10 @@ fn planned() -> (PlanRequest, Plan) {
 fn history(until: Timestamp) -> BathHistory {
     let report = report_from_csv(&log(), TemperatureUnit::C, &TimeZone::UTC, at(400.0)).expect("a log");
     assert!(report.not_taken.is_empty() && report.readings.len() == 306);
-    let readings = report.readings.iter().map(|r| (r.at.expect("dated"), r.celsius));
+    let readings =
+        report.readings.iter().map(|r| WaterRead::reported(r.at.expect("dated"), r.celsius).checked());
     BathHistory {
-        readings: readings.filter(|r| r.0 <= until).collect(),
-        reports: true,
-        checked: true,
+        readings: readings.filter(|r| r.at <= until).collect(),
         ..BathHistory::set(at(-30.0), Celsius::new(60.0))
     }
 }
@@ -103,13 +102,18 @@ fn a_replayed_log_comes_to_the_minute_of_the_batch_calculation() {
 }
 
 #[test]
-fn while_it_falls_the_board_foresees_no_better_than_comes_true() {
+fn a_fall_is_asked_about_before_it_moves_a_time_and_no_time_that_comes_true_is_sooner_than_foreseen() {
     let (request, plan) = planned();
     let truth = stands(&request, &plan, 300.0).pasteurised_at.expect("it gets there");
-    let before = stands(&request, &plan, 60.0).pasteurised_at.expect("foreseen");
-    // In the middle of the power cut it is foreseen to fall on: later than it comes true, or never.
-    let during = stands(&request, &plan, 135.0).pasteurised_at;
-    assert!(before <= truth, "{before} {truth}");
-    assert!(during.is_none_or(|t| t >= truth), "{during:?} {truth}");
+    let before = stands(&request, &plan, 60.0);
+    assert_eq!(before.fault, None);
+    let foreseen = before.pasteurised_at.expect("foreseen");
+    assert!(foreseen <= truth, "{foreseen} {truth}");
+    // In the middle of the power cut, a quarter of an hour after it began: is its lid off, is it on?
+    let during = stands(&request, &plan, 135.0);
+    assert!(matches!(during.fault, Some(Fault::Falling { .. })), "{:?}", during.fault);
+    assert!(during.pasteurised_at.is_some_and(|t| t >= foreseen));
+    // It came back before that: nothing is wrong any more.
+    assert_eq!(stands(&request, &plan, 165.0).fault, None);
     assert!(Minutes::between(at(0.0), truth).value() > 60.0);
 }

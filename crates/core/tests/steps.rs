@@ -45,7 +45,7 @@ fn listed_at(request: &PlanRequest, p: &Plan, state: &CookState, seen: Timestamp
     let units = Units::default();
     let l =
         live(request, p, state, &hold_steady_core::bath::BathHistory::default(), seen).expect("simulates");
-    words::steps(request, p, &steps(request, p, state, &l), units)
+    words::steps((request, p), &l, &steps(request, p, state, &l), units, &|t| t.to_string())
 }
 
 fn at<'a>(all: &'a [ToldStep], id: &str) -> &'a ToldStep {

@@ -296,21 +296,23 @@ fn the_clocks_read_as_the_table_says() {
         a[what].as_f64().expect("a number")
     };
     let meat = || json!({"properties": {"diffusivity_m2_s": 1.35e-7, "conductivity_w_mk": 0.48}, "surface_w_m2k": 95});
-    // Ordinary heating stays under the three hours of the warmest range: 161 and 137 min are stated.
+    // Ordinary heating stays under the three hours of the warmest range: 161 and 137 min are stated, of the cells; the
+    // face, which counts too, has some six minutes more in the thick one.
     let thick = minutes("beef-roast", 100.0, 60.0, 600.0, meat(), "warm_growth_min");
-    assert!((thick - 161.0).abs() < 6.0, "{thick}");
+    assert!((158.0..172.0).contains(&thick), "{thick}");
     let frozen = minutes("beef-strip", 60.0, 54.5, 600.0, json!({"start_c": -18}), "warm_growth_min");
     assert!((frozen - 137.0).abs() < 8.0, "{frozen}");
     // A thick rare steak meets its two hours after about 125 min: 50 mm at 51 °C.
     let rare = minutes("beef-strip", 50.0, 51.0, 125.0, none(), "warm_growth_min");
     assert!((100.0..125.0).contains(&rare), "{rare}");
     // The worked example of the calculation interface. Its minutes between 30 and 50 °C are those of the
-    // exact series for a slab (200 terms): 23.07 at the centre, which is the worst layer there.
+    // exact series for a slab (200 terms): 23.07 at the centre, which is the worst layer there; from 29.95 to 50.05,
+    // which is counted so that no rounding decides, 23.23.
     let example =
         json!({"properties": {"diffusivity_m2_s": 1.4e-7, "conductivity_w_mk": 0.48}, "surface_w_m2k": 95});
     let zone = minutes("beef-strip", 25.0, 55.0, 240.0, example.clone(), "danger_zone_min");
     let warm = minutes("beef-strip", 25.0, 55.0, 240.0, example.clone(), "warm_growth_min");
-    assert!((zone - 66.0).abs() < 0.5 && (warm - 23.07).abs() < 0.05, "{zone} {warm}");
+    assert!((zone - 66.0).abs() < 0.5 && (warm - 23.23).abs() < 0.05, "{zone} {warm}");
     assert_eq!(minutes("beef-strip", 25.0, 55.0, 240.0, example, "after_kill_min"), 0.0);
 }
 

@@ -1,25 +1,27 @@
 //! The bath's temperature over time, and how heat passes from it.
 
 mod bench;
+mod falling;
 mod form;
 mod history;
 mod learn;
-mod log;
 mod mix;
 mod now;
 mod pool;
 mod reported;
 mod run;
 mod thermometer;
+mod unseen;
 mod vapour;
 mod vessel;
+mod waters;
 
 pub use bench::{Bench, BenchAnswer, Dries, Food, Level, Line, Unheated, usual_taps};
+pub(crate) use falling::dip;
+pub use falling::{Dip, Heat as WaterHeat, heat_by_readings};
 pub use form::{BenchAsked, BenchForm};
-pub use history::BathHistory;
-pub(crate) use history::{FALL_OVER, SHORT, falls};
+pub use history::{BathHistory, WaterRead};
 pub use learn::{LearnError, Learned, learn_heater, learn_loss};
-pub use log::{Gap, from_log};
 pub use mix::{Mix, MixError, Split, Taps, mix, split};
 pub use now::{BathNow, LastRead, bath_now, learned};
 pub use pool::{Load, Pool};
@@ -29,6 +31,8 @@ pub use thermometer::{Against, Check, Thermometer, Trust, USUAL_BATH, taken, tru
 pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};
 pub(crate) use vapour::{air_pa, latent_j_kg, transfer_m_s, vapour_kg_m3};
 pub use vessel::{Heat, Vessel, VesselForm, Wall, WallData, shapes};
+pub(crate) use waters::gate_of;
+pub use waters::{Ahead, Path, Waters};
 
 use crate::figures::{Basis, cooling};
 use std::collections::BTreeMap;
@@ -328,6 +332,41 @@ impl BathTrace {
             points.push(b);
         }
         Self(points)
+    }
+
+    /// The same trace with a point at each of these minutes too.
+    #[must_use]
+    pub(crate) fn with_minutes(&self, minutes: impl Iterator<Item = f64>) -> Self {
+        const SAME_MIN: f64 = 1e-6;
+        let (first, last) = (self.0[0].min, self.0[self.0.len() - 1].min);
+        let more = minutes
+            .filter(|m| (first..last).contains(m))
+            .map(|min| BathPoint { min, c: self.at(min * 60.0) });
+        let mut points: Vec<BathPoint> = self.0.iter().copied().chain(more).collect();
+        points.sort_by(|a, b| a.min.total_cmp(&b.min));
+        points.dedup_by(|b, a| b.min - a.min < SAME_MIN);
+        Self(points)
+    }
+
+    /// The same trace with a stretch taken out of it: what was from then on comes so much sooner.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::{BathPoint, BathTrace};
+    /// let warming = BathTrace::new(vec![BathPoint { min: 0.0, c: 20.0 }, BathPoint { min: 60.0, c: 60.0 }])?;
+    /// let floated = warming.without(15.0, 30.0);
+    /// assert_eq!((floated.at(14.0 * 60.0).round(), floated.at(16.0 * 60.0).round()), (29.0, 51.0));
+    /// # Ok::<(), hold_steady_core::bath::TraceError>(())
+    /// ```
+    #[must_use]
+    pub fn without(&self, from_min: f64, minutes: f64) -> Self {
+        if minutes <= 0.0 {
+            return self.clone();
+        }
+        let until = from_min + minutes;
+        let after = self.0.iter().filter(|p| p.min > until);
+        let mut points = vec![BathPoint { min: 0.0, c: self.at(until * 60.0) }];
+        points.extend(after.map(|p| BathPoint { min: p.min - until, c: p.c }));
+        self.then(from_min, &Self(points))
     }
 
     /// The colder of this and another at every instant.

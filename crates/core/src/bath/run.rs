@@ -204,6 +204,10 @@ pub struct Falls {
     pub pool: Pool,
     /// The same, uncovered.
     pub uncovered: Pool,
+    /// The vessel as it is likely to lose.
+    pub usual: Pool,
+    /// Water that it holds up to its highest line, l.
+    pub brim_l: f64,
     /// When water was added.
     pub added: Vec<Timestamp>,
     /// When it lay open.
@@ -225,6 +229,8 @@ impl Falls {
             heat: vessel.heat,
             pool: vessel.losing_pool(litres, cover, air),
             uncovered: vessel.losing_pool(litres, Cover::None, air),
+            usual: vessel.pool(litres, cover, air),
+            brim_l: vessel.litres(vessel.max_mm).max(litres),
             added: state.added.clone(),
             open: state.open.clone(),
             aim: state.aim,

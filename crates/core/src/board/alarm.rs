@@ -4,6 +4,7 @@ use jiff::Timestamp;
 use uuid::Uuid;
 
 use super::{Board, Limit, Trouble};
+use crate::cook::Next;
 use crate::units::{Minutes, moved};
 
 /// What an alarm is about.
@@ -53,7 +54,9 @@ pub fn alarms(board: &Board, now: Timestamp) -> Vec<Alarm> {
         let mut add = |id: String, at: Timestamp, kind: AlarmKind| {
             all.push(Alarm { id, at, kind, bag: Some(i), lane: None });
         };
-        if let Some(at) = bag.live.next_at {
+        // What is to be mended is told by what goes wrong; a last day rings no bell.
+        let told_elsewhere = matches!(bag.live.next, Next::Mend | Next::KeepCold { .. });
+        if let Some(at) = bag.live.next_at.filter(|_| !told_elsewhere) {
             add(id(cook, bag.live.stage.id(), at), at, AlarmKind::Due);
         }
         if let Some(at) = bag.live.heat_at {
@@ -74,9 +77,10 @@ pub fn alarms(board: &Board, now: Timestamp) -> Vec<Alarm> {
     for (i, lane) in board.lanes.iter().enumerate() {
         for trouble in lane.troubles.iter().filter(|t| t.is_grave()) {
             let since = match *trouble {
-                Trouble::Silent { since } | Trouble::Falling { since, .. } | Trouble::Below { since, .. } => {
-                    since
-                }
+                Trouble::Silent { since }
+                | Trouble::Falling { since, .. }
+                | Trouble::NoHeat { since, .. }
+                | Trouble::Below { since, .. } => since,
                 Trouble::Jumped { at, .. } | Trouble::LowWater { at } => at,
                 Trouble::Unread | Trouble::Over { .. } => lane.now.last.first().map_or(now, |l| l.at),
             };

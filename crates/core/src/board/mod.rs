@@ -11,9 +11,9 @@ pub use trouble::{Trouble, troubles};
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
-use crate::bath::{Air, BathNow, Taps, bath_now};
-use crate::book::{BathRecord, CookRecord};
-use crate::cook::{Live, Stage};
+use crate::bath::{Air, BathNow, Dip, Taps, WaterRead, bath_now, usual_taps};
+use crate::book::{BathRecord, CookRecord, usual_air};
+use crate::cook::{Live, Next, Stage};
 use crate::units::{Celsius, Minutes, moved};
 
 /// A bag on the board.
@@ -32,6 +32,13 @@ impl OnBoard {
         let bag = self.record.bags.first()?;
         let stays = self.record.immersions(&self.record.state());
         Some(stays.into_iter().rfind(|i| i.bag == bag.id).map_or(bag.bath, |i| i.bath))
+    }
+
+    /// How far it is foreseen to draw a bath down, each time it went into it.
+    fn dips_in(&self, bath: Uuid) -> Vec<Dip> {
+        let Some(plan) = self.record.plan_record() else { return Vec::new() };
+        let stays = self.record.immersions(&self.record.state());
+        stays.into_iter().filter(|i| i.bath == bath).map(|i| plan.request.dip(i.from)).collect()
     }
 
     /// What its plan wants the bath to be.
@@ -121,25 +128,45 @@ pub struct Lane {
 pub const RECENT: Minutes = Minutes::new(40.0);
 
 impl Lane {
-    fn new(bath: &BathRecord, air: Air, taps: Taps, now: Timestamp) -> Self {
+    fn new(bath: &BathRecord, dips: &[Dip], air: Air, taps: Taps, now: Timestamp) -> Self {
         let stands = bath_now(bath, air, taps, now);
-        let readings: Vec<(Timestamp, Celsius)> =
-            bath.as_read().into_iter().filter(|(at, _)| *at <= now).collect();
+        let readings: Vec<WaterRead> = bath.reads().into_iter().filter(|r| r.at <= now).collect();
+        let mut settings: Vec<(Timestamp, Celsius)> =
+            bath.settings.iter().filter(|s| s.at <= now).map(|s| (s.at, s.celsius)).collect();
+        settings.sort_by_key(|s| s.0);
         let low_at = low_at(bath, &stands, air);
-        let troubles = troubles(&stands, &readings, bath.reports(), low_at, now);
+        let troubles = troubles(&stands, &readings, (&settings, dips), low_at, now);
         let from = moved(now, -RECENT);
-        let first = readings.partition_point(|(at, _)| *at < from);
+        let first = readings.partition_point(|r| r.at < from);
         Self {
             bath: bath.id,
             name: bath.name.clone(),
             named: bath.vessel.is_some(),
             now: stands,
-            recent: readings[first..].to_vec(),
+            recent: readings[first..].iter().map(|r| (r.at, r.celsius)).collect(),
             troubles,
             low_at,
             bags: Vec::new(),
         }
     }
+}
+
+/// Of baths that run, those that nothing is wrong with, by name and as warm as they are taken to be: where a piece in
+/// trouble can go.
+///
+/// ```
+/// assert!(hold_steady_core::board::running_well(&[], "2026-11-25T16:00:00Z".parse()?).is_empty());
+/// # Ok::<(), jiff::Error>(())
+/// ```
+#[must_use]
+pub fn running_well(baths: &[BathRecord], now: Timestamp) -> Vec<(String, Celsius)> {
+    let of = |bath: &BathRecord| {
+        let lane = Lane::new(bath, &[], usual_air(0.0), usual_taps(), now);
+        let well = lane.troubles.iter().all(|t| !t.is_grave()) && lane.now.state.emptied.is_none();
+        let read = lane.now.last.first().map(|l| l.trust.corrected(l.read));
+        Some((lane.name, read.or(lane.now.wanted)?)).filter(|_| well)
+    };
+    baths.iter().filter_map(of).collect()
 }
 
 /// When evaporation takes a bath’s water down to the lowest line, by its cover and what it is kept at; the food in it is
@@ -188,13 +215,15 @@ pub struct Board {
 #[must_use]
 pub fn board(running: &[BathRecord], mut bags: Vec<OnBoard>, air: Air, taps: Taps, now: Timestamp) -> Board {
     bags.sort_by_key(|b| (b.live.next_at.is_none(), b.live.next_at, b.record.id));
-    let mut lanes: Vec<Lane> = running.iter().map(|b| Lane::new(b, air, taps, now)).collect();
+    // Food that went into a bath draws it down, whichever bag it was.
+    let dips = |bath: Uuid| -> Vec<Dip> { bags.iter().flat_map(|b| b.dips_in(bath)).collect() };
+    let mut lanes: Vec<Lane> = running.iter().map(|b| Lane::new(b, &dips(b.id), air, taps, now)).collect();
     lanes.reverse();
     for (i, bag) in bags.iter().enumerate() {
         let Some(bath) = bag.bath() else { continue };
         if !lanes.iter().any(|l| l.bath == bath) {
             let Some(record) = bag.record.baths.iter().find(|b| b.id == bath) else { continue };
-            lanes.push(Lane::new(record, air, taps, now));
+            lanes.push(Lane::new(record, &dips(record.id), air, taps, now));
         }
         if let Some(lane) = lanes.iter_mut().find(|l| l.bath == bath) {
             lane.bags.push(i);
@@ -228,13 +257,17 @@ pub enum ToDo {
 /// ```
 #[must_use]
 pub fn to_do<'a>(all: impl IntoIterator<Item = &'a Live>) -> Vec<(ToDo, usize, Option<Timestamp>)> {
-    let each = all.into_iter().enumerate().flat_map(|(i, live)| {
+    let lives: Vec<&Live> = all.into_iter().collect();
+    let each = lives.iter().enumerate().flat_map(|(i, live)| {
         let heat = live.heat_at.map(|at| (ToDo::Heat, i, Some(at)));
         heat.into_iter().chain([(ToDo::Next, i, live.next_at)])
     });
     let mut all: Vec<_> = each.collect();
-    // A step without a time can wait; one that is due cannot.
-    all.sort_by_key(|(_, _, at)| (at.is_none(), *at));
+    // Trouble first. A step without a time can wait; one that is due cannot.
+    all.sort_by_key(|(what, i, at)| {
+        let trouble = *what == ToDo::Next && lives[*i].next == Next::Mend;
+        (!trouble, at.is_none(), *at)
+    });
     all
 }
 

@@ -3,7 +3,7 @@
 use jiff::Timestamp;
 
 use super::SILENT;
-use crate::bath::{BathNow, FALL_OVER, SHORT, falls};
+use crate::bath::{BathNow, Dip, WaterHeat, WaterRead, heat_by_readings};
 use crate::units::{Celsius, Kelvin, Minutes};
 
 /// What goes wrong with a bath.
@@ -25,8 +25,17 @@ pub enum Trouble {
         /// To.
         to: Celsius,
     },
-    /// It falls, below what it is set to: no heat.
+    /// It falls under the lowest of its last swings: is its lid off, is it on?
     Falling {
+        /// Since it began to.
+        since: Timestamp,
+        /// What it was then.
+        from: Celsius,
+        /// What it is.
+        to: Celsius,
+    },
+    /// It has fallen on for a quarter of an hour: nothing heats it.
+    NoHeat {
         /// Since it was as set.
         since: Timestamp,
         /// What it was then.
@@ -66,6 +75,7 @@ impl Trouble {
             Self::Unread => "unread",
             Self::Jumped { .. } => "jumped",
             Self::Falling { .. } => "falling",
+            Self::NoHeat { .. } => "no-heat",
             Self::Below { .. } => "below",
             Self::Over { .. } => "over",
             Self::LowWater { .. } => "low-water",
@@ -80,13 +90,17 @@ impl Trouble {
     /// ```
     #[must_use]
     pub const fn is_grave(&self) -> bool {
-        !matches!(self, Self::Over { .. })
+        !matches!(self, Self::Over { .. } | Self::Falling { .. })
     }
 }
 
 /// Water does not change faster than this by itself, K in a minute: a full kettle into eight litres does.
 const JUMP_K_MIN: f64 = 5.0;
 const OVER: Kelvin = Kelvin::new(0.7);
+/// Off its setting by less is nothing.
+const SHORT: Kelvin = Kelvin::new(0.5);
+/// A rise is looked for over so long.
+const OVER_A_WHILE: Minutes = Minutes::new(5.0);
 /// Rising or cooling by less is none.
 const MOVES: Kelvin = Kelvin::new(0.1);
 /// Food that went in, a lid that was off: it may be below its setting for so long.
@@ -94,7 +108,8 @@ const COMES_BACK: Minutes = Minutes::new(20.0);
 /// The lowest line is said so long before.
 const LOW_BEFORE: Minutes = Minutes::new(30.0);
 
-/// What goes wrong with a bath that stands so, by its readings up to now; the worst first.
+/// What goes wrong with a bath that stands so, by its readings up to now, what it was set to when, and the food that went
+/// in; the worst first.
 ///
 /// ```
 /// # use hold_steady_core::{bath::{bath_now, usual_taps}, board::{Trouble, troubles}, book::{usual_air, BathRecord}, units::Celsius};
@@ -103,15 +118,16 @@ const LOW_BEFORE: Minutes = Minutes::new(30.0);
 /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
 /// let stands = bath_now(&bath, usual_air(0.0), usual_taps(), at);
 /// let later = "2026-11-25T16:10:00Z".parse()?;
-/// let told = troubles(&stands, &[(at, Celsius::new(56.0))], true, None, later);
+/// let read = [hold_steady_core::bath::WaterRead::reported(at, Celsius::new(56.0))];
+/// let told = troubles(&stands, &read, (&[], &[]), None, later);
 /// assert_eq!(told, [Trouble::Silent { since: at }]);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[must_use]
 pub fn troubles(
     stands: &BathNow,
-    readings: &[(Timestamp, Celsius)],
-    reports: bool,
+    readings: &[WaterRead],
+    (settings, dips): (&[(Timestamp, Celsius)], &[Dip]),
     low_at: Option<Timestamp>,
     now: Timestamp,
 ) -> Vec<Trouble> {
@@ -122,20 +138,24 @@ pub fn troubles(
     if stands.unproved {
         all.push(Trouble::Unread);
     }
-    if let Some(&(at, last)) = readings.last() {
-        let silent = reports && now.duration_since(at) > SILENT;
+    if let Some(&WaterRead { at, celsius: last, reported, .. }) = readings.last() {
+        let silent = reported && now.duration_since(at) > SILENT;
         if silent {
             all.push(Trouble::Silent { since: at });
         }
-        let before = readings.iter().rev().nth(1).filter(|b| Minutes::between(b.0, at) <= Minutes::new(2.0));
-        let jumped = before.filter(|(was, from)| {
-            let min = Minutes::between(*was, at).value().max(0.25);
-            (last - *from).abs().value() / min.min(1.0) > JUMP_K_MIN
+        let before = readings.iter().rev().nth(1).filter(|b| Minutes::between(b.at, at) <= Minutes::new(2.0));
+        let jumped = before.filter(|b| {
+            let min = Minutes::between(b.at, at).value().max(0.25);
+            (last - b.celsius).abs().value() / min.min(1.0) > JUMP_K_MIN
         });
-        if let Some((_, from)) = jumped {
-            all.push(Trouble::Jumped { at, from: *from, to: last });
+        if let Some(b) = jumped {
+            all.push(Trouble::Jumped { at, from: b.celsius, to: last });
         } else if let Some(set) = stands.wanted.filter(|_| stands.state.aim.is_none()) {
-            all.extend(against_setting(readings, set, now));
+            all.extend(match heat_by_readings(readings, settings, dips) {
+                WaterHeat::Gone { since, from, .. } => Some(Trouble::NoHeat { since, from, to: last }),
+                WaterHeat::Falls { since, from } => Some(Trouble::Falling { since, from, to: last }),
+                WaterHeat::On => against_setting(readings, set, dips, now),
+            });
         }
     }
     all.extend(
@@ -144,38 +164,28 @@ pub fn troubles(
     all
 }
 
-/// Readings of a heated bath against what it is set to.
-fn against_setting(readings: &[(Timestamp, Celsius)], set: Celsius, now: Timestamp) -> Option<Trouble> {
-    let (at, last) = *readings.last()?;
+/// Readings of a heated bath that does not fall against what it is set to.
+fn against_setting(readings: &[WaterRead], set: Celsius, dips: &[Dip], now: Timestamp) -> Option<Trouble> {
+    let WaterRead { at, celsius: last, .. } = *readings.last()?;
     if last > set + OVER {
         // One that was set lower cools by itself.
-        let cooling = before(readings, at).is_some_and(|(_, was)| was - last >= MOVES);
+        let cooling = before(readings, at).is_some_and(|was| was - last >= MOVES);
         return (!cooling).then(|| Trouble::Over { by: last - set });
     }
-    if last >= set - SHORT {
+    if last >= set - SHORT || dips.iter().any(|d| d.explains(at, set - last)) {
         return None;
     }
-    let back = readings.iter().rev().map(|(t, c)| (Minutes::between(at, *t).value(), c.value()));
-    if falls(back, set.value()) {
-        // Back to when it last was as set, or began to fall.
-        let start = readings.iter().rev().take_while(|(_, c)| *c >= last).max_by(|a, b| {
-            let capped = |c: Celsius| c.value().min(set.value());
-            capped(a.1).total_cmp(&capped(b.1)).then(a.0.cmp(&b.0))
-        });
-        let (since, from) = start.copied().unwrap_or((at, last));
-        return Some(Trouble::Falling { since, from, to: last });
-    }
-    // Not falling: it may be warming up to it, which a rise shows, or coming back.
-    let rises = before(readings, at).is_some_and(|(_, was)| last - was >= MOVES);
-    let as_set = readings.iter().rev().find(|(_, c)| *c >= set - SHORT).map(|r| r.0);
-    let since = as_set.or(readings.first().map(|r| r.0)).unwrap_or(at);
+    // It may be warming up to it, which a rise shows, or coming back.
+    let rises = before(readings, at).is_some_and(|was| last - was >= MOVES);
+    let as_set = readings.iter().rev().find(|r| r.celsius >= set - SHORT).map(|r| r.at);
+    let since = as_set.or(readings.first().map(|r| r.at)).unwrap_or(at);
     let long = Minutes::between(since, now) > COMES_BACK;
     (long && !rises).then(|| Trouble::Below { since, by: set - last })
 }
 
-/// The reading of a while before.
-fn before(readings: &[(Timestamp, Celsius)], at: Timestamp) -> Option<(Timestamp, Celsius)> {
-    readings.iter().rev().find(|r| Minutes::between(r.0, at) >= FALL_OVER).copied()
+/// What was read a while before.
+fn before(readings: &[WaterRead], at: Timestamp) -> Option<Celsius> {
+    readings.iter().rev().find(|r| Minutes::between(r.at, at) >= OVER_A_WHILE).map(|r| r.celsius)
 }
 
 #[cfg(test)]
@@ -205,8 +215,10 @@ mod tests {
             water: Vec::new(),
             instruments: Vec::new(),
         };
-        let readings: Vec<_> = c.iter().map(|(s, c)| (t(*s), Celsius::new(*c))).collect();
-        troubles(&bath_now(&bath, usual_air(0.0), usual_taps(), t(now)), &readings, true, None, t(now))
+        let readings: Vec<_> = c.iter().map(|(s, c)| WaterRead::reported(t(*s), Celsius::new(*c))).collect();
+        let set = [(t(0), Celsius::new(60.0))];
+        let stands = bath_now(&bath, usual_air(0.0), usual_taps(), t(now));
+        troubles(&stands, &readings, (&set, &[]), None, t(now))
     }
 
     fn every_minute(c: impl Fn(f64) -> f64, min: i64) -> Vec<(i64, f64)> {
@@ -228,9 +240,16 @@ mod tests {
 
     #[test]
     fn a_power_cut_is_told_from_when_it_began() {
-        let falling = every_minute(|m| 60.0 - (m - 30.0).max(0.0) * 0.15, 40);
-        let [Trouble::Falling { since, from, to }] = told(&falling, 2410)[..] else { panic!("one trouble") };
-        assert!((t(1500)..=t(1900)).contains(&since) && from.value() > 59.9 && to.value() < 59.0, "{since}");
+        let falling = |min| every_minute(|m| 60.0 - (m - 30.0).max(0.0) * 0.15, min);
+        // First it is asked, then it is said.
+        let [Trouble::Falling { since, from, .. }] = told(&falling(40), 2410)[..] else {
+            panic!("one trouble")
+        };
+        assert!((t(1500)..=t(1900)).contains(&since) && from.value() > 59.8, "{since} {from:?}");
+        let [Trouble::NoHeat { since, to, .. }] = told(&falling(56), 56 * 60 + 10)[..] else {
+            panic!("one trouble")
+        };
+        assert!((t(1500)..=t(1900)).contains(&since) && to.value() < 57.0, "{since}");
         // A heater too weak for it.
         let weak = every_minute(|_| 58.0, 60);
         assert!(

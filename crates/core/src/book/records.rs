@@ -13,7 +13,7 @@ use std::collections::HashMap;
 use uuid::Uuid;
 
 use crate::bath::{
-    Air, BathHistory, Check, Falls, Thermometer, Trust, Vessel, Water, WaterEvent, WaterState, trust,
+    Air, BathHistory, Check, Falls, Thermometer, Vessel, Water, WaterEvent, WaterRead, WaterState, trust,
 };
 use crate::cook::{CookState, Event, EventKind, MOST_EVENTS, Milestone, Refusal};
 use crate::figures::{bench, cooling};
@@ -532,7 +532,7 @@ impl BathRecord {
     /// ```
     #[must_use]
     pub fn at_least(&self) -> Vec<(Timestamp, Celsius)> {
-        self.lowest(Trust::at_least)
+        self.reads().iter().map(|r| (r.at, r.at_least())).collect()
     }
 
     /// What was read in its water, by time, without each thermometer's offset and no less: the lowest of several that were
@@ -547,36 +547,53 @@ impl BathRecord {
     /// ```
     #[must_use]
     pub fn as_read(&self) -> Vec<(Timestamp, Celsius)> {
-        self.lowest(Trust::corrected)
+        self.reads().iter().map(|r| (r.at, r.celsius)).collect()
     }
 
-    fn lowest(&self, taken: fn(&Trust, Celsius) -> Celsius) -> Vec<(Timestamp, Celsius)> {
+    /// What was read in its water, by time, as each thermometer is worth: the lowest of several that were read together, what
+    /// was struck out left out.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::BathRecord;
+    /// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: "2026-11-25T16:00:00Z".parse()?,
+    /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
+    /// assert!(bath.reads().is_empty());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn reads(&self) -> Vec<WaterRead> {
         let struck = self.state().struck;
         let together = SignedDuration::from_secs((cooling().log_gap_min.value * 60.0) as i64);
-        let mut all: Vec<(Timestamp, Celsius, Uuid)> = Vec::new();
-        for i in self.instruments.iter().filter(|i| i.piece.is_none()) {
+        let mut all: Vec<(WaterRead, Uuid)> = Vec::new();
+        let in_water = self.instruments.iter().filter(|i| i.piece.is_none());
+        for i in in_water.clone() {
             for r in i.readings.iter().filter(|r| !struck.contains(&(i.id, r.at))) {
-                let least = |c: Celsius| taken(&trust(&i.checks, c, r.at), c);
-                all.push((r.at, if i.thermometer.is_some() { least(r.celsius) } else { r.celsius }, i.id));
+                let trust = trust(&i.checks, r.celsius, r.at);
+                all.push((WaterRead::of(r.at, r.celsius, &trust, r.quality == REPORTED), i.id));
             }
         }
-        all.sort_by_key(|r| (r.0, r.2));
-        let lowest = |at: Timestamp, c: Celsius, of: Uuid| {
+        all.sort_by_key(|r| (r.0.at, r.1));
+        if in_water.count() < 2 {
+            return all.into_iter().map(|r| r.0).collect();
+        }
+        let lowest = |(own, of): &(WaterRead, Uuid)| {
             // The reading of each other thermometer that is nearest in time.
-            let mut others: HashMap<Uuid, (SignedDuration, Celsius)> = HashMap::new();
-            let first = all.partition_point(|r| at.duration_since(r.0) > together);
-            for r in
-                all[first..].iter().take_while(|r| r.0.duration_since(at) <= together).filter(|r| r.2 != of)
-            {
-                let away = r.0.duration_since(at).abs();
-                let known = others.entry(r.2).or_insert((away, r.1));
+            let mut others: HashMap<Uuid, (SignedDuration, WaterRead)> = HashMap::new();
+            let first = all.partition_point(|r| own.at.duration_since(r.0.at) > together);
+            let near = all[first..].iter().take_while(|r| r.0.at.duration_since(own.at) <= together);
+            for r in near.filter(|r| r.1 != *of) {
+                let away = r.0.at.duration_since(own.at).abs();
+                let known = others.entry(r.1).or_insert((away, r.0));
                 if away < known.0 {
-                    *known = (away, r.1);
+                    *known = (away, r.0);
                 }
             }
-            others.values().fold(c, |low, (_, other)| low.min(*other))
+            let low = others.values().fold((own.celsius, own.at_least()), |(c, least), (_, other)| {
+                (c.min(other.celsius), least.min(other.at_least()))
+            });
+            WaterRead { celsius: low.0, reads_high: (low.0 - low.1).max(Kelvin::ZERO), ..*own }
         };
-        all.iter().map(|(at, c, of)| (*at, lowest(*at, *c, *of))).collect()
+        all.iter().map(lowest).collect()
     }
 }
 
@@ -816,11 +833,19 @@ impl CookRecord {
     #[must_use]
     pub fn water(&self, state: &CookState) -> BathHistory {
         let Some(bag) = self.bags.first() else { return BathHistory::default() };
-        let first = self.water_of(bag.bath);
+        let stays: Vec<Immersion> = self.immersions(state).into_iter().filter(|i| i.bag == bag.id).collect();
+        let taking = |bath: Uuid, at: Option<Timestamp>| {
+            let dips = at.and_then(|at| Some(self.plan_record()?.request.dip(at)));
+            BathHistory { dips: dips.into_iter().collect(), ..self.water_of(bath) }
+        };
+        let first = taking(bag.bath, stays.first().map(|s| s.from));
         // Where it was never dropped it was never moved.
-        let stays = self.immersions(state).into_iter().filter(|i| i.bag == bag.id).skip(1);
-        let all = stays.fold(first, |around, stay| around.then(stay.from, self.water_of(stay.bath)));
-        BathHistory { probe: self.probe(), ..all }
+        let all = stays
+            .iter()
+            .skip(1)
+            .fold(first, |around, stay| around.then(stay.from, taking(stay.bath, Some(stay.from))));
+        let away = state.away();
+        BathHistory { probe: self.probe(), away, ..all }
     }
 
     /// What a probe in its first piece read at the centre, by time, on the clock as it is now; the one read last, where
@@ -870,15 +895,13 @@ impl CookRecord {
         let falls = bath.vessel.as_ref().zip(state.as_ref());
         let mut history = BathHistory {
             settings: bath.settings.iter().map(|s| (on_this_clock(s.at), s.celsius)).collect(),
-            readings: bath.at_least().into_iter().map(|(at, c)| (on_this_clock(at), c)).collect(),
-            checked: bath.instruments.iter().any(|i| i.thermometer.is_some()),
-            reports: bath.reports(),
+            readings: bath.reads().into_iter().map(|r| WaterRead { at: on_this_clock(r.at), ..r }).collect(),
             still: bath.vessel.as_ref().is_some_and(|v| v.vessel.water == Water::Still),
             falls: falls.map(|(v, state)| Falls::of(&v.vessel, state, usual_air(altitude_m))),
             ..BathHistory::default()
         };
         history.settings.sort_by_key(|s| s.0);
-        history.readings.sort_by_key(|r| r.0);
+        history.readings.sort_by_key(|r| r.at);
         history
     }
 }

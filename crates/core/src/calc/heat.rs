@@ -7,10 +7,11 @@ use serde::Serialize;
 use serde_json::Value;
 
 use super::fields::{CalcError, Fields};
-use crate::bath::{BathPoint, BathTrace, Water, above_boil_c, boiling_c};
+use crate::bath::{BathPoint, BathTrace, Water, above_boil_c, boiling_c, gate_of};
 use crate::food::{Food, FoodClass, catalogue};
 use crate::heat::{Material, Shape, Solution};
-use crate::piece::{Around, LONGEST_MIN, Piece, Run};
+use crate::piece::{Around, LONGEST_MIN, Piece, Run, Spreads, slow_and_fast};
+use crate::plan::From;
 use crate::safety::{
     Case, CodeProfile, EggUse, FoodState, Level, Parasites, Rule, known_profile, organisms, profiles,
 };
@@ -117,15 +118,16 @@ pub struct HeatAnswer {
 /// # Ok::<(), hold_steady_core::calc::CalcError>(())
 /// ```
 pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
-    let (mut piece, until) = read(request)?;
+    let Asked { mut piece, until, set_c, slow_end } = read(request)?;
     let failed = |e: crate::heat::HeatError| CalcError::one("No answer", "", e.to_string());
     let until_min = match until {
         Some(until) => Minutes::new(until),
         None => default_until(&piece.run(&[]).map_err(failed)?),
     };
     // What the bath does later is not looked at.
-    piece.bath = piece.bath.until(until_min.value());
-    let run = piece.run_until(until_min, &[]).map_err(failed)?;
+    judge_until(&mut piece, set_c, until_min);
+    let ends = ends(&piece, slow_end).map_err(failed)?;
+    let run = run_of(&ends, until_min).map_err(failed)?;
     let within = |m: Option<f64>| m.filter(|m| *m <= until_min.value()).map(|m| rounded(m, 2));
     let (progress, facts) = (run.progress(until_min), run.facts(until_min));
     let mut kill: Vec<Kill> = organisms(&piece.food.kill)
@@ -142,7 +144,7 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
     let mut verdict = run.quick_verdict_at(until_min);
     if !matches!(verdict.level, Level::Pasteurized | Level::Exempt) {
         // The way out may be to leave it in: the bath stays as it was at that minute.
-        let onward = piece.run(&[]).map_err(failed)?;
+        let onward = run_of(&ends, LONGEST_MIN).map_err(failed)?;
         verdict.way_out = onward.verdict_at(until_min).map_err(failed)?.way_out;
     }
     let (best_from_min, best_until_min) = piece.food.best_min(piece.set_c());
@@ -179,12 +181,12 @@ pub fn heat(request: &Value) -> Result<HeatAnswer, CalcError> {
 /// # Ok::<(), hold_steady_core::calc::CalcError>(())
 /// ```
 pub fn judged(request: &Value) -> Result<(Level, Rule), CalcError> {
-    let (mut piece, until) = read(request)?;
+    let Asked { mut piece, until, set_c, slow_end } = read(request)?;
     let until = until.ok_or_else(|| CalcError::one("No answer", "until_min", "is missing".into()))?;
-    piece.bath = piece.bath.until(until);
-    let run = piece
-        .run_until(Minutes::new(until), &[])
-        .map_err(|e| CalcError::one("No answer", "", e.to_string()))?;
+    let failed = |e: crate::heat::HeatError| CalcError::one("No answer", "", e.to_string());
+    judge_until(&mut piece, set_c, Minutes::new(until));
+    let ends = ends(&piece, slow_end).map_err(failed)?;
+    let run = run_of(&ends, Minutes::new(until)).map_err(failed)?;
     let verdict = run.quick_verdict_at(Minutes::new(until));
     Ok((verdict.level, verdict.row))
 }
@@ -214,7 +216,56 @@ fn default_until(run: &Run<'_>) -> Minutes {
     }
 }
 
-fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
+/// What was asked for.
+struct Asked {
+    piece: Piece<'static>,
+    until: Option<f64>,
+    /// What the bath was set to, where the trace is what was read in it; its error taken off.
+    set_c: Option<f64>,
+    /// Times from the slow end of what is usually uncertain.
+    slow_end: bool,
+}
+
+/// The trace up to a minute, and what the gates are asked of.
+fn judge_until(piece: &mut Piece<'_>, set_c: Option<f64>, until: Minutes) {
+    piece.bath = piece.bath.until(until.value());
+    piece.gate = set_c.map(|set| gate_of(&piece.bath, set));
+}
+
+/// The piece itself; or, from the slow end, the slow end first and with it the two others, for the clocks.
+fn ends<'a>(piece: &Piece<'a>, slow_end: bool) -> Result<Vec<Piece<'a>>, crate::heat::HeatError> {
+    if !slow_end {
+        return Ok(vec![piece.clone()]);
+    }
+    let usual = piece.food.surface();
+    let (least, most) = usual.ends_w_m2k();
+    let share = piece.coefficient / usual.w_m2k;
+    // As far from what was said as a refrigerator's or a freezer's ends are from their middle.
+    let start = if piece.start_c < Celsius::new(0.0) { From::Freezer } else { From::Refrigerator }.start();
+    let off = piece.start_c - start.nominal_c;
+    let start_c = if piece.start_c > limits().out_above_c.celsius() {
+        (piece.start_c, piece.start_c)
+    } else {
+        (start.slow_c + off, start.fast_c + off)
+    };
+    let spreads = Spreads {
+        thickness_mm: piece.food.thickness_mm.spread.unwrap_or(Spreads::default().thickness_mm),
+        start_c,
+        coefficient: (least * share, most * share),
+        ..Spreads::default()
+    };
+    let (slow, fast) = slow_and_fast(piece, &spreads)?;
+    Ok(vec![slow, piece.clone(), fast])
+}
+
+/// The first of them, with every clock at the worst of all.
+fn run_of<'a>(ends: &'a [Piece<'a>], until: Minutes) -> Result<Run<'a>, crate::heat::HeatError> {
+    let others = ends[1..].iter().map(|p| p.run_until(until, &[])).collect::<Result<Vec<_>, _>>()?;
+    let first = ends[0].run_until(until, &[])?;
+    Ok(if others.is_empty() { first } else { first.with_clocks_of(&others) })
+}
+
+fn read(request: &Value) -> Result<Asked, CalcError> {
     let mut f = Fields::of(request)?;
     let food = read_food(&mut f);
     let thickness = f.needed_number("thickness_mm", range::THICKNESS_MM.0, range::THICKNESS_MM.1);
@@ -242,6 +293,14 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
     check_boiling(&mut f, bath.as_ref(), altitude);
     let (out_unsaid, around) = read_around(&mut f, start_c);
     let until = f.number("until_min", range::UNTIL_MIN.0, range::UNTIL_MIN.1);
+    let set_c = f.number("set_c", range::BATH_C.0, range::BATH_C.1);
+    if set_c.is_some() && !f.has("bath") {
+        f.fault(
+            "set_c",
+            "belongs beside bath, which is then what was read in a bath set so; leave it out".into(),
+        );
+    }
+    let slow_end = f.flag("slow_end").unwrap_or(false);
     f.finish()?;
     let missing = || CalcError::one("Some fields cannot be taken", "", "the request is incomplete".into());
     let (food, bath) = (food.ok_or_else(missing)?, bath.ok_or_else(missing)?);
@@ -258,7 +317,7 @@ fn read(request: &Value) -> Result<(Piece<'static>, Option<f64>), CalcError> {
         boils_c: Celsius::new(boiling_c(altitude)),
         ..plain
     };
-    Ok((piece, until))
+    Ok(Asked { piece, until, set_c: set_c.map(|c| c - bath_error), slow_end })
 }
 
 /// What is said of the piece and the guests.
@@ -305,6 +364,7 @@ fn read_around(f: &mut Fields<'_>, start_c: Option<f64>) -> (bool, Around) {
         out_c: Celsius::new(start_c.unwrap_or_default()),
         waited_min: Minutes::new(f.number("waited_min", low, high).unwrap_or(0.0)),
         after_min: Minutes::new(f.number("after_min", low, high).unwrap_or(0.0)),
+        afloat: None,
     };
     (unsaid, around)
 }

@@ -81,6 +81,8 @@ fn heat_request() -> Value {
         ("prepared", flag("Beans boiled hard for half an hour, or milk scalded and cooled with a live starter; false when absent."), false),
         ("out_min", number(range::AROUND_MIN, "Minutes a raw piece stood at `start_c` before; absent and `start_c` above 10: 120 are counted."), false),
         ("waited_min", number(range::AROUND_MIN, "Minutes between 5 °C and the bath after that, such as afloat; they count on every growth clock; 0 when absent."), false),
+        ("set_c", number(range::BATH_C, "What the bath was set to, where `bath` is what was read in it: the gates are then asked of the mean of the last hour of readings that agree with it. Absent: `bath` is the water itself."), false),
+        ("slow_end", json!({"type": "boolean", "default": false, "description": "Every time from the slow end of the food's usual spreads; each growth clock from whichever end runs out first."}), false),
         ("after_min", number(range::AROUND_MIN, "Minutes from `until_min` to the plate, at room air; 0 when absent."), false),
         ("water", words(&["circulated", "still"], "Used when `surface_w_m2k` is absent; circulated when absent."), false),
         ("parasites", words(&["none", "frozen", "exempt"], "For fish only; none when absent. `exempt` counts for kinds that can be exempt: listed tunas, farmed salmon and trout."), false),

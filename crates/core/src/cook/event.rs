@@ -72,6 +72,21 @@ pub enum EventKind {
         /// Which.
         event: Uuid,
     },
+    /// The time of an earlier event could be meant in two ways, as in the hour a clock shows twice: it may as well have
+    /// happened then. Until it is corrected, what is worse counts.
+    Doubted {
+        /// Which.
+        event: Uuid,
+        /// When else.
+        or_at: Timestamp,
+    },
+    /// A pull was undone long after it: where the piece was in between.
+    Meanwhile {
+        /// The undoing.
+        event: Uuid,
+        /// In the bath all the while; else out of it.
+        in_bath: bool,
+    },
     /// Somebody set the clock that everything is written down by. What was written down before it lies by so
     /// much elsewhere on the clock as it is now.
     ClockSet {
@@ -132,6 +147,8 @@ impl EventKind {
             Self::Rated(_) => "rated",
             Self::Corrected { .. } => "corrected",
             Self::Undone { .. } => "undone",
+            Self::Doubted { .. } => "doubted",
+            Self::Meanwhile { .. } => "meanwhile",
             Self::ClockSet { .. } => "clock-set",
             Self::Deleted => "deleted",
             Self::Restored => "restored",

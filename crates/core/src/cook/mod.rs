@@ -10,5 +10,8 @@ mod live;
 mod state;
 
 pub use event::{Covered, Event, EventKind, LONGEST_TEXT, Rating};
-pub use live::{KillSoFar, Live, LiveRibbon, Next, Probed, Pull, for_finish, live};
-pub use state::{CLOCK_SKEW, CookState, Entry, MOST_EVENTS, Milestone, Refusal, Stage};
+pub use live::{
+    Fault, KillSoFar, Live, LiveRibbon, Mend, Next, Probed, Pull, WayBack, for_finish, live, live_here,
+    ways_back,
+};
+pub use state::{CLOCK_SKEW, CookState, Entry, MOST_EVENTS, Meanwhile, Milestone, Question, Refusal, Stage};

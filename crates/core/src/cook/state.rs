@@ -237,9 +237,47 @@ pub struct CookState {
     pub undone: Vec<(Uuid, Entry)>,
     /// Events of an older list that cannot have happened: shown, not counted.
     pub not_counted: Vec<(Event, Refusal)>,
+    /// Pulls that were undone long after: from when until when nobody knows where the piece was, or it was out.
+    pub meanwhile: Vec<Meanwhile>,
+    /// Entries that may have happened at another time too, and when.
+    pub doubts: Vec<(Uuid, Timestamp)>,
     /// Taken off the lists.
     pub deleted: bool,
 }
+
+/// Where a piece was between a pull and its undoing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Meanwhile {
+    /// The undoing.
+    pub undo: Uuid,
+    /// From the pull.
+    pub from: Timestamp,
+    /// To its undoing.
+    pub until: Timestamp,
+    /// Whether it was in the bath, where somebody said.
+    pub in_bath: Option<bool>,
+}
+
+/// What has to be asked of whoever wrote something down; until it is answered, what is worse counts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Question {
+    /// At which of two times an entry happened.
+    Which {
+        /// Which entry.
+        event: Uuid,
+        /// What it is.
+        what: &'static str,
+        /// As it stands.
+        at: Timestamp,
+        /// When else.
+        or_at: Timestamp,
+    },
+    /// Where the piece was meanwhile.
+    Where(Meanwhile),
+}
+
+/// A pull undone within so long was a wrong tap, minutes.
+const WRONG_TAP: Minutes = Minutes::new(10.0);
 
 impl CookState {
     /// The state after all events, in the order they were recorded.
@@ -337,7 +375,9 @@ impl CookState {
         match &event.kind {
             EventKind::Undone { event: target } => {
                 if let Some(i) = self.undone.iter().position(|(undo, _)| undo == target) {
-                    let (_, entry) = self.undone.remove(i);
+                    let (undo, entry) = self.undone.remove(i);
+                    // It was pulled after all.
+                    self.meanwhile.retain(|m| m.undo != undo);
                     let about = name(&entry.event.kind);
                     self.entries.push(entry);
                     return Ok(about);
@@ -348,7 +388,28 @@ impl CookState {
                 let i = found.filter(|i| !stays(&self.entries[*i].event.kind));
                 let entry = self.entries.remove(i.ok_or(Refusal::NoSuchEvent)?);
                 let about = name(&entry.event.kind);
+                let long = Minutes::between(entry.at, event.happened_at) > WRONG_TAP;
+                if entry.event.kind == EventKind::Pulled && long {
+                    let (from, until) = (entry.at, event.happened_at);
+                    self.meanwhile.push(Meanwhile { undo: event.id, from, until, in_bath: None });
+                }
                 self.undone.push((event.id, entry));
+                Ok(about)
+            }
+            EventKind::Doubted { event: target, or_at } => {
+                let entry = self.entries.iter().find(|s| s.event.id == *target);
+                let entry = entry.filter(|e| e.event.kind.milestone().is_some());
+                let about = name(&entry.ok_or(Refusal::NoSuchEvent)?.event.kind);
+                if or_at.duration_since(event.recorded_at) > CLOCK_SKEW {
+                    return Err(Refusal::Future(about));
+                }
+                self.doubts.retain(|d| d.0 != *target);
+                self.doubts.push((*target, *or_at));
+                Ok(about)
+            }
+            EventKind::Meanwhile { event: target, in_bath } => {
+                let asked = self.meanwhile.iter_mut().find(|m| m.undo == *target);
+                asked.ok_or(Refusal::NoSuchEvent)?.in_bath = Some(*in_bath);
                 Ok(about)
             }
             EventKind::Corrected { event: target } => {
@@ -356,7 +417,9 @@ impl CookState {
                 let entry = entry.filter(|e| e.event.kind.milestone().is_some());
                 let entry = entry.ok_or(Refusal::NoSuchEvent)?;
                 (entry.at, entry.corrected) = (event.happened_at, true);
-                Ok(name(&entry.event.kind))
+                let about = name(&entry.event.kind);
+                self.doubts.retain(|d| d.0 != *target);
+                Ok(about)
             }
             EventKind::ClockSet { by_s } => {
                 // Everything so far, put on the clock as it is now: the minutes between are those that passed.
@@ -364,6 +427,12 @@ impl CookState {
                 let undone = self.undone.iter_mut().map(|(_, entry)| entry);
                 for entry in self.entries.iter_mut().chain(undone) {
                     entry.at = entry.at.checked_add(by).unwrap_or(entry.at);
+                }
+                let moved = |t: &mut Timestamp| *t = t.checked_add(by).unwrap_or(*t);
+                self.doubts.iter_mut().for_each(|d| moved(&mut d.1));
+                for m in &mut self.meanwhile {
+                    moved(&mut m.from);
+                    moved(&mut m.until);
                 }
                 self.entries.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
                 Ok(about)
@@ -645,6 +714,55 @@ impl CookState {
             .collect()
     }
 
+    /// From when until when it was out of the water, or nobody has said where it was.
+    #[must_use]
+    pub(crate) fn away(&self) -> Vec<(Timestamp, Timestamp)> {
+        let out = self.meanwhile.iter().filter(|m| m.in_bath != Some(true));
+        out.map(|m| (m.from, m.until)).collect()
+    }
+
+    /// What has to be asked; until it is answered, what is worse counts.
+    ///
+    /// ```
+    /// assert!(hold_steady_core::cook::CookState::default().questions().is_empty());
+    /// ```
+    #[must_use]
+    pub fn questions(&self) -> Vec<Question> {
+        let which = self.doubts.iter().filter_map(|(event, or_at)| {
+            let entry = self.entries.iter().find(|e| e.event.id == *event)?;
+            Some(Question::Which {
+                event: *event,
+                what: name(&entry.event.kind),
+                at: entry.at,
+                or_at: *or_at,
+            })
+        });
+        let meanwhile = self.meanwhile.iter().filter(|m| m.in_bath.is_none()).map(|m| Question::Where(*m));
+        which.chain(meanwhile).collect()
+    }
+
+    /// Every way in which what was written down can be meant: one where nothing is in doubt.
+    #[must_use]
+    pub(crate) fn readings(&self) -> Vec<Self> {
+        const MOST: usize = 8;
+        let mut all = vec![self.clone()];
+        for (event, or_at) in &self.doubts {
+            let others: Vec<Self> = all
+                .iter()
+                .filter_map(|state| {
+                    let mut other = state.clone();
+                    let entry = other.entries.iter_mut().find(|e| e.event.id == *event)?;
+                    entry.at = *or_at;
+                    other.entries.sort_by_key(|s| (s.at, s.event.id));
+                    other.check("that").ok().map(|()| other)
+                })
+                .collect();
+            all.extend(others);
+            all.truncate(MOST);
+        }
+        all
+    }
+
     /// Readings of a hot hold, and when, by time.
     #[must_use]
     pub(crate) fn hot_checks(&self) -> Vec<(Timestamp, Celsius)> {
@@ -668,6 +786,7 @@ fn name(kind: &EventKind) -> &'static str {
         EventKind::HotChecked { .. } => "A reading of the hot hold",
         EventKind::Rated(_) => "A rating",
         EventKind::FinishChosen(_) => "Choosing a finish",
+        EventKind::Meanwhile { .. } => "Where it was meanwhile",
         EventKind::ClockSet { .. } => "Setting the clock",
         other => other.milestone().map_or("That", Milestone::name),
     }

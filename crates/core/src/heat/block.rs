@@ -1,7 +1,8 @@
 //! A real block: length, width and thickness, all three solved.
 
 use super::effort::Meter;
-use super::solution::hermite;
+use super::solution::{Within, hermite};
+use super::solver::after_corner_s;
 use super::solver::{HeatError, Surface};
 use super::watch::{SolvedStep, Watch};
 use super::{Curve, Material, Mesh, Shape, Snapshot, Solution};
@@ -235,10 +236,17 @@ impl<'a> Stepper<'a> {
         let mut watts = self.rates_here(bath.at(0.0));
         let cells = self.h.len();
         let meter = Meter::new();
-        let (mut before, mut slope_before) = (vec![0.0; cells], vec![0.0; cells]);
-        let (mut after, mut slope_after) = (vec![0.0; cells], vec![0.0; cells]);
+        // The cells, and the middle of the nearest face after them.
+        let layers = || vec![0.0; cells + 1];
+        let (mut before, mut slope_before) = (layers(), layers());
+        let (mut after, mut slope_after) = (layers(), layers());
+        let mut within = Within::of(self.now.t.iter().copied()).and(bath.at(0.0));
+        let mut slope_so_far = None::<f64>;
         for (segment_end, slope) in bath.segments(until_s) {
-            self.record(t, slope, bath.at(t), (&mut core, &mut surface, &mut mean));
+            if let Some(before) = slope_so_far.replace(slope) {
+                dt = dt.min(after_corner_s(slope - before));
+            }
+            self.record((t, slope, bath.at(t)), within, (&mut core, &mut surface, &mut mean));
             while t < segment_end - 1e-9 {
                 let step = if t + 1.001 * dt >= segment_end { segment_end - t } else { dt };
                 let then = bath.at(t + step);
@@ -258,14 +266,18 @@ impl<'a> Stepper<'a> {
                 let error = (errors.map(|e| e * e).sum::<f64>() / cells as f64).sqrt();
                 let accepted = error <= BLOCK_TOLERANCE_K;
                 if accepted {
-                    self.temperatures(step, &mut before, &mut slope_before);
+                    self.temperatures((bath.at(t), slope), step, &mut before, &mut slope_before);
+                    if steps == 0 {
+                        before[cells] = before[n - 1];
+                    }
                     for c in 0..self.h.len() {
                         self.h[c] += step * (1.5 * self.k1[c] + 0.5 * self.k2[c]);
                     }
                     let watts_before = watts;
                     watts = self.rates_here(then);
                     heat_in += 0.5 * step * (watts_before + watts);
-                    self.temperatures(step, &mut after, &mut slope_after);
+                    within = within.and(then);
+                    self.temperatures((then, slope), step, &mut after, &mut slope_after);
                     watch.step(&SolvedStep {
                         from_s: t,
                         until_s: t + step,
@@ -276,9 +288,8 @@ impl<'a> Stepper<'a> {
                     });
                     while let Some(s) = snapshots.next_if(|s| *s <= t + step + 1e-9) {
                         let x = ((s - t) / step).clamp(0.0, 1.0);
-                        let celsius: Vec<f64> = (0..n)
-                            .map(|i| hermite(before[i], after[i], slope_before[i], slope_after[i], x))
-                            .collect();
+                        let at = |i: usize| hermite(before[i], after[i], slope_before[i], slope_after[i], x);
+                        let celsius: Vec<f64> = (0..n).map(|i| within.kept(at(i))).collect();
                         let seen = celsius.iter().zip(&highest).map(|(c, h)| c.max(*h)).collect();
                         profiles.push(Snapshot { at_s: s, celsius, highest: seen });
                     }
@@ -287,7 +298,7 @@ impl<'a> Stepper<'a> {
                     }
                     t += step;
                     steps += 1;
-                    self.record(t, slope, then, (&mut core, &mut surface, &mut mean));
+                    self.record((t, slope, then), within, (&mut core, &mut surface, &mut mean));
                 } else {
                     rejected += 1;
                     if step < SHORTEST_S {
@@ -316,12 +327,25 @@ impl<'a> Stepper<'a> {
         })
     }
 
-    /// Every cell's temperature, and its slope in K per step.
-    fn temperatures(&self, step: f64, celsius: &mut [f64], slopes: &mut [f64]) {
-        celsius.copy_from_slice(&self.now.t);
+    /// Every layer's temperature, and its slope in K per step: the cells, and the middle of the nearest face after them.
+    fn temperatures(&self, at: (f64, f64), step: f64, celsius: &mut [f64], slopes: &mut [f64]) {
+        let cells = self.h.len();
+        celsius[..cells].copy_from_slice(&self.now.t);
         for ((slope, dt), rate) in slopes.iter_mut().zip(&self.now.dt).zip(&self.rate) {
             *slope = dt * rate * step;
         }
+        let (face, face_slope) = self.face(at);
+        (celsius[cells], slopes[cells]) = (face, face_slope * step);
+    }
+
+    /// The middle of the face nearest to the centre: its temperature and slope, K/s.
+    fn face(&self, (bath, bath_slope): (f64, f64)) -> (f64, f64) {
+        let axis = &self.axes[0];
+        let last = axis.n - 1;
+        let inside = self.now.t[last];
+        let share = axis.g[last] * axis.outward[last] / self.now.k[last];
+        let slope = (1.0 - share) * self.now.dt[last] * self.rate[last] + share * bath_slope;
+        (inside + share * (bath - inside), slope)
     }
 
     /// Rates and conductances at the current enthalpies; returns the heat coming in, W.
@@ -392,9 +416,8 @@ impl<'a> Stepper<'a> {
 
     fn record(
         &self,
-        t: f64,
-        bath_slope: f64,
-        bath: f64,
+        (t, bath_slope, bath): (f64, f64, f64),
+        within: Within,
         (core, surface, mean): (&mut Curve, &mut Curve, &mut Curve),
     ) {
         let slope = |c: usize| self.now.dt[c] * self.rate[c];
@@ -410,19 +433,15 @@ impl<'a> Stepper<'a> {
                 .sum();
             inner + correction
         };
-        core.push(t, at_centre(&|c| self.now.t[c]), at_centre(&slope));
-        let axis = &self.axes[0];
-        let last = axis.n - 1;
-        let inside = self.now.t[last];
-        let share = axis.g[last] * axis.outward[last] / self.now.k[last];
-        let face = inside + share * (bath - inside);
-        let begun = t > 0.0;
-        surface.push(t, if begun { face } else { inside }, (1.0 - share) * slope(last) + share * bath_slope);
+        core.push(t, at_centre(&|c| self.now.t[c]), at_centre(&slope), within);
+        let (face, face_slope) = self.face((bath, bath_slope));
+        let inside = self.now.t[self.axes[0].n - 1];
+        surface.push(t, if t > 0.0 { face } else { inside }, face_slope, within);
         let whole: f64 = self.volumes.iter().sum();
         let mean_of = |f: &dyn Fn(usize) -> f64| {
             self.volumes.iter().enumerate().map(|(c, v)| v * f(c)).sum::<f64>() / whole
         };
-        mean.push(t, mean_of(&|c| self.now.t[c]), mean_of(&slope));
+        mean.push(t, mean_of(&|c| self.now.t[c]), mean_of(&slope), within);
     }
 }
 

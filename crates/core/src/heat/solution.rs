@@ -14,7 +14,35 @@ pub struct Curve {
     times: Vec<f64>,
     values: Vec<f64>,
     slopes: Vec<f64>,
+    /// What it can have been at all by each instant; empty where nothing is known of that.
+    within: Vec<Within>,
     straight: bool,
+}
+
+/// The coldest and the hottest that a piece and its water have been so far: nothing in the piece is ever outside of it
+/// (the maximum principle of conduction).
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub(super) struct Within {
+    low: f64,
+    high: f64,
+}
+
+impl Within {
+    /// Of temperatures.
+    pub(super) fn of(celsius: impl Iterator<Item = f64>) -> Self {
+        let nothing = Self { low: f64::INFINITY, high: f64::NEG_INFINITY };
+        celsius.fold(nothing, Self::and)
+    }
+
+    /// And of one more.
+    pub(super) fn and(self, c: f64) -> Self {
+        Self { low: self.low.min(c), high: self.high.max(c) }
+    }
+
+    /// What rounding and interpolation make of a temperature, put back to where it can be.
+    pub(super) fn kept(self, c: f64) -> f64 {
+        c.max(self.low).min(self.high)
+    }
 }
 
 impl Curve {
@@ -23,14 +51,16 @@ impl Curve {
             times: Vec::with_capacity(n),
             values: Vec::with_capacity(n),
             slopes: Vec::with_capacity(n),
+            within: Vec::with_capacity(n),
             straight: false,
         }
     }
 
-    pub(super) fn push(&mut self, t: f64, value: f64, slope: f64) {
+    pub(super) fn push(&mut self, t: f64, value: f64, slope: f64, within: Within) {
         self.times.push(t);
-        self.values.push(value);
+        self.values.push(within.kept(value));
         self.slopes.push(slope);
+        self.within.push(within);
     }
 
     /// A curve through readings `(seconds, °C)` in rising order of time, straight between them.
@@ -45,6 +75,7 @@ impl Curve {
             times: readings.iter().map(|r| r.0).collect(),
             values: readings.iter().map(|r| r.1).collect(),
             slopes: vec![0.0; readings.len()],
+            within: Vec::new(),
             straight: true,
         }
     }
@@ -86,7 +117,7 @@ impl Curve {
         if self.straight {
             a + (b - a) * x
         } else {
-            hermite(a, b, self.slopes[i] * h, self.slopes[i + 1] * h, x)
+            self.within[i + 1].kept(hermite(a, b, self.slopes[i] * h, self.slopes[i + 1] * h, x))
         }
     }
 

@@ -2,7 +2,7 @@
 
 use super::effort::Meter;
 use super::material::State;
-use super::solution::hermite;
+use super::solution::{Within, hermite};
 use super::watch::{SolvedStep, Watch};
 use super::{Curve, Material, Mesh, Snapshot, Solution};
 use crate::bath::BathTrace;
@@ -155,6 +155,17 @@ const GAMMA: f64 = 0.5;
 /// Room made for the steps of a run beforehand.
 pub(crate) const EXPECTED_POINTS: usize = 512;
 
+/// Where the bath's slope changes, the first step is so short that it moves the bath by no more than this against where it
+/// went before, K. The error of a long step over such a corner does not show in the method's own estimate (it damps what
+/// is fast), and a cubic over it would swing beyond the hottest water there was.
+pub(super) const CORNER_K: f64 = 0.02;
+
+/// The longest first step after a corner of so many kelvin a second, seconds.
+pub(super) fn after_corner_s(change_k_s: f64) -> f64 {
+    const SHORTEST_S: f64 = 0.02;
+    (CORNER_K / change_k_s.abs().max(1e-12)).max(SHORTEST_S)
+}
+
 /// Shortest step, seconds: below it something is wrong.
 const SHORTEST_STEP_S: f64 = 1e-7;
 
@@ -195,6 +206,16 @@ struct Flow {
     watts: f64,
     per_enthalpy: f64,
     per_kelvin: f64,
+}
+
+/// What a point of the curves is made from.
+struct Recorded {
+    t: f64,
+    flow: Flow,
+    bath_slope: f64,
+    /// Before the first step: the surface is as warm as what lies under it.
+    untouched: bool,
+    within: Within,
 }
 
 impl<'a> Stepper<'a> {
@@ -251,22 +272,29 @@ impl<'a> Stepper<'a> {
         let (mut t, mut steps, mut rejected) = (0.0, 0, 0);
         let mut dt = 0.05_f64;
         let n = self.h.len();
-        let mut before = vec![0.0; n];
-        let mut slope_before = vec![0.0; n];
-        let (mut after, mut slope_after) = (vec![0.0; n], vec![0.0; n]);
+        // The cells, and the face after them.
+        let layers = || vec![0.0; n + 1];
+        let (mut before, mut slope_before) = (layers(), layers());
+        let (mut after, mut slope_after) = (layers(), layers());
         let meter = Meter::new();
         let mut flow = self.rates_here(self.bath.at(0.0));
         let mut first = true;
+        let mut within = Within::of(self.state.iter().map(|s| s.t)).and(self.bath.at(0.0));
+        let mut slope_so_far = None::<f64>;
         for (segment_end, bath_slope) in self.bath.segments(until_s) {
             let mut fresh = true;
+            if let Some(before) = slope_so_far.replace(bath_slope) {
+                dt = dt.min(after_corner_s(bath_slope - before));
+            }
             while t < segment_end - 1e-9 {
                 if fresh {
                     // The bath's slope changes here: its point stands twice, once for each side.
-                    self.record(t, flow, bath_slope, first, (&mut core, &mut surface, &mut mean));
+                    let at = Recorded { t, flow, bath_slope, untouched: first, within };
+                    self.record(at, (&mut core, &mut surface, &mut mean));
                     (fresh, first) = (false, false);
                 }
                 while snapshots.next_if(|s| *s <= t + 1e-9).is_some() {
-                    profiles.push(self.profile(t));
+                    profiles.push(self.profile(t, within));
                 }
                 let step = if t + 1.001 * dt >= segment_end { segment_end - t } else { dt };
                 let bath_then = self.bath.at(t + step);
@@ -274,19 +302,22 @@ impl<'a> Stepper<'a> {
                 self.factor(step);
                 let (error, heat) = self.attempt(flow, step, bath_then, bath_slope);
                 if error <= TOLERANCE_K {
-                    self.temperatures(step, &mut before, &mut slope_before);
+                    self.temperatures((flow, bath_slope), step, &mut before, &mut slope_before);
+                    if steps == 0 {
+                        before[n] = before[n - 1];
+                    }
                     for i in 0..n {
                         self.h[i] = self.stage[i] + self.k[3][i];
                     }
                     self.heat_in += heat;
                     flow = self.rates_here(bath_then);
                     let end = t + step;
-                    self.temperatures(step, &mut after, &mut slope_after);
+                    within = within.and(bath_then);
+                    self.temperatures((flow, bath_slope), step, &mut after, &mut slope_after);
                     while let Some(s) = snapshots.next_if(|s| *s < end - 1e-9) {
                         let x = (s - t) / step;
-                        let celsius: Vec<f64> = (0..n)
-                            .map(|i| hermite(before[i], after[i], slope_before[i], slope_after[i], x))
-                            .collect();
+                        let at = |i: usize| hermite(before[i], after[i], slope_before[i], slope_after[i], x);
+                        let celsius: Vec<f64> = (0..n).map(|i| within.kept(at(i))).collect();
                         let highest = celsius.iter().zip(&self.highest).map(|(c, h)| c.max(*h)).collect();
                         profiles.push(Snapshot { at_s: s, celsius, highest });
                     }
@@ -303,7 +334,8 @@ impl<'a> Stepper<'a> {
                     });
                     t = end;
                     steps += 1;
-                    self.record(t, flow, bath_slope, false, (&mut core, &mut surface, &mut mean));
+                    let at = Recorded { t, flow, bath_slope, untouched: false, within };
+                    self.record(at, (&mut core, &mut surface, &mut mean));
                 } else {
                     rejected += 1;
                     if step < SHORTEST_STEP_S {
@@ -320,7 +352,7 @@ impl<'a> Stepper<'a> {
             }
         }
         while snapshots.next_if(|s| *s <= t + 1e-6).is_some() {
-            profiles.push(self.profile(t));
+            profiles.push(self.profile(t, within));
         }
         let heat_stored = (0..n).map(|i| (self.h[i] - self.start[i]) * self.mesh.volumes[i]).sum();
         Ok(Solution {
@@ -522,45 +554,49 @@ impl<'a> Stepper<'a> {
         (error, 2.0 * q1 + q3 + q4)
     }
 
-    /// Each cell's temperature and its slope, K per step.
-    fn temperatures(&self, step: f64, celsius: &mut [f64], slope: &mut [f64]) {
+    /// Each layer's temperature and its slope, K per step: the cells, and the face after them.
+    fn temperatures(&self, at: (Flow, f64), step: f64, celsius: &mut [f64], slope: &mut [f64]) {
         for (i, state) in self.state.iter().enumerate() {
             celsius[i] = state.t;
             slope[i] = state.dt * self.rate[i] * step;
         }
+        let (face, face_slope) = self.face(at);
+        let n = self.h.len();
+        (celsius[n], slope[n]) = (face, face_slope * step);
     }
 
-    fn record(
-        &self,
-        t: f64,
-        flow: Flow,
-        bath_slope: f64,
-        untouched: bool,
-        (core, surface, mean): (&mut Curve, &mut Curve, &mut Curve),
-    ) {
+    /// The temperature of the outer face and its slope, K/s: from the outermost cell to it the heat flow is the flow
+    /// through it.
+    fn face(&self, (flow, bath_slope): (Flow, f64)) -> (f64, f64) {
+        let n = self.h.len();
+        let last = self.state[n - 1];
+        let share = self.outward[n - 1] / last.k / self.mesh.areas[n];
+        let toward = share * flow.per_kelvin;
+        let slope = (1.0 - toward) * last.dt * self.rate[n - 1] + toward * bath_slope;
+        (last.t + share * flow.watts, slope)
+    }
+
+    fn record(&self, at: Recorded, (core, surface, mean): (&mut Curve, &mut Curve, &mut Curve)) {
+        let Recorded { t, flow, bath_slope, untouched, within } = at;
         let n = self.h.len();
         let slope = |i: usize| self.state[i].dt * self.rate[i];
         // At r = 0, by the parabola through the two innermost cells that is flat there.
         let (a, b) = (self.mesh.centres_m[0], self.mesh.centres_m[1]);
         let w = a * a / (b * b - a * a);
         let at_centre = |inner: f64, next: f64| inner + (inner - next) * w;
-        core.push(t, at_centre(self.state[0].t, self.state[1].t), at_centre(slope(0), slope(1)));
-        // From the outermost cell to the surface the heat flow is the flow through the surface.
-        let last = self.state[n - 1];
-        let share = self.outward[n - 1] / last.k / self.mesh.areas[n];
-        let toward = share * flow.per_kelvin;
-        let surface_c = last.t + share * flow.watts;
-        let surface_slope = (1.0 - toward) * slope(n - 1) + toward * bath_slope;
-        surface.push(t, if untouched { last.t } else { surface_c }, surface_slope);
+        core.push(t, at_centre(self.state[0].t, self.state[1].t), at_centre(slope(0), slope(1)), within);
+        let (face, face_slope) = self.face((flow, bath_slope));
+        surface.push(t, if untouched { self.state[n - 1].t } else { face }, face_slope, within);
         let (mut sum, mut sum_slope) = (0.0, 0.0);
         for ((v, s), r) in self.mesh.volumes.iter().zip(&self.state).zip(&self.rate) {
             sum += v * s.t;
             sum_slope += v * s.dt * r;
         }
-        mean.push(t, sum / self.whole, sum_slope / self.whole);
+        mean.push(t, sum / self.whole, sum_slope / self.whole, within);
     }
 
-    fn profile(&self, t: f64) -> Snapshot {
-        Snapshot { at_s: t, celsius: self.state.iter().map(|s| s.t).collect(), highest: self.highest.clone() }
+    fn profile(&self, t: f64, within: Within) -> Snapshot {
+        let celsius = self.state.iter().map(|s| within.kept(s.t)).collect();
+        Snapshot { at_s: t, celsius, highest: self.highest.clone() }
     }
 }

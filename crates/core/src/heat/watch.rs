@@ -2,25 +2,26 @@
 
 use super::solution::Cubic;
 
-/// One accepted step of a simulation. Cells are in the solver's order, the thermal centre first.
+/// One accepted step of a simulation. Layers are the cells in the solver's order, the thermal centre first, and after them
+/// the face itself: germs sit on it, and it is warmer (or colder) than any cell.
 #[derive(Debug, Clone, Copy)]
 pub struct SolvedStep<'a> {
     /// When it begins, seconds.
     pub from_s: f64,
     /// When it ends, seconds.
     pub until_s: f64,
-    /// Temperature of each cell at its beginning, °C.
+    /// Temperature of each layer at its beginning, °C.
     pub before: &'a [f64],
     /// Its slope there, K per step.
     pub slope_before: &'a [f64],
-    /// Temperature of each cell at its end, °C.
+    /// Temperature of each layer at its end, °C.
     pub after: &'a [f64],
     /// Its slope there, K per step.
     pub slope_after: &'a [f64],
 }
 
 impl SolvedStep<'_> {
-    /// Seconds at which cell `i` passes `c` °C within the step, given that it stands on different sides of
+    /// Seconds at which layer `i` passes `c` °C within the step, given that it stands on different sides of
     /// it at the two ends; to a tenth of a second.
     #[must_use]
     pub(crate) fn passes_s(&self, i: usize, c: f64) -> f64 {

@@ -91,7 +91,7 @@ fn undercooked(
         && !piece.case.is_pierced()
         && !piece.case.at_risk
         && may_be_undercooked(piece.food.class);
-    let Some(latest) = run.clock_runs_out_min().filter(|_| may).map(Minutes::floor) else {
+    let Some(latest) = run.clock_runs_out_min().filter(|_| may).map(Minutes::whole_before) else {
         return Ok((None, None));
     };
     let in_time = run.done_min().is_some_and(|m| m <= latest);

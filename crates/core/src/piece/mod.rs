@@ -35,6 +35,9 @@ pub struct Around {
     pub waited_min: Minutes,
     /// Minutes from the pull until it is eaten.
     pub after_min: Minutes,
+    /// When it last floated, minutes in the water, and for how long in all: those minutes are among the waited ones, and
+    /// count since the kill too where it had come before.
+    pub afloat: Option<(Minutes, Minutes)>,
 }
 
 /// One piece of food and the bath it goes into.
@@ -55,6 +58,9 @@ pub struct Piece<'a> {
     /// The bath as set or as read, its instrument's error already taken off: the gates of the rules are
     /// tested on it. Its last temperature is the set point.
     pub bath: BathTrace,
+    /// What the gates are asked of, where that is not the water at each instant: the mean of the last hour of a bath whose
+    /// readings agree with its setting.
+    pub gate: Option<BathTrace>,
     /// The bath is a setting that drops when the piece goes in and recovers; set otherwise it does the same.
     pub takes_load: bool,
     /// That error, K: what the bath's instrument reads too high.
@@ -99,6 +105,7 @@ impl<'a> Piece<'a> {
             detail: Detail::Fine,
             start_c,
             bath,
+            gate: None,
             takes_load: false,
             reads_high_k: Kelvin::ZERO,
             bath_off_k: Kelvin::ZERO,
@@ -145,7 +152,7 @@ impl<'a> Piece<'a> {
         } else {
             BathTrace::constant(c)
         };
-        Self { bath, ..self.clone() }
+        Self { bath, gate: None, ..self.clone() }
     }
 
     /// What the instrument of its bath shows at the end, °C.
@@ -159,7 +166,9 @@ impl<'a> Piece<'a> {
     pub(crate) fn before_min(&self) -> (Minutes, Minutes, Minutes) {
         let (l, around) = (limits(), self.around);
         let stood = |counts: bool| if counts { around.out_min } else { Minutes::ZERO };
-        let warm = (l.warm_low_c.celsius()..=l.warm_high_c.celsius()).contains(&around.out_c);
+        let margin = l.warm_margin_k.kelvin();
+        let warm =
+            (l.warm_low_c.celsius() - margin..=l.warm_high_c.celsius() + margin).contains(&around.out_c);
         (
             around.waited_min + stood(around.out_c >= l.zone_low_c.celsius()),
             around.waited_min + stood(around.out_c >= l.come_up_low_c.celsius()),
@@ -201,8 +210,11 @@ impl<'a> Piece<'a> {
         let table = self.profile.table(self.food);
         let mut gates = vec![limits().lowest_hold_c.value];
         gates.extend(table.as_ref().map(|t| t.gate_c(limits())));
-        let gate = self.bath.with_passings(&gates);
-        let surface = Surface { coefficient: self.coefficient, bath: gate.shifted(self.bath_off_k.value()) };
+        let gate = self.gate.as_ref().unwrap_or(&self.bath).with_passings(&gates);
+        // No step of the solver goes over a passing of a gate: there a rate begins or ends.
+        let passed = gate.points().iter().filter(|p| gates.contains(&p.c)).map(|p| p.min);
+        let water = self.bath.with_passings(&gates).with_minutes(passed);
+        let surface = Surface { coefficient: self.coefficient, bath: water.shifted(self.bath_off_k.value()) };
         let snapshots: Vec<f64> = snapshots_min.iter().map(|m| m.seconds()).collect();
         let mut watch = GrowthWatch::new(limits(), &gate);
         let (solution, from_centre_m) = simulate_shape(
@@ -224,8 +236,8 @@ impl<'a> Piece<'a> {
         let (clocks, cells) = watch.finish_with_coldest();
         let coldest = Coldest::layers(&solution.core, &solution.surface, &cells);
         let timeline = Timeline::new(&coldest, &rules);
-        let marks = run::Marks::new(self, &coldest, &clocks, &timeline);
-        Ok(Run::new(self, solution, timeline, clocks, marks, from_centre_m))
+        let marks = run::Marks::new(self, &gate, &coldest, &clocks, &timeline);
+        Ok(Run::new(self, gate, solution, (timeline, clocks, marks), from_centre_m))
     }
 }
 

@@ -1,6 +1,7 @@
 //! A simulated piece, which answers for any instant.
 
 use super::Piece;
+use crate::bath::BathTrace;
 use crate::figures::{Figure, Limits, limits};
 use crate::heat::{HeatError, Snapshot, Solution, bisect};
 use crate::safety::{
@@ -29,7 +30,13 @@ pub(super) struct Marks {
 }
 
 impl Marks {
-    pub(super) fn new(piece: &Piece<'_>, coldest: &Coldest<'_>, clocks: &Clocks, line: &Timeline) -> Self {
+    pub(super) fn new(
+        piece: &Piece<'_>,
+        gate: &BathTrace,
+        coldest: &Coldest<'_>,
+        clocks: &Clocks,
+        line: &Timeline,
+    ) -> Self {
         use crate::food::FoodClass::{Bivalve, Crustacean, Ferment, Fish, ShellEgg};
         let (l, case, class) = (limits(), &piece.case, piece.case.class);
         let end = line.end_s();
@@ -40,15 +47,16 @@ impl Marks {
         };
         let held = |c: &Figure, s: &Figure| coldest.held_from(c.value, s.value);
         // In a bath hot enough at that instant: the first at which both are true.
+        const ROUNDING_K: f64 = 1e-6;
         let in_bath = |core: &Figure, bath: &Figure| {
             let mut from = 0.0;
             loop {
                 let at = coldest.first_until(from, end, |t| t >= core.value)?;
-                if piece.bath.at(at) >= bath.value {
+                if gate.at(at) >= bath.value - ROUNDING_K {
                     return Some(at);
                 }
                 // Where the bath next comes up to it; a trace is straight between its points.
-                let next = piece.bath.with_passings(&[bath.value]);
+                let next = gate.with_passings(&[bath.value]);
                 let next = next.points().iter().map(|p| p.min * 60.0).find(|s| *s > at)?;
                 from = next + 1e-6;
             }
@@ -103,6 +111,8 @@ pub struct Run<'a> {
     pub clocks: Clocks,
     /// Where the cells of the profiles are, metres from the thermal centre.
     pub from_centre_m: Vec<f64>,
+    /// What the gates were asked of.
+    gate: BathTrace,
     marks: Marks,
     spans: Vec<Span>,
 }
@@ -110,15 +120,39 @@ pub struct Run<'a> {
 impl<'a> Run<'a> {
     pub(super) fn new(
         piece: &'a Piece<'a>,
+        gate: BathTrace,
         solution: Solution,
-        timeline: Timeline,
-        clocks: Clocks,
-        marks: Marks,
+        (timeline, clocks, marks): (Timeline, Clocks, Marks),
         from_centre_m: Vec<f64>,
     ) -> Self {
-        let mut run = Self { piece, solution, timeline, clocks, from_centre_m, marks, spans: Vec::new() };
+        let mut run =
+            Self { piece, solution, timeline, clocks, from_centre_m, gate, marks, spans: Vec::new() };
         run.spans = run.find_spans();
         run
+    }
+
+    /// The same kill, with each growth clock at the worst of this run and others of the same piece: of the other ends of
+    /// what is uncertain, and of what the water may have been while nobody saw it.
+    #[must_use]
+    pub(crate) fn with_clocks_of<'b>(mut self, others: impl IntoIterator<Item = &'b Run<'b>>) -> Self {
+        let others: Vec<&Run<'_>> = others.into_iter().collect();
+        let all: Vec<&Clocks> =
+            std::iter::once(&self.clocks).chain(others.iter().map(|r| &r.clocks)).collect();
+        self.clocks = Clocks::worst_of(&all);
+        if self.marks.left_cold.is_some() || others.iter().any(|r| r.marks.left_cold.is_some()) {
+            self.marks.left_cold = self.clocks.raw.begins_s().map(Minutes::from_seconds);
+        }
+        self.spans = self.find_spans();
+        self
+    }
+
+    /// When the targets of the kinetics are reached, where it is before a minute, and how many minutes it floated since.
+    fn afloat_since_kill(&self, min: Minutes) -> Minutes {
+        let kill = self.marks.kinetics.filter(|k| *k <= min);
+        match (kill, self.piece.around.afloat) {
+            (Some(kill), Some((at, afloat))) if kill <= at && at <= min => afloat,
+            _ => Minutes::ZERO,
+        }
     }
 
     /// The piece that was simulated.
@@ -176,13 +210,35 @@ impl<'a> Run<'a> {
         self.within_min(self.piece.food.within_k.kelvin())
     }
 
+    /// From when on the centre stays within some kelvin of its water (of its mean, where it swings about its setting), and
+    /// that water as read is no colder than `least`; to the end of the run.
+    #[must_use]
+    pub(crate) fn near_min(
+        &self,
+        (mean, as_read): (&BathTrace, &BathTrace),
+        within: Kelvin,
+        least: Celsius,
+    ) -> Option<Minutes> {
+        const ROUNDING_K: f64 = 1e-6;
+        let off = self.piece.bath_off_k.value();
+        self.stays_from(|core, t| {
+            let warm = as_read.at(t) >= least.value() - ROUNDING_K;
+            warm && (core - mean.at(t) - off).abs() <= within.value()
+        })
+    }
+
     /// From when on the centre stays within some kelvin of the water that heats it, to the end of the run. A
     /// bath that falls past it is not the same.
     fn within_min(&self, kelvin: Kelvin) -> Option<Minutes> {
+        self.stays_from(|core, t| {
+            (core - self.piece.bath.at(t) - self.piece.bath_off_k.value()).abs() <= kelvin.value()
+        })
+    }
+
+    /// From when on something stays true of the centre, to the end of the run.
+    fn stays_from(&self, holds: impl Fn(f64, f64) -> bool) -> Option<Minutes> {
         let core = &self.solution.core;
-        let off = |t: f64| {
-            (core.at(t) - self.piece.bath.at(t) - self.piece.bath_off_k.value()).abs() > kelvin.value()
-        };
+        let off = |t: f64| !holds(core.at(t), t);
         let end = self.timeline.end_s();
         if off(end) {
             return None;
@@ -207,6 +263,27 @@ impl<'a> Run<'a> {
         self.spans[i.saturating_sub(1)]
     }
 
+    /// The stretches, from a minute on, in which a pull is not refused: from when, until when.
+    #[must_use]
+    pub(crate) fn allowed(&self, from: Minutes) -> Vec<(Minutes, Minutes)> {
+        let ends = self.spans.iter().skip(1).map(|s| s.from_min).chain([Minutes::NEVER]);
+        let mut all: Vec<(Minutes, Minutes)> = Vec::new();
+        for (span, end) in self.spans.iter().zip(ends).filter(|(s, e)| *e > from && s.level != Level::Refused)
+        {
+            match all.last_mut() {
+                Some(last) if last.1 >= span.from_min => last.1 = end,
+                _ => all.push((span.from_min.max(from), end)),
+            }
+        }
+        // What is decided now is decided by now itself, not by a hair's breadth of it.
+        let refused = Rule::decide(&self.facts(from), limits()).1.level == Level::Refused;
+        if let Some(first) = all.first_mut().filter(|w| refused && w.0 <= from) {
+            first.0 = from + Minutes::new(0.02);
+        }
+        all.retain(|w| w.1 > w.0);
+        all
+    }
+
     /// When something a row depends on happens, minutes.
     fn turn_min(&self, turn: Turn) -> Vec<Minutes> {
         let (l, m) = (limits(), &self.marks);
@@ -216,7 +293,7 @@ impl<'a> Run<'a> {
             Turn::BivalveHeld => m.bivalve.into_iter().collect(),
             Turn::Fermented => {
                 let begun = m.ferment_warm.map(|b| b + l.ferment_from_min.minutes());
-                let off = self.piece.bath.with_passings(&[l.ferment_low_c.value, l.ferment_high_c.value]);
+                let off = self.gate.with_passings(&[l.ferment_low_c.value, l.ferment_high_c.value]);
                 let off = off.points().iter().map(|p| Minutes::new(p.min)).collect::<Vec<_>>();
                 begun.into_iter().chain([l.ferment_until_min.minutes()]).chain(off).collect()
             }
@@ -244,8 +321,13 @@ impl<'a> Run<'a> {
             self.clocks.warm.passes_s(0.0, left(&l.warm_limit_min, warm)),
         ];
         if let Some(kill) = self.timeline.kinetics_reached_s() {
-            out.push(self.clocks.raw.passes_s(kill, left(&l.after_kill_every_min, Minutes::ZERO)));
-            out.push(self.clocks.raw.passes_s(kill, left(&l.after_kill_most_min, Minutes::ZERO)));
+            let floated = self.piece.around.afloat.filter(|(at, _)| Minutes::from_seconds(kill) <= *at);
+            let afloat = floated.map_or(Minutes::ZERO, |f| f.1);
+            for limit in [&l.after_kill_every_min, &l.after_kill_most_min] {
+                out.push(self.clocks.raw.passes_s(kill, left(limit, Minutes::ZERO)));
+                out.push(self.clocks.raw.passes_s(kill, left(limit, afloat)));
+            }
+            out.extend(floated.map(|f| Some(f.0.seconds())));
         }
         out.into_iter().flatten().map(Minutes::from_seconds).collect()
     }
@@ -430,7 +512,7 @@ impl<'a> Run<'a> {
         let left_cold = m.left_cold.filter(|t| *t <= min);
         Facts {
             case: piece.case,
-            set_c: piece.set_c(),
+            set_c: Celsius::new(self.gate.at(at_s)),
             bath_min: min,
             after_min: Minutes::ZERO,
             kinetics_reached: by(m.kinetics),
@@ -440,14 +522,15 @@ impl<'a> Run<'a> {
             raw_min: clocks.raw_min,
             warm_min: clocks.warm_min,
             after_kill_min: after_kill
-                .map_or(Minutes::ZERO, |kill| Minutes::from_seconds(self.clocks.raw.between_s(kill, at_s))),
+                .map_or(Minutes::ZERO, |kill| Minutes::from_seconds(self.clocks.raw.between_s(kill, at_s)))
+                + self.afloat_since_kill(min),
             reheating: (piece.case.state == FoodState::PasteurizedChilled).then(|| Reheating {
                 since_min: left_cold.map_or(Minutes::ZERO, |t| min - t) + raw,
                 back_min: m.back.filter(|t| *t <= min).map(|t| raw + t - left_cold.unwrap_or(Minutes::ZERO)),
                 kept: !by(m.fell),
             }),
             fermenting: (piece.case.class == crate::food::FoodClass::Ferment).then(|| {
-                let (bath_low_c, bath_high_c) = piece.bath.range(min.value());
+                let (bath_low_c, bath_high_c) = self.gate.range(min.value());
                 Fermenting {
                     bath_low_c: Celsius::new(bath_low_c),
                     bath_high_c: Celsius::new(bath_high_c),

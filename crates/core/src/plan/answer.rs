@@ -61,8 +61,8 @@ pub enum Caution {
         core_c: Celsius,
         /// How far that is from the bath, K.
         short_k: Kelvin,
-        /// Minutes it needs.
-        needed_min: Minutes,
+        /// Minutes it needs; none where a plan of so long is refused.
+        needed_min: Option<Minutes>,
     },
     /// Pulled before it is at its best.
     Early {
@@ -282,6 +282,8 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
     };
     let (slow, beside) = Effort::beside(|| pieces.slow.run(&[]), beside);
     let (slow, (fast, middle)) = (slow?, beside?);
+    // Without a kill a fast piece meets the clocks' limits sooner: they run out at the earliest of all three.
+    let slow = slow.with_clocks_of([&middle, &fast]);
 
     let never = LONGEST_MIN;
     let ends = |f: &dyn Fn(&Run<'_>) -> Option<Minutes>| Ends {
@@ -459,6 +461,9 @@ fn caution(
     if bath_min < through.slow.floor() {
         let core_c = view.slow.core_c(bath_min);
         let short_k = (request.set_c() - core_c).max(Kelvin::ZERO);
+        // What is advised is planned: so long, it may be refused.
+        let allowed = view.slow.quick_verdict_at(needed_min).level != Level::Refused;
+        let needed_min = Some(needed_min).filter(|_| allowed);
         return Some(Caution::NotThrough { bath_min, core_c, short_k, needed_min });
     }
     if bath_min < view.best_from.floor() {

@@ -23,7 +23,7 @@ pub(crate) use kitchen::difference_k;
 pub use kitchen::{Equipment, From, KitchenForm, KitchenRules, Setting, StartState, starts};
 pub use pictures::{Frame, KillLeft, Stop, StopTexture, Stretch, StretchKind, frames};
 pub(crate) use pictures::{bands, horizon};
-pub use ready::{PastError, Ready, ReadyError, resolve_past, resolve_ready};
+pub use ready::{Past, PastError, Ready, ReadyError, resolve_past, resolve_ready};
 pub use request::{Finishing, InVessel, Pieces, PlanRequest, PlannedFood};
 pub use seared::{AfterSear, SearedAt, after_sear};
 

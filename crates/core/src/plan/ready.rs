@@ -91,6 +91,21 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
     Ok(Ready::At(at))
 }
 
+/// When something happened: one instant, or one of two where the clock showed that time twice.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Past {
+    /// The later one.
+    pub at: Timestamp,
+    /// The earlier one, where it was shown twice.
+    pub or_at: Option<Timestamp>,
+}
+
+impl Past {
+    const fn once(at: Timestamp) -> Self {
+        Self { at, or_at: None }
+    }
+}
+
 /// Reads when something happened, seen from `now`: empty for now, `19:05` for the last time the clock
 /// showed that, `10 min ago`.
 ///
@@ -100,15 +115,15 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
 /// ```
 /// use hold_steady_core::plan::resolve_past;
 /// let (now, utc) = ("2026-11-26T00:10:00Z".parse()?, jiff::tz::TimeZone::UTC);
-/// assert_eq!(resolve_past("23:50", now, &utc)?.to_string(), "2026-11-25T23:50:00Z");
-/// assert_eq!(resolve_past("15 min ago", now, &utc)?.to_string(), "2026-11-25T23:55:00Z");
+/// assert_eq!(resolve_past("23:50", now, &utc)?.at.to_string(), "2026-11-25T23:50:00Z");
+/// assert_eq!(resolve_past("15 min ago", now, &utc)?.at.to_string(), "2026-11-25T23:55:00Z");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, PastError> {
+pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Past, PastError> {
     let typed = text.trim().to_lowercase();
     let wrong = || PastError(shortened(text.trim()));
     if matches!(typed.as_str(), "" | "now" | "just now") {
-        return Ok(now);
+        return Ok(Past::once(now));
     }
     if let Some(ago) = typed.strip_suffix("ago") {
         let (number, unit) = ago.trim().split_once(' ').unwrap_or((ago.trim(), "min"));
@@ -121,17 +136,22 @@ pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Times
         };
         let back = number.checked_mul(seconds).filter(|s| (0..=7 * 86_400).contains(s));
         let span = back.ok_or_else(wrong)?.seconds();
-        return now.checked_sub(span).map_err(|_| wrong());
+        return now.checked_sub(span).map(Past::once).map_err(|_| wrong());
     }
     let here = zone.to_datetime(now);
     let (day, time) = split_day(&typed, here.date()).ok_or_else(wrong)?;
     let time = parse_time(&time).ok_or_else(wrong)?;
-    // A time shown twice, when the clocks go back, is the later one if that is past already.
-    let last = |date: Date| -> Option<Timestamp> {
+    // A time shown twice, when the clocks go back, is the later one if that is past already; or it was the earlier.
+    let last = |date: Date| -> Option<Past> {
         let ambiguous = zone.to_ambiguous_timestamp(date.to_datetime(time));
-        let later = ambiguous.later().ok()?;
+        let twice = matches!(ambiguous.offset(), AmbiguousOffset::Fold { .. });
+        let later = ambiguous.clone().later().ok()?;
         let earlier = ambiguous.earlier().ok()?;
-        Some(if later <= now { later } else { earlier })
+        Some(if later <= now {
+            Past { at: later, or_at: twice.then_some(earlier) }
+        } else {
+            Past::once(earlier)
+        })
     };
     if let Some(date) = day {
         return last(date).ok_or_else(wrong);
@@ -139,7 +159,7 @@ pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Times
     // Typed a moment ahead of our clock is today's, and is refused later as not yet happened.
     const A_MOMENT_S: i64 = 600;
     match last(here.date()) {
-        Some(t) if t.as_second() <= now.as_second() + A_MOMENT_S => Ok(t),
+        Some(t) if t.at.as_second() <= now.as_second() + A_MOMENT_S => Ok(t),
         _ => here.date().yesterday().ok().and_then(last).ok_or_else(wrong),
     }
 }
@@ -312,7 +332,7 @@ mod tests {
         let zone = TimeZone::get("Europe/Vienna").expect("bundled");
         let past = |text: &str, now: &str| {
             let now = now.parse().expect("an instant");
-            resolve_past(text, now, &zone).map(|t| t.to_string())
+            resolve_past(text, now, &zone).map(|t| t.at.to_string())
         };
         let now = "2026-11-25T18:00:30Z";
         assert_eq!(past("", now).as_deref(), Ok("2026-11-25T18:00:30Z"));

@@ -370,7 +370,7 @@ impl PlanRequest {
     #[must_use]
     pub(crate) fn reads_high(&self) -> Kelvin {
         let by_hand = self.vessel.as_ref().filter(|v| v.vessel.heat != Heat::Heater);
-        by_hand.map_or(self.rules.bath_error_c, |v| v.reads_high_k.max(self.rules.bath_error_c))
+        by_hand.map_or(self.rules.bath_error_c, |v| v.reads_high_k)
     }
 
     /// The bench with this plan's vessel, its load and this kitchen; `None` where no vessel is named.
@@ -399,6 +399,15 @@ impl PlanRequest {
 
     /// The water it goes into: as it is held; with a vessel as that takes the load, from where it stands when the food
     /// goes in. By hand it is kept at or above what it is to be: that is what the cook promises, and what readings prove.
+    /// How far it is foreseen to draw its water down when it goes in, and for how long.
+    #[must_use]
+    pub(crate) fn dip(&self, at: Timestamp) -> bath::Dip {
+        let heated = self.bench().filter(|b| b.vessel.heat == Heat::Heater);
+        let Some(bench) = heated else { return bath::dip(at, None) };
+        let pool = bench.vessel.at(bench.target).pool(bench.water_l(), bench.cover, bench.air);
+        bath::dip(at, Some((&pool, bench.target, &bench.food.load(self.water()))))
+    }
+
     fn water_trace(&self) -> BathTrace {
         const WITHIN_K: f64 = 0.03;
         const LONGEST_MIN: f64 = 240.0;
@@ -564,6 +573,7 @@ impl PlanRequest {
                 out_c: start.fast_c,
                 waited_min: Minutes::new(0.0),
                 after_min,
+                afloat: None,
             },
             profile: self.rules.profile,
             takes_load: self.vessel.is_some(),

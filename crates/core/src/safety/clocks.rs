@@ -23,6 +23,12 @@ pub struct Spells {
 }
 
 impl Spells {
+    /// The layers of several simulations together: each clock is then that of the worst of all of them.
+    fn pooled(all: &[&Self]) -> Self {
+        let layers = all.iter().flat_map(|s| s.layers()).enumerate();
+        Self::new(layers.flat_map(|(i, layer)| layer.iter().map(move |(a, b)| (i, *a, *b))).collect())
+    }
+
     fn new(mut spells: Vec<(usize, f64, f64)>) -> Self {
         // Each layer's own were written down as they ended: they stay in order.
         spells.sort_by_key(|s| s.0);
@@ -120,14 +126,24 @@ pub struct Clocks {
     pub warm: Spells,
 }
 
+impl Clocks {
+    /// Each clock by itself at the worst of several simulations: of what is uncertain in a kitchen, or of what nobody
+    /// saw, one thing makes one clock run out first and another another.
+    #[must_use]
+    pub(crate) fn worst_of(all: &[&Self]) -> Self {
+        let pooled =
+            |of: fn(&Self) -> &Spells| Spells::pooled(&all.iter().map(|c| of(c)).collect::<Vec<_>>());
+        Self { raw: pooled(|c| &c.raw), come_up: pooled(|c| &c.come_up), warm: pooled(|c| &c.warm) }
+    }
+}
+
 /// Follows every layer of a simulation through the ranges where bacteria grow.
 #[derive(Debug)]
 pub struct GrowthWatch<'a> {
     limits: &'a Limits,
-    /// The bath the gates are tested on.
+    /// The bath the gates are tested on, at each instant.
     gate: &'a BathTrace,
-    /// The growth limit while the bath is hot enough to pasteurise.
-    upper_hot_c: f64,
+    /// The growth limit as it is now.
     upper_c: f64,
     /// Lower and upper end of each range, the upper one outside it.
     ranges: [(f64, f64); RANGES],
@@ -145,7 +161,7 @@ pub struct GrowthWatch<'a> {
 }
 
 impl<'a> GrowthWatch<'a> {
-    /// `gate` is the bath as its gates are tested: its last temperature is the set point.
+    /// `gate` is the bath as its gates are tested, at each instant.
     ///
     /// ```
     /// use hold_steady_core::{bath::BathTrace, figures::limits, safety::GrowthWatch};
@@ -158,7 +174,6 @@ impl<'a> GrowthWatch<'a> {
         Self {
             limits,
             gate,
-            upper_hot_c: limits.growth_limit_c(gate.set_point()),
             upper_c: f64::NAN,
             ranges: [(f64::NAN, f64::NAN); RANGES],
             edges: [f64::NAN; 2 * RANGES],
@@ -202,8 +217,8 @@ impl<'a> GrowthWatch<'a> {
         self.ranges = [
             (l.zone_low_c.value, self.upper_c),
             (l.come_up_low_c.value, self.upper_c),
-            // Just at its upper end counts.
-            (l.warm_low_c.value, l.warm_high_c.value.next_up()),
+            // A hair beyond its ends counts too: no rounding decides.
+            (l.warm_low_c.value - l.warm_margin_k.value, l.warm_high_c.value + l.warm_margin_k.value),
         ];
         for (ends, range) in self.edges.chunks_exact_mut(2).zip(self.ranges) {
             ends.copy_from_slice(&[range.0, range.1]);
@@ -259,8 +274,7 @@ impl<'a> GrowthWatch<'a> {
 impl Watch for GrowthWatch<'_> {
     fn step(&mut self, step: &SolvedStep<'_>) {
         let middle = 0.5 * (step.from_s + step.until_s);
-        let hot = self.limits.is_hot_enough(self.gate.at(middle));
-        let upper = if hot { self.upper_hot_c } else { self.limits.lowest_hold_c.value };
+        let upper = self.limits.growth_limit_c(self.gate.at(middle));
         if upper != self.upper_c {
             self.upper_c = upper;
             self.place_all(step.from_s, step.before);
@@ -312,7 +326,8 @@ mod tests {
         let c = followed(&gate, &[(0.0, &[0.0]), (60.0, &[60.0])]);
         assert!((minutes(&c.raw, 60.0) - 49.4).abs() < 0.01);
         assert!((minutes(&c.come_up, 60.0) - 44.4).abs() < 0.01);
-        assert!((minutes(&c.warm, 60.0) - 20.0).abs() < 0.01);
+        // A twentieth of a kelvin more at each end.
+        assert!((minutes(&c.warm, 60.0) - 20.1).abs() < 0.01);
         // Part of the way, and when a limit is passed.
         assert!((minutes(&c.raw, 25.0) - 20.0).abs() < 0.01);
         assert!((c.raw.passes_s(0.0, 600.0).expect("passed") - 900.0).abs() < 0.3);

@@ -16,16 +16,21 @@ impl Limits {
         bath_c >= self.lowest_hold_c.value - SAME_K
     }
 
-    /// The upper end of the growth clock in a bath hot enough to pasteurise, set to `set_c`:
-    /// `min(54.4, set point − 0.5)`, never below 53.9, °C. In a colder bath it is 54.4 °C.
+    /// The upper end of the growth clock in water of `bath_c` at that same instant: in a bath hot enough to pasteurise
+    /// `min(54.4, bath − 0.5)`, never below 53.9, °C; in a colder one 54.4 °C.
     #[must_use]
-    pub(crate) fn growth_limit_c(&self, set_c: f64) -> f64 {
-        self.lowest_hold_c.value.min(set_c - self.zone_below_set_k.value).max(self.zone_high_floor_c.value)
+    pub(crate) fn growth_limit_c(&self, bath_c: f64) -> f64 {
+        let most = self.lowest_hold_c.value;
+        if self.is_hot_enough(bath_c) {
+            most.min(bath_c - self.zone_below_set_k.value).max(self.zone_high_floor_c.value)
+        } else {
+            most
+        }
     }
 }
 
 /// Temperatures nearer than this are the same: a setting less an error is not a round number.
-const SAME_K: f64 = 1e-9;
+const SAME_K: f64 = 1e-6;
 
 /// An organism with its log-linear kinetics and the reduction asked for.
 #[derive(Debug, Clone, PartialEq, Deserialize)]

@@ -142,6 +142,23 @@ impl Case {
         if self.histamine { &l.histamine_limit_min } else { &l.clock_limit_min }
     }
 
+    /// What grows in it is counted: a live culture keeps others down.
+    #[must_use]
+    pub(crate) fn grows(&self) -> bool {
+        self.class != FoodClass::Ferment
+    }
+
+    /// The code's single temperature of its class and how long, s, where cooking it through is a way to serve it.
+    #[must_use]
+    pub(crate) fn cooked_through(&self, l: &Limits) -> Option<(Celsius, f64)> {
+        if self.poultry || self.stuffed {
+            return Some((l.poultry_c.celsius(), 1.0));
+        }
+        let may = self.class.may_be_cooked_whole() && !self.wild_game;
+        let (c, s) = self.cooked(l);
+        may.then(|| (c.celsius(), s.value))
+    }
+
     /// Mixed through, or pierced.
     #[must_use]
     pub(crate) const fn is_pierced(&self) -> bool {
@@ -233,6 +250,32 @@ impl Facts {
                 && k.warm_min <= l.warm_hold_limit_min.minutes()
                 && (!self.case.histamine || k.raw_min <= l.histamine_limit_min.minutes())
         })
+    }
+
+    /// Whether nothing that is done from here on makes it safe: what has grown stays, heat-stable toxin too. For every guest
+    /// alike, whatever row answers.
+    #[must_use]
+    pub(crate) fn is_past_mending(&self, l: &Limits) -> bool {
+        if !self.case.grows() {
+            return false;
+        }
+        if self.after_kill_min > l.after_kill_most_min.minutes() {
+            return true;
+        }
+        let reheated = self.case.state == FoodState::PasteurizedChilled;
+        if reheated && self.raw_min > l.clock_limit_min.minutes() {
+            return true;
+        }
+        if self.was_pasteurised(l) {
+            return false;
+        }
+        let too_long =
+            self.raw_min > self.case.clock_limit(l).minutes() || self.warm_min > l.warm_limit_min.minutes();
+        let no_kill_counts = self.at_kill.is_some()
+            || self.come_up_min > l.come_up_limit_min.minutes()
+            || self.warm_min > l.warm_hold_limit_min.minutes()
+            || (self.case.histamine && self.raw_min > l.histamine_limit_min.minutes());
+        too_long && no_kill_counts
     }
 
     /// Minutes from 10 °C upward that count: up to the kill, where there was one.

@@ -191,7 +191,7 @@ rules! {
         says [Unscalded, Bath, Long, Short, Left, Exempt], turns [Fermented], exit Culture;
     /// Pasteurised and chilled before.
     Reheated: "5", "reheated", reheated,
-        says [Back, AtOnce, Cooling], turns [Reheating], exit Kill;
+        says [Back, AtOnce, Reheated, Cooling], turns [Reheating, ClocksOut], exit Kill;
     /// Pasteurised in this bath.
     Pasteurised: "6", "pasteurised", pasteurised_here,
         says [Code, Kinetics, Cooling], turns [Killed, ClocksOut], exit Kill;
@@ -200,7 +200,7 @@ rules! {
         says [Refused], turns [], exit Kill;
     /// Too long where bacteria grow.
     Growth: "8", "growth", growth,
-        says [AfterKill, Histamine, Reheated, Clock, Warm], turns [ClocksOut], exit Kill;
+        says [AfterKill, Histamine, Clock, Warm], turns [ClocksOut], exit Kill;
     /// Had its class's single cooking temperature.
     Cooked: "8a", "cooked", cooked,
         says [Served], turns [Cooked], exit Kill;
@@ -344,6 +344,9 @@ fn reheated(f: &Facts, l: &Limits) -> Option<Decision> {
         pasteurised(Says::Back)
     } else if r.since_min <= limit {
         pasteurised(Says::AtOnce)
+    } else if f.raw_min > l.clock_limit_min.minutes() {
+        // What was pasteurised before and stood too long is not made good by a second kill.
+        refused(Says::Reheated)
     } else if back && f.after_min <= l.after_kill_most_min.minutes() && !f.case.at_risk {
         served(Says::Cooling)
     } else {
@@ -353,10 +356,6 @@ fn reheated(f: &Facts, l: &Limits) -> Option<Decision> {
 
 fn pasteurised_here(f: &Facts, l: &Limits) -> Option<Decision> {
     if !f.was_pasteurised(l) {
-        return None;
-    }
-    // What was pasteurised before and stood too long is not made good by a second kill.
-    if f.case.state == FoodState::PasteurizedChilled && f.raw_min > l.clock_limit_min.minutes() {
         return None;
     }
     if f.after_kill_min <= l.after_kill_every_min.minutes() {
@@ -377,12 +376,7 @@ fn growth(f: &Facts, l: &Limits) -> Option<Decision> {
         return refused(Says::AfterKill);
     }
     if f.raw_min > f.case.clock_limit(l).minutes() {
-        let reheated = f.case.state == FoodState::PasteurizedChilled;
-        return refused(match (f.case.histamine, reheated) {
-            (true, _) => Says::Histamine,
-            (false, true) => Says::Reheated,
-            (false, false) => Says::Clock,
-        });
+        return refused(if f.case.histamine { Says::Histamine } else { Says::Clock });
     }
     if f.warm_min > l.warm_limit_min.minutes() { refused(Says::Warm) } else { None }
 }

@@ -4,7 +4,7 @@
 use crate::figures::{preparing, routine};
 use jiff::Timestamp;
 
-use crate::cook::{CookState, Live, Milestone};
+use crate::cook::{CookState, Live, Milestone, Next, Stage};
 use crate::food::FinishStep;
 use crate::plan::{Plan, PlanRequest};
 use crate::prep::salt::{self, When};
@@ -28,8 +28,12 @@ pub enum Work {
     Float,
     /// The bath is covered.
     Cover,
+    /// Its water is mended.
+    Mend,
     /// It is pulled.
     Pull,
+    /// It is not served, or thrown away: nothing comes after it.
+    Stop,
     /// What it is seared on is heated.
     Heat(Box<ChosenFinish>),
     /// A step of its finish.
@@ -54,7 +58,9 @@ impl Work {
             Self::Drop => "drop",
             Self::Float => "float",
             Self::Cover => "cover",
+            Self::Mend => "mend",
             Self::Pull => "pull",
+            Self::Stop => "stop",
             Self::Heat(_) => "heat",
             Self::Finish(step) | Self::Sear(step, _) => &step.id,
         }
@@ -75,7 +81,7 @@ impl Work {
                 _ if last => Some("eaten"),
                 _ => None,
             },
-            Self::Preheat | Self::Float | Self::Cover | Self::Heat(_) => None,
+            Self::Mend | Self::Stop | Self::Preheat | Self::Float | Self::Cover | Self::Heat(_) => None,
         }
     }
 }
@@ -164,9 +170,26 @@ fn in_the_bath(request: &PlanRequest, plan: &Plan, late_min: Minutes) -> Vec<Due
     float.into_iter().chain(long.then_some((Work::Cover, look))).collect()
 }
 
+/// What ends a cook before its plate, where something does: there is nothing to do after it.
+fn ends_here(live: &Live) -> bool {
+    matches!(live.next, Next::NotHere { .. } | Next::ThrowAway(_) | Next::NotServed(_) | Next::Discard { .. })
+}
+
 fn after_the_bath(live: &Live, salt: &salt::Advice) -> Vec<Due> {
-    let pull = live.pull_at;
+    // The same act and minute as the headline.
+    let in_bath = live.stage == Stage::InBath;
+    let pull = match live.next {
+        Next::Pull(_) => live.next_at.unwrap_or(live.pull_at),
+        _ => live.pull_at,
+    };
+    if ends_here(live) {
+        let stop = (Work::Stop, live.next_at.unwrap_or(pull));
+        return if in_bath { vec![stop] } else { vec![(Work::Pull, pull), stop] };
+    }
     let mut all = vec![(Work::Pull, pull)];
+    if live.next == Next::Mend {
+        all.insert(0, (Work::Mend, live.next_at.unwrap_or(pull).min(pull)));
+    }
     let (steps, chosen) = (&live.finishing.steps, live.finishing.chosen.as_ref());
     all.extend(live.heat_at.zip(chosen).map(|(at, c)| (Work::Heat(Box::new(c.clone())), at)));
     // Salt after the bath goes on before the pan, or at the end where there is none.

@@ -319,6 +319,13 @@ impl Minutes {
         Self(seconds / SIXTY)
     }
 
+    /// The last whole minute before a limit, by more than rounding: what is decided there is decided the same a hair earlier.
+    #[must_use]
+    pub(crate) fn whole_before(self) -> Self {
+        const HAIR: f64 = 0.02;
+        Self((self.0 - HAIR).floor())
+    }
+
     /// From one instant to another; below zero when the other is earlier.
     ///
     /// ```

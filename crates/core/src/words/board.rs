@@ -44,7 +44,15 @@ pub fn bath_trouble(
         ),
         Trouble::Falling { since, from, to } => (
             format!(
-                "falling since {}, from {}: no heat?",
+                "falling since {}, from {}: is its lid off, is it on?",
+                clock(*since),
+                units.temperature_fixed((*from).max(*to))
+            ),
+            "Look at lid, plug and switch. Nothing is moved yet: if it still falls in a quarter of an hour, that is said.",
+        ),
+        Trouble::NoHeat { since, from, to } => (
+            format!(
+                "no heat since {}, when it was {}",
                 clock(*since),
                 units.temperature_fixed((*from).max(*to))
             ),
@@ -108,13 +116,14 @@ pub fn heat(live: &Live, units: Units) -> String {
 /// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
 /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
 /// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
-/// assert_eq!(words::to_do(ToDo::Next, &live, Units::default()), words::next(&live.next, Units::default()).0);
+/// let clock = |t: jiff::Timestamp| t.to_string();
+/// assert_eq!(words::to_do(ToDo::Next, &live, Units::default(), &clock), words::next(&live, Units::default(), &clock).0);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[must_use]
-pub fn to_do(what: ToDo, live: &Live, units: Units) -> String {
+pub fn to_do(what: ToDo, live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
     match what {
-        ToDo::Next => super::next(&live.next, units).0,
+        ToDo::Next => super::next(live, units, clock).0,
         ToDo::Heat => heat(live, units),
     }
 }
@@ -136,7 +145,7 @@ pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestam
     let about = bag.map(|b| b.record.title_in(units)).or(lane).unwrap_or_default();
     match &alarm.kind {
         AlarmKind::Due => {
-            let next = bag.map(|b| super::next(&b.live.next, units).0);
+            let next = bag.map(|b| super::next(&b.live, units, clock).0);
             format!("{}: {about}", next.unwrap_or_default())
         }
         AlarmKind::Heat => format!("{}: {about}", bag.map_or_else(String::new, |b| heat(&b.live, units))),
@@ -159,7 +168,7 @@ pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestam
 /// use hold_steady_core::{cook::Probed, piece::{Fit, Unknown}, units::{Celsius, Kelvin, Units}, words};
 /// let read = ("2026-11-25T16:00:00Z".parse()?, Celsius::new(41.2));
 /// let fit = Fit { unknown: Unknown::Thickness, value: 30.0, rms_k: Kelvin::new(0.2), at_the_end: false };
-/// let probed = Probed { name: "thin probe".into(), read, estimate: Celsius::new(43.0), fit, delays_only: false, may_advance: false };
+/// let probed = Probed { name: "thin probe".into(), read, estimate: Celsius::new(43.0), fit, delays_only: false, may_advance: false, slipped: false };
 /// let text = words::probed(&probed, Units::default(), &|_| "18:31".into());
 /// assert!(text.starts_with("thin probe read 41.2 °C at 18:31, 43.0 °C was estimated"), "{text}");
 /// # Ok::<(), jiff::Error>(())
@@ -187,6 +196,13 @@ pub fn probed(probed: &Probed, units: Units, clock: &dyn Fn(Timestamp) -> String
     } else {
         "That is no centre of this piece: the times are taken as late as it may be. Is its tip in the middle?"
             .to_owned()
+    };
+    let made = if probed.slipped {
+        format!(
+            "{made} It jumped as no centre does: what it proved before that stands. Is it still in the middle?"
+        )
+    } else {
+        made
     };
     format!(
         "{} read {} at {}, {} was estimated at the slow end. {made}",

@@ -1,22 +1,31 @@
 //! What to do next in a cook, in words.
 
+use jiff::Timestamp;
+
 use super::{minutes, why};
 use crate::book::LastTime;
-use crate::cook::{Next, Pull};
+use crate::cook::{Fault, Live, Mend, Next, Pull, WayBack};
 use crate::figures::{cooling, limits};
-use crate::safety::Rule;
-use crate::units::{Minutes, Units};
+use crate::safety::{Rule, Verdict};
+use crate::units::{Celsius, Minutes, Units};
 
-/// What to do next, in the imperative; and why, or what to expect, in a sentence.
+/// What to do next, in the imperative; and why, or what to expect, in a sentence. `clock` shows an instant as this kitchen
+/// does.
 ///
 /// ```
-/// use hold_steady_core::{cook::Next, units::Units, words::next};
-/// let (what, _) = next(&Next::Drop { late_min: None }, Units::default());
-/// assert_eq!(what, "Drop it in");
+/// # use hold_steady_core::{book::*, cook::*, units::*, words};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+/// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+/// let (what, _) = words::next(&live, Units::default(), &|t| t.to_string());
+/// assert_eq!(what, "Write down how it came out");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[must_use]
-pub fn next(next: &Next, units: Units) -> (String, String) {
-    let (what, why): (&str, String) = match next {
+pub fn next(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (String, String) {
+    let (what, why): (&str, String) = match &live.next {
         Next::Drop { late_min: Some(late) } => (
             "Drop it in",
             format!(
@@ -28,14 +37,23 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
             "Drop it in",
             "Tap when it is in and the bath is back at temperature: the clock starts then.".into(),
         ),
-        Next::LeaveIn { more_min } => (
-            "Leave it in: not safe to serve yet",
-            format!("It needs {} more until it is pasteurised.", minutes(more_min.ceil())),
+        Next::Mend => {
+            let sight = live.fault.is_some_and(|f| f.is_of_sight());
+            let what = if sight { "Read the water" } else { "Bring the heat back" };
+            (what, live.mend.as_ref().map_or_else(String::new, |m| mended(m, sight, clock)))
+        }
+        Next::NotHere { raise_to: Some(c) } => (
+            "Not safe in this bath as it is",
+            format!(
+                "Set it to {} and it becomes safe; or cook it through, its core read with a thermometer.",
+                units.temperature(*c)
+            ),
         ),
-        Next::DoNotServe => (
-            "Do not serve it",
-            "It has been too long where bacteria grow, and this bath cannot make it good.".into(),
+        Next::NotHere { raise_to: None } => (
+            "It will not become safe in this bath",
+            "Cook it through in a pan or oven, its core read with a thermometer; or throw it away.".into(),
         ),
+        Next::ThrowAway(verdict) => ("Throw it away", spoiled(verdict, units)),
         Next::Pull(pull) => return pulled(*pull),
         Next::Finish(step) => (&step.what, units.sentence(&step.why)),
         Next::EatHoldOrChill { left_min, then_not_at_risk } => (
@@ -51,12 +69,13 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
             "Eat it now",
             format!("{} left to eat it; {}.", minutes(left_min.floor()), afterwards(*then_not_at_risk)),
         ),
-        Next::KeepCold => {
+        Next::KeepCold { last_day } => {
             let (first, all) = (cooling().stage_1_min.value, cooling().stage_2_min.value);
             return (
                 format!("Keep it sealed at {} or colder", limits().zone_low_c.degrees(units)),
                 format!(
-                    "Pasteurised and chilled: given that it was down to {} within {} of the pull, and to {} within {}. At home for five days; a food business follows its plan.",
+                    "Use it by {}, at home. Pasteurised and chilled: given that it was down to {} within {} of the pull, and to {} within {}. A food business follows its own plan.",
+                    day(*last_day),
                     cooling().stage_1_to_c.degrees(units),
                     minutes(Minutes::new(first)),
                     cooling().stage_2_to_c.degrees(units),
@@ -64,10 +83,14 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
                 ),
             );
         }
-        Next::NotServed(verdict) => (
-            if verdict.row == Rule::Growth { "Throw it away" } else { "Do not serve it as it is" },
-            why(verdict, units),
+        Next::Discard { last_day } => (
+            "Throw it away",
+            format!(
+                "Its last day was {}: nobody can see or smell what may have grown since.",
+                day(*last_day)
+            ),
         ),
+        Next::NotServed(verdict) => ("Do not serve it as it is", why(verdict, units)),
         Next::Rate => ("Write down how it came out", "Two words now save the next one.".into()),
         Next::ThrownAway { cooked: true } => {
             ("Thrown away", "Write down what went wrong, if you like.".into())
@@ -75,6 +98,181 @@ pub fn next(next: &Next, units: Units) -> (String, String) {
         Next::ThrownAway { cooked: false } => ("Thrown away", String::new()),
     };
     (what.to_owned(), why)
+}
+
+/// Whether the time of what is next is one it must be done by, rather than one to do it at.
+///
+/// ```
+/// use hold_steady_core::{cook::{Next, Pull}, words::is_deadline};
+/// assert!(is_deadline(&Next::Mend) && !is_deadline(&Next::Pull(Pull::Waits)));
+/// ```
+#[must_use]
+pub const fn is_deadline(next: &Next) -> bool {
+    matches!(
+        next,
+        Next::Mend
+            | Next::Pull(Pull::By { .. })
+            | Next::EatHoldOrChill { .. }
+            | Next::Eat { .. }
+            | Next::KeepCold { .. }
+    )
+}
+
+/// What is next with its time, in a few words: “Pull it by 19:04”.
+///
+/// ```
+/// # use hold_steady_core::{book::*, cook::*, units::*, words};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+/// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+/// assert_eq!(words::next_with_time(&live, Units::default(), &|t| t.to_string()), "Write down how it came out");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn next_with_time(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
+    let (what, _) = next(live, units, clock);
+    match live.next_at {
+        Some(at) if is_deadline(&live.next) => format!("{what} by {}", clock(at)),
+        Some(at) => format!("{what} {}", clock(at)),
+        None => what,
+    }
+}
+
+/// `Fri 11 Dec`.
+fn day(day: jiff::civil::Date) -> String {
+    day.strftime("%a %-d %b").to_string()
+}
+
+/// What it gives to mend the water, and by when.
+fn mended(mend: &Mend, sight: bool, clock: &dyn Fn(Timestamp) -> String) -> String {
+    let dinner = clock(mend.serve_at);
+    let (it, done) = if sight { ("Found as it is to be", "read") } else { ("Back", "mended") };
+    let mut parts = vec![match mend.keeps_dinner_by {
+        Some(by) => format!("{it} by {}, dinner is at {dinner}", clock(by)),
+        None => format!("{it} now, dinner is at {dinner}"),
+    }];
+    if let Some(by) = mend.by.filter(|by| mend.keeps_dinner_by.is_none_or(|k| *by > k)) {
+        parts.push(format!("{done} after {} it does not get there any more", clock(by)));
+    }
+    if let Some(by) = mend.or_pull_by {
+        parts.push(format!("or pull it by {} as it is; after that it is not safe", clock(by)));
+    }
+    format!("{}.", parts.join("; "))
+}
+
+/// What is wrong with the water a piece lies in, in a few words with its time.
+///
+/// ```
+/// use hold_steady_core::{cook::Fault, units::{Celsius, Units}, words};
+/// let since = "2026-11-25T16:38:00Z".parse()?;
+/// let fault = Fault::NoHeat { since, from: Celsius::new(57.0) };
+/// assert_eq!(words::fault(&fault, Units::default(), &|_| "16:38".into()), "No heat since 16:38, when it was 57 °C.");
+/// # Ok::<(), jiff::Error>(())
+/// ```
+#[must_use]
+pub fn fault(fault: &Fault, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
+    let degrees = |c: Celsius| units.temperature(c);
+    match fault {
+        Fault::NoHeat { since, from } => {
+            format!("No heat since {}, when it was {}.", clock(*since), degrees(*from))
+        }
+        Fault::Falling { since, from } => {
+            format!(
+                "The bath falls since {}, from {}: is its lid off, is it on?",
+                clock(*since),
+                degrees(*from)
+            )
+        }
+        Fault::Silent { since } => {
+            format!("No word from the device since {}: what its bath is now nobody knows.", clock(*since))
+        }
+        Fault::Colder { at, read, by } => format!(
+            "The bath read {} at {}, {} under what it is to be.",
+            degrees(*read),
+            clock(*at),
+            units.temperature_difference(*by)
+        ),
+        Fault::Unread { since: Some(since) } => {
+            format!("Not read since {}: nothing counts until it is.", clock(*since))
+        }
+        Fault::Unread { since: None } => "Not read yet: nothing counts until it is.".into(),
+        Fault::Cools { read, at } => {
+            format!("{} at {}, and falling: left as it is it does not get there.", degrees(*read), clock(*at))
+        }
+    }
+}
+
+/// A way back out of trouble, with what it gives.
+///
+/// ```
+/// use hold_steady_core::{cook::WayBack, units::Units, words};
+/// assert_eq!(words::way_back(&WayBack::Chill, Units::default(), &|t| t.to_string()).0, "Chill it");
+/// ```
+#[must_use]
+pub fn way_back(way: &WayBack, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (&'static str, String) {
+    let gives =
+        |pull: Timestamp, serve: Timestamp| format!("pulled at {}, dinner at {}", clock(pull), clock(serve));
+    match way {
+        WayBack::Heat { pull_at, serve_at } => ("Heat back on now", gives(*pull_at, *serve_at)),
+        WayBack::Read { pull_at, serve_at } => {
+            ("Read the water now", format!("if it is as it is to be: {}", gives(*pull_at, *serve_at)))
+        }
+        WayBack::Kettle { mix, kettle, to } => (
+            "Water from the kettle",
+            if mix.remove_l > 0.0 {
+                format!(
+                    "take off {}, add as much of {}: {} at once",
+                    units.litres(mix.remove_l),
+                    units.temperature(*kettle),
+                    units.temperature(*to)
+                )
+            } else {
+                format!(
+                    "{} of {}: {} at once",
+                    units.litres(mix.add_l),
+                    units.temperature(*kettle),
+                    units.temperature(*to)
+                )
+            },
+        ),
+        WayBack::Bath { celsius, pull_at, serve_at, .. } => (
+            "Into another bath",
+            format!("at {}: {}", units.temperature(*celsius), gives(*pull_at, *serve_at)),
+        ),
+        WayBack::PullNow { until } => (
+            "Pull it now",
+            match until {
+                Some(until) => format!("served at once, to guests not at risk; until {}", clock(*until)),
+                None => "served at once, to guests not at risk".into(),
+            },
+        ),
+        WayBack::CookThrough { core, seconds, by } => {
+            let by = by.map_or_else(String::new, |by| format!("; begun by {}", clock(by)));
+            let held = if *seconds > 1.0 { format!(" for {seconds:.0} s") } else { String::new() };
+            (
+                "Cook it through in a pan or oven",
+                format!(
+                    "its core at {}{held}, read with a thermometer{by}",
+                    units.temperature_at_least(*core)
+                ),
+            )
+        }
+        WayBack::Chill => {
+            ("Chill it", "in ice, within its two stages: it is pasteurised and may be kept".into())
+        }
+        WayBack::ThrowAway => ("Throw it away", "nothing that is done to it makes it safe".into()),
+    }
+}
+
+/// Why something is past mending.
+fn spoiled(verdict: &Verdict, units: Units) -> String {
+    if verdict.row == Rule::Growth || verdict.row == Rule::Reheated {
+        return why(verdict, units);
+    }
+    // Another row answered first, for these guests: what grew is so for all.
+    "It has been too long where bacteria grow, and no heat makes that good: not for these guests, nor for any.".into()
 }
 
 const fn afterwards(not_at_risk: bool) -> &'static str {
@@ -87,16 +285,20 @@ const fn afterwards(not_at_risk: bool) -> &'static str {
 
 fn pulled(pull: Pull) -> (String, String) {
     let (what, why): (&str, String) = match pull {
-        Pull::PasteurisedIn(min) => {
-            ("Pull it", format!("Pasteurised in {}; not before that.", minutes(min.ceil())))
+        Pull::SafeIn { more, pasteurised: true } => {
+            ("Pull it", format!("Pasteurised in {}; not before that.", minutes(more.ceil())))
+        }
+        Pull::SafeIn { more, pasteurised: false } => {
+            ("Pull it", format!("Not safe to serve for another {}; not before that.", minutes(more.ceil())))
         }
         Pull::ThroughIn(min) => ("Pull it", format!("Heated through in {}.", minutes(min.ceil()))),
         Pull::Waits => ("Pull it", "Heated through; it waits in the bath.".into()),
-        Pull::Within(min) => (
-            "Pull it when you are ready",
+        Pull::By { left, through } => (
+            "Pull it",
             format!(
-                "Pull it within {}: after that it has been where bacteria grow for too long.",
-                minutes(min.floor())
+                "{}Within {}: after that it has been where bacteria grow for too long.",
+                if through { "" } else { "It will not be heated through by then. " },
+                minutes(left.floor())
             ),
         ),
         Pull::BestFor(min) => {

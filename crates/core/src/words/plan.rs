@@ -23,11 +23,15 @@ pub fn caution(caution: &Caution, food: &Food, units: Units) -> String {
             "Too wide to be chilled in time, even in ice: fill smaller jars, or eat it warm.".into()
         }
         Caution::NotThrough { bath_min, core_c, short_k, needed_min } => format!(
-            "Not heated through: after {} the centre is at {}, {} short of the bath. Give it {}.",
+            "Not heated through: after {} the centre is at {}, {} short of the bath. {}",
             minutes(*bath_min),
             units.temperature_fixed(*core_c),
             units.temperature_difference(*short_k),
-            minutes(*needed_min)
+            needed_min.map_or_else(
+                || "So long that it is, it may not stay in: take a hotter bath, or a thinner piece."
+                    .to_owned(),
+                |needed| format!("Give it {}.", minutes(needed))
+            )
         ),
         Caution::Early { best_from_min } => {
             let what = if food.texture.tough {

@@ -4,8 +4,8 @@ use jiff::Timestamp;
 
 use super::finish::{chosen_sear, heat_it};
 use super::{Before, before, minutes};
-use crate::cook::{Live, Stage};
-use crate::figures::{cooling, limits};
+use crate::cook::{Live, Next, Pull, Stage};
+use crate::figures::limits;
 use crate::food::{FinishStep, FoodClass};
 use crate::plan::{Plan, PlanRequest};
 use crate::prep::Hold;
@@ -45,15 +45,29 @@ type Lines = (String, String, Option<&'static str>);
 /// # use hold_steady_core::{bath::BathHistory, cook::{CookState, live}, steps::steps, words};
 /// # let state = CookState::default();
 /// # let live = live(&request, &plan, &state, &BathHistory::default(), now)?;
-/// let told = words::steps(&request, &plan, &steps(&request, &plan, &state, &live), Units::default());
+/// let all = steps(&request, &plan, &state, &live);
+/// let told = words::steps((&request, &plan), &live, &all, Units::default(), &|t| t.to_string());
 /// assert!(told[0].what.starts_with("Heat the bath to 55"));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[must_use]
-pub fn steps(request: &PlanRequest, plan: &Plan, steps: &[Step], units: Units) -> Vec<ToldStep> {
+pub fn steps(
+    (request, plan): (&PlanRequest, &Plan),
+    live: &Live,
+    steps: &[Step],
+    units: Units,
+    clock: &dyn Fn(Timestamp) -> String,
+) -> Vec<ToldStep> {
     let said = before(request, plan.bath_min, plan.through.slow, units);
     let told = steps.iter().map(|step| {
-        let (what, why, expect) = lines(request, &said, &step.work, units);
+        let (what, why, expect) = match step.work {
+            // What the headline says, in its words.
+            Work::Mend | Work::Stop => {
+                let (what, why) = super::next(live, units, clock);
+                (what, why, None)
+            }
+            ref work => lines(request, &said, work, units),
+        };
         let id = step.work.id().to_owned();
         ToldStep { id, at: step.at, what, why, expect, tap: step.tap, done: step.done }
     });
@@ -90,6 +104,7 @@ fn lines(request: &PlanRequest, said: &Before, work: &Work, units: Units) -> Lin
                 "Start when it is in and the bath is back at temperature; it will look unchanged for a long time.",
             ),
         ),
+        Work::Mend | Work::Stop => plain("", "", None),
         Work::Float => plain(
             "See that it lies under",
             "What floats is not cooking: sink it, and say on the cook page how long it was up.",
@@ -188,31 +203,36 @@ pub fn wrong(
     clock: impl Fn(Timestamp) -> String,
 ) -> Vec<(&'static str, String)> {
     let late = "Tap it as it is, with the time it really happened in “happened at”: 19:05, or 10 min ago. Everything after moves by as much, and so does the verdict.";
-    let (safe, best, refused) = match live.stage {
-        Stage::Waiting => (None, Some(plan.times.best_until.from), None),
-        _ => (live.pasteurised_at, live.best_until, live.clock_out),
+    let best = match live.stage {
+        Stage::Waiting => Some(plan.times.best_until.from),
+        _ => live.best_until,
     };
-    let holds = match (refused, best) {
-        (Some(out), _) => format!(
-            "It may not wait: take it out by {}; after that it has been where bacteria grow for too long, and neither chilling nor heating makes it good.",
+    let limit = live.clock_out.filter(|_| live.stage != Stage::Waiting);
+    let holds = match (&live.next, limit, best) {
+        (Next::ThrowAway(_) | Next::NotHere { .. } | Next::Mend, ..) => {
+            "Do what stands at the top of this page first: it is not safe as it is.".into()
+        }
+        (_, Some(out), _) => format!(
+            "It may not wait longer than that: take it out by {}; after that it has been where bacteria grow for too long, and neither chilling nor heating makes it good.",
             clock(out)
         ),
-        (None, Some(best)) => {
+        (_, None, Some(best)) => {
             format!("Leave it in the bath: it is at its best until {}, and as safe after it.", clock(best))
         }
-        (None, None) => "Leave it in the bath; it waits.".into(),
+        (_, None, None) => "Leave it in the bath; it waits.".into(),
     };
-    let early = match safe {
-        Some(at) if plan.must_pasteurise => format!("Put it back at once and write nothing down: it must be pasteurised, which it is at {}. If it was out for long, tap “Pulled” and heed the verdict.", clock(at)),
+    let early = match live.next {
+        Next::Pull(Pull::SafeIn { .. }) => format!(
+            "Put it back at once and write nothing down: it may be served from {} on, and not before. If it was out for long, tap “Pulled” and heed the verdict.",
+            clock(live.pull_at)
+        ),
         _ => "If it goes back at once, write nothing down. If it stays out, tap “Pulled”: the verdict says how it may be served, and to whom.".into(),
     };
     let low = limits().lowest_hold_c.degrees(units);
     let mut all = vec![(
         "The bath is off, or colder than it was set",
         format!(
-            "Lid on, heat on, hot water in; stir, and read the coldest place. While it is below {low} nothing counts towards safe, and bacteria may grow. If it was off for longer than {} and nobody read it, the times here are too good: do not serve it to a guest at risk, and throw it away if it may have been below {low} for {} or more. Heating it again does not make it good.",
-            minutes(cooling().log_gap_min.minutes()),
-            minutes(limits().warm_limit_min.minutes())
+            "Lid on, heat on, hot water in; stir, read the coldest place, and write the reading down: this page works out what it means for this piece, and what nobody saw counts as the worst it can have been. While the bath is below {low} nothing counts towards safe, and bacteria may grow; heating it again does not make good what grew.",
         ),
     )];
     if live.stage == Stage::Waiting {

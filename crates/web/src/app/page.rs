@@ -4,9 +4,9 @@ use actix_web::http::StatusCode;
 use actix_web::http::header::{self, HeaderName};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use hold_steady_core::board::to_do;
+use hold_steady_core::board::{ToDo, to_do};
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{Live, live};
+use hold_steady_core::cook::{Live, live_here};
 use hold_steady_core::units::Units;
 use hold_steady_core::words;
 use hold_steady_store::{CookPhase, Unreadable};
@@ -52,6 +52,10 @@ pub struct NextStep {
     pub href: String,
     /// When, on the clock and in milliseconds for the countdown; without, it waits for the cook.
     pub at: Option<(String, i64)>,
+    /// That is when it must be done by, not when it is due.
+    pub by: bool,
+    /// What is wrong with its water.
+    pub fault: Option<String>,
 }
 
 /// What the layout shows.
@@ -191,7 +195,8 @@ async fn look_up(state: &AppState, now: Timestamp, anew: bool) -> Result<UnderWa
         records
             .into_iter()
             .map(|record| {
-                let live = state.lately.of(&record, (now, anew), || stands_now(&record, now));
+                let zone = &state.kitchen().zone;
+                let live = state.lately.of(&record, (now, anew), || stands_now(&record, (now, zone)));
                 (record, live)
             })
             .collect::<Vec<_>>()
@@ -266,11 +271,11 @@ impl Lately {
     }
 }
 
-fn stands_now(record: &CookRecord, now: Timestamp) -> Result<Live, PageError> {
+fn stands_now(record: &CookRecord, here: (Timestamp, &TimeZone)) -> Result<Live, PageError> {
     let plan_record = record.plan_record().ok_or(PageError::NoSuchCook)?;
     let plan = plan_record.plan()?;
     let stands = record.state();
-    Ok(live(&plan_record.request, &plan, &stands, &record.water(&stands), now)?)
+    Ok(live_here(&plan_record.request, &plan, &stands, &record.water(&stands), here)?)
 }
 
 impl NextStep {
@@ -278,8 +283,12 @@ impl NextStep {
     fn of(running: &[Running], units: Units, now: Timestamp, zone: &TimeZone) -> Option<Self> {
         let (what, i, at) = to_do(running.iter().map(|r| &r.live)).into_iter().next()?;
         let Running { record, live } = &running[i];
+        let clock = |t: Timestamp| near_time(t, now, zone);
+        let next = what == ToDo::Next;
         Some(Self {
-            what: words::to_do(what, live, units),
+            what: words::to_do(what, live, units, &clock),
+            by: next && words::is_deadline(&live.next),
+            fault: live.fault.filter(|_| next).map(|f| words::fault(&f, units, &clock)),
             title: record.title_in(units),
             href: format!("/cook/{}", record.id),
             at: at.map(|t| (near_time(t, now, zone), t.as_millisecond())),

@@ -331,7 +331,7 @@ struct Reading {
 /// When it happened: as typed, or when it was tapped.
 fn when(typed: &str, ago: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, String> {
     let tapped = crate::cook::tapped_at(ago, now)?.unwrap_or(now);
-    resolve_past(typed, tapped, zone).map_err(|e| e.to_string())
+    resolve_past(typed, tapped, zone).map(|past| past.at).map_err(|e| e.to_string())
 }
 
 async fn read(

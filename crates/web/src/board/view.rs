@@ -3,7 +3,7 @@
 use std::collections::HashSet;
 
 use askama::Template;
-use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, alarms, shared, to_do};
+use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, ToDo, alarms, shared, to_do};
 use hold_steady_core::cook::{Next, Stage};
 use hold_steady_core::units::{Celsius, Minutes, Units, moved};
 use hold_steady_core::words;
@@ -53,6 +53,11 @@ pub struct DoView {
     pub title: String,
     pub href: String,
     pub at: Option<(String, i64)>,
+    /// That is when it must be done by.
+    pub by: bool,
+    /// What is wrong with its water, and what mends it.
+    pub fault: String,
+    pub why: String,
 }
 
 /// A bath.
@@ -182,7 +187,15 @@ impl BoardView {
         let mut all = to_do(board.bags.iter().map(|b| &b.live)).into_iter().map(|(what, i, at)| {
             let bag = &board.bags[i];
             DoView {
-                what: words::to_do(what, &bag.live, units),
+                what: words::to_do(what, &bag.live, units, &clock),
+                by: what == ToDo::Next && words::is_deadline(&bag.live.next),
+                fault: bag
+                    .live
+                    .fault
+                    .filter(|_| what == ToDo::Next)
+                    .map(|f| words::fault(&f, units, &clock))
+                    .unwrap_or_default(),
+                why: words::next(&bag.live, units, &clock).1,
                 title: bag.record.title_in(units),
                 href: format!("/cook/{}", bag.record.id),
                 at: at.map(|t| (clock(t), t.as_millisecond())),
@@ -317,16 +330,15 @@ impl BagView {
             (until > from).then(|| (b.kind.id(), percent(from), percent(until - from)))
         });
         let within = |t: &Timestamp| (axis.from..=axis.until).contains(t);
-        let marks = [("pull", Some(live.pull_at)), ("serve", Some(live.serve_at))];
+        let served = matches!(live.next, Next::Pull(_) | Next::Finish(_) | Next::Mend | Next::Drop { .. });
+        let marks = [("pull", Some(live.pull_at)), ("serve", Some(live.serve_at).filter(|_| served))];
         let marks = marks.into_iter().filter_map(|(id, t)| Some((id, percent(axis.x(t.filter(within)?)))));
-        let next = words::next(&live.next, units).0;
-        let next_at = live.next_at.map(clock);
-        let next = next_at.map_or_else(|| next.clone(), |t| format!("{next} {t}"));
+        let next = words::next_with_time(live, units, &clock);
         let title = bag.record.title_in(units);
         let class = bag.record.plan_record().map(|p| p.request.food().class);
         let stands = live.verdict.as_ref().zip(class).map(|(v, class)| words::headline(v, class).to_owned());
         // What it is still on the way to is said with its time; only what is so now is said as a verdict.
-        let goes_on = matches!(live.next, Next::Pull(_) | Next::LeaveIn { .. });
+        let goes_on = matches!(live.next, Next::Pull(_));
         let to_come = |t: &Timestamp| *t > now && goes_on && live.stage == Stage::InBath;
         let on_the_way = match (live.through_at.filter(to_come), live.pasteurised_at.filter(to_come)) {
             (Some(through), _) => Some(format!("warming through until {}", clock(through))),
@@ -341,7 +353,8 @@ impl BagView {
             summary: format!("{title}: {next}"),
         };
         let in_bath = live.stage == Stage::InBath;
-        let kill = live.kill.as_ref().filter(|_| in_bath && live.pasteurised_at.is_none_or(|t| t > now));
+        // Only of what gets there: “not safe, 99 % of the way” helps nobody.
+        let kill = live.kill.as_ref().filter(|_| in_bath && live.pasteurised_at.is_some_and(|t| t > now));
         let each = live
             .kill
             .iter()

@@ -9,7 +9,8 @@ pub use view::LogLine;
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::book::CookRecord;
+use hold_steady_core::board::running_well;
+use hold_steady_core::book::{CookRecord, derived_id};
 use hold_steady_core::cook::{Covered, EventKind, Rating, Refusal};
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
@@ -104,12 +105,25 @@ async fn show(
     }
     let refused = typed.problem.is_some();
     let origins = state.here().origins(id).await?;
+    let zone = state.kitchen().zone.clone();
+    let seen = bounded(|| Seen::of(&record, (state.clock.now(), &zone)))?;
+    let others = other_baths(state, &seen).await?;
     let (live, cook) = bounded(|| {
-        let seen = Seen::of(&record, state.clock.now())?;
-        let live = LiveView::new(state, request, &seen)?;
+        let live = LiveView::new(state, request, &seen, &others)?;
         Ok::<_, PageError>((live, CookView::new(state, request, &seen, &origins, typed)?))
     })?;
     html_for(&CookPage { shell, cook, live }, refused)
+}
+
+/// The other baths that run, by name and as warm as they are taken to be; asked only where a piece is in trouble.
+async fn other_baths(state: &AppState, seen: &Seen<'_>) -> Result<Vec<(String, Celsius)>, PageError> {
+    if !seen.is_troubled() {
+        return Ok(Vec::new());
+    }
+    let baths = state.here().running_baths().await?;
+    let own: Vec<Uuid> = seen.record.baths.iter().map(|b| b.id).collect();
+    let others: Vec<_> = baths.into_iter().filter(|b| !own.contains(&b.id)).collect();
+    Ok(running_well(&others, state.clock.now()))
 }
 
 /// A refused tap reloaded, or its address kept: back to the cook.
@@ -123,7 +137,10 @@ async fn live_fragment(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(parse_id(&id)?).await?;
-    let live = bounded(|| LiveView::new(&state, &request, &Seen::of(&record, state.clock.now())?))?;
+    let zone = state.kitchen().zone.clone();
+    let seen = bounded(|| Seen::of(&record, (state.clock.now(), &zone)))?;
+    let others = other_baths(&state, &seen).await?;
+    let live = bounded(|| LiveView::new(&state, &request, &seen, &others))?;
     html(&LiveFragment { live: LiveView { again: true, ..live } })
 }
 
@@ -141,7 +158,9 @@ async fn print(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(parse_id(&id)?).await?;
-    let print = bounded(|| PrintView::new(&state, &request, &Seen::of(&record, state.clock.now())?))?;
+    let zone = state.kitchen().zone.clone();
+    let print =
+        bounded(|| PrintView::new(&state, &request, &Seen::of(&record, (state.clock.now(), &zone))?))?;
     html(&PrintPage { version: app::asset_version(), print })
 }
 
@@ -154,8 +173,9 @@ async fn steps_ics(
     let record = state.here().cook(parse_id(&id)?).await?;
     let units = reader_units(&request);
     let steps = bounded(|| {
-        let s = Seen::of(&record, state.clock.now())?;
-        Ok::<_, PageError>(s.steps(units))
+        let zone = state.kitchen().zone.clone();
+        let s = Seen::of(&record, (state.clock.now(), &zone))?;
+        Ok::<_, PageError>(s.steps(units, &zone))
     })?;
     let address = format!("{}/cook/{}", print::network_address(&state, &request).0, record.id);
     let text = calendar::calendar(&record, &steps, state.clock.now(), &address);
@@ -179,6 +199,7 @@ async fn guide(form: web::Form<Guide>) -> HttpResponse {
 /// A tap: what happened, and when.
 #[derive(Deserialize)]
 struct Tap {
+    #[serde(default)]
     what: String,
     #[serde(default)]
     when: String,
@@ -203,6 +224,9 @@ struct Tap {
     piece: Option<Uuid>,
     /// The tap's own identifier, chosen by the page: sent again, it is the same tap.
     tap: Option<Uuid>,
+    /// An answer to what was asked: which, and an exact instant, microseconds.
+    #[serde(default)]
+    answer: String,
     /// How many seconds ago it was tapped, of one that waited in the page while this machine could not be reached.
     /// Not when: this machine's clock may have been set since.
     #[serde(default)]
@@ -242,7 +266,7 @@ async fn add_event(
         ..Typed::default()
     };
     let understood = understand(&tap, now, reader_units(&request), &state);
-    let (kind, at) = match understood {
+    let (kind, at, or_at) = match understood {
         Ok(understood) => understood,
         Err(problem) => return show(&state, &request, id, typed(problem)).await,
     };
@@ -251,9 +275,22 @@ async fn add_event(
         _ => format!("/cook/{id}"),
     };
     let about = AtHand { bag: tap.bag, piece: tap.piece };
-    let event = NewEvent { id: tap.tap.unwrap_or_else(|| new_id(now)), about, happened_at: at, kind };
+    let tap_id = tap.tap.unwrap_or_else(|| new_id(now));
+    let doubted = match kind {
+        EventKind::Corrected { event } => event,
+        _ => tap_id,
+    };
+    let event = NewEvent { id: tap_id, about, happened_at: at, kind };
     match record((&state, &request), id, event, now).await? {
-        Ok(()) => Ok(see_other(&to)),
+        Ok(()) => {
+            // What cannot wait is written at once; which of two times was meant is asked after it.
+            if let Some(or_at) = or_at {
+                let kind = EventKind::Doubted { event: doubted, or_at };
+                let event = NewEvent { id: derived_id(tap_id, "doubt"), about, happened_at: now, kind };
+                let _ = record((&state, &request), id, event, now).await?;
+            }
+            Ok(see_other(&to))
+        }
         Err(refusal) => show(&state, &request, id, typed(refused(&refusal, &state))).await,
     }
 }
@@ -263,8 +300,11 @@ fn understand(
     now: Timestamp,
     units: Units,
     state: &AppState,
-) -> Result<(EventKind, Timestamp), String> {
+) -> Result<(EventKind, Timestamp, Option<Timestamp>), String> {
     let named = || tap.event.ok_or_else(|| "Say which entry is meant. Reload the page.".to_owned());
+    if let Some((what, exact)) = tap.answer.split_once(' ') {
+        return answered(what, exact, named()?, now).map(|(kind, at)| (kind, at, None));
+    }
     let kind = match tap.what.as_str() {
         "salted" => EventKind::Salted { percent: percent(&tap.percent)? },
         "bagged" => EventKind::Bagged,
@@ -279,9 +319,9 @@ fn understand(
         "discarded" => EventKind::Discarded,
         "hot-checked" => EventKind::HotChecked { celsius: core(&tap.core, units)? },
         "corrected" => EventKind::Corrected { event: named()? },
-        "undone" => return Ok((EventKind::Undone { event: named()? }, now)),
-        "deleted" => return Ok((EventKind::Deleted, now)),
-        "restored" => return Ok((EventKind::Restored, now)),
+        "undone" => return Ok((EventKind::Undone { event: named()? }, now, None)),
+        "deleted" => return Ok((EventKind::Deleted, now, None)),
+        "restored" => return Ok((EventKind::Restored, now, None)),
         _ => return Err("That is nothing that can be written down here. Reload the page.".into()),
     };
     if matches!(kind, EventKind::Corrected { .. }) && tap.when.trim().is_empty() {
@@ -290,10 +330,22 @@ fn understand(
     if tap.when.trim().is_empty()
         && let Some(at) = tapped_at(&tap.tapped_ago, now)?
     {
-        return Ok((kind, at));
+        return Ok((kind, at, None));
     }
-    let at = resolve_past(&tap.when, now, &state.kitchen().zone).map_err(|e| e.to_string())?;
-    Ok((kind, at))
+    let past = resolve_past(&tap.when, now, &state.kitchen().zone).map_err(|e| e.to_string())?;
+    let milestone = kind.milestone().is_some() || matches!(kind, EventKind::Corrected { .. });
+    Ok((kind, past.at, past.or_at.filter(|_| milestone)))
+}
+
+/// An answer to what was asked.
+fn answered(what: &str, exact: &str, event: Uuid, now: Timestamp) -> Result<(EventKind, Timestamp), String> {
+    let exact = exact.trim().parse::<i64>().ok().and_then(|us| Timestamp::from_microsecond(us).ok());
+    match (what, exact) {
+        ("corrected", Some(at)) => Ok((EventKind::Corrected { event }, at)),
+        ("was-in", _) => Ok((EventKind::Meanwhile { event, in_bath: true }, now)),
+        ("was-out", _) => Ok((EventKind::Meanwhile { event, in_bath: false }, now)),
+        _ => Err("That is no answer to what was asked. Reload the page.".into()),
+    }
 }
 
 /// `1.2`, `1,2 %`: per cent of salt.

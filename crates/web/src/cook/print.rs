@@ -14,6 +14,11 @@ use crate::drawing::ribbons;
 pub struct PrintView {
     pub title: String,
     pub sentence: String,
+    /// When it says what is so, once something has happened; what is wrong, what is next, and what was planned.
+    pub now: Option<String>,
+    pub fault: Option<String>,
+    pub next: Option<String>,
+    pub planned: Option<String>,
     pub verdict: String,
     pub reason: String,
     pub way_out: Option<String>,
@@ -40,15 +45,31 @@ impl PrintView {
         let address = format!("{address}/cook/{}", record.id);
         let food = request.food();
         let dropped = stands.when(Milestone::Dropped).unwrap_or(plan.times.drop_by);
+        // Once something has happened the paper says what is so; what was planned stands beside it.
+        let begun = stands.when(Milestone::Dropped).is_some();
+        let verdict = live.verdict.as_ref().filter(|_| begun).unwrap_or(&plan.verdict);
+        let clock = |t: jiff::Timestamp| crate::app::near_time(t, now, zone);
         Ok(Self {
             title: record.title_in(units),
             sentence: sentence(request, units),
-            verdict: words::headline(&plan.verdict, food.class).into(),
-            reason: words::why(&plan.verdict, units),
-            way_out: plan.caution.as_ref().map(|c| words::caution(c, food, units)),
+            now: begun.then(|| day_and_time(now, zone)),
+            fault: live.fault.map(|f| words::fault(&f, units, &clock)),
+            next: begun.then(|| words::next_with_time(live, units, &clock)),
+            verdict: words::headline(verdict, food.class).into(),
+            reason: words::why(verdict, units),
+            planned: begun.then(|| {
+                format!(
+                    "Planned: drop {}, pull {}, serve {}; {}",
+                    clock(plan.times.drop_by),
+                    clock(plan.times.pull),
+                    clock(plan.times.serve),
+                    words::headline(&plan.verdict, food.class)
+                )
+            }),
+            way_out: plan.caution.as_ref().filter(|_| !begun).map(|c| words::caution(c, food, units)),
             day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
             // On paper every time stands with its day where it is not the drop's.
-            checklist: checklist(&seen.steps(units), dropped, zone),
+            checklist: checklist(&seen.steps(units, zone), dropped, zone),
             guide: guided(http),
             trouble: words::trouble(request),
             qr: qr_svg(&address)?,

@@ -3,11 +3,14 @@
 use actix_web::HttpRequest;
 use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieTime};
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{CookState, Entry, EventKind, Live, Milestone, Rating, Stage, live};
+use hold_steady_core::cook::{
+    CookState, Entry, EventKind, Live, Milestone, Next, Question, Rating, Stage, WayBack, live_here,
+    ways_back,
+};
 use hold_steady_core::figures::limits;
 use hold_steady_core::food::{Finish, FoodClass};
 use hold_steady_core::plan::{Plan, PlanRequest, Stretch};
-use hold_steady_core::safety::{Level, Rule, Verdict};
+use hold_steady_core::safety::{Level, Verdict};
 use hold_steady_core::units::{Celsius, Minutes, Units, moved, trimmed};
 use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
@@ -51,9 +54,15 @@ pub struct LiveView {
     pub rate: f64,
     pub now: String,
     pub running: bool,
+    /// What is wrong with its water, and every way back.
+    pub fault: Option<String>,
+    pub grave: bool,
+    pub ways: Vec<(String, String)>,
     pub next: String,
     pub next_time: Option<String>,
     pub next_ms: i64,
+    /// That is when it must be done by.
+    pub by: bool,
     pub expect: String,
     /// That dinner is at another time than planned.
     pub dinner: Option<String>,
@@ -87,33 +96,62 @@ pub struct Seen<'a> {
 }
 
 impl<'a> Seen<'a> {
-    pub fn of(record: &'a CookRecord, now: Timestamp) -> Result<Self, PageError> {
+    pub fn of(record: &'a CookRecord, (now, zone): (Timestamp, &TimeZone)) -> Result<Self, PageError> {
         let planned = record.plan_record().ok_or(PageError::NoSuchCook)?;
         let (request, plan, stands) = (&planned.request, planned.plan()?, record.state());
         let over = stands.when(Milestone::Eaten).or(stands.ended());
-        let live = live(request, &plan, &stands, &record.water(&stands), over.unwrap_or(now))?;
+        // What is kept goes on: it has a last day.
+        let over = over.filter(|_| stands.stage() != Stage::Chilled);
+        let water = record.water(&stands);
+        let live = live_here(request, &plan, &stands, &water, (over.unwrap_or(now), zone))?;
         Ok(Self { record, request, plan, stands, live, over, now })
     }
 
+    /// Whether there is something to be mended.
+    pub fn is_troubled(&self) -> bool {
+        self.live.fault.is_some() || matches!(self.live.next, Next::NotHere { .. } | Next::ThrowAway(_))
+    }
+
+    /// Every way back, with what it gives; `others` are the baths that run, by name.
+    fn ways_back(&self, others: &[(String, Celsius)]) -> Result<Vec<WayBack>, PageError> {
+        let water = self.record.water(&self.stands);
+        Ok(ways_back((self.request, &self.plan), &self.stands, &water, &self.live, others, self.now)?)
+    }
+
     /// Its steps, told.
-    pub fn steps(&self, units: Units) -> Vec<words::ToldStep> {
+    pub fn steps(&self, units: Units, zone: &TimeZone) -> Vec<words::ToldStep> {
         words::steps(
-            self.request,
-            &self.plan,
+            (self.request, &self.plan),
+            &self.live,
             &hold_steady_core::steps::steps(self.request, &self.plan, &self.stands, &self.live),
             units,
+            &|t| near_time(t, self.now, zone),
         )
     }
 }
 
 impl LiveView {
-    pub fn new(state: &AppState, http: &HttpRequest, seen: &Seen<'_>) -> Result<Self, PageError> {
+    pub fn new(
+        state: &AppState,
+        http: &HttpRequest,
+        seen: &Seen<'_>,
+        others: &[(String, Celsius)],
+    ) -> Result<Self, PageError> {
         let units = reader_units(http);
         let kitchen = state.kitchen();
         let zone = &kitchen.zone;
         let &Seen { record, request, ref stands, live: ref l, over, now, .. } = seen;
         let seen_at = over.unwrap_or(now);
-        let (next, expect) = words::next(&l.next, units);
+        let clock = |t: Timestamp| near_time(t, now, zone);
+        let (next, expect) = words::next(l, units, &clock);
+        let ways = if seen.is_troubled() { seen.ways_back(others)? } else { Vec::new() };
+        let ways = ways.iter().map(|w| {
+            let (what, gives) = words::way_back(w, units, &clock);
+            match w {
+                WayBack::Bath { name, .. } => (format!("{what}: {name}"), gives),
+                _ => (what.to_owned(), gives),
+            }
+        });
         let pulled = stands.when(Milestone::Pulled);
         let named =
             |name, t: Option<Timestamp>| t.map(|t| Named { name, time: clock_time(t, zone), past: t <= now });
@@ -130,6 +168,10 @@ impl LiveView {
             rate: state.clock.rate(),
             now: clock_time(now, zone),
             running: over.is_none(),
+            fault: l.fault.map(|f| words::fault(&f, units, &clock)),
+            grave: l.fault.is_some() && l.next != Next::Pull(hold_steady_core::cook::Pull::Waits),
+            ways: ways.collect(),
+            by: words::is_deadline(&l.next),
             next_time: l.next_at.map(|t| near_time(t, now, zone)),
             next_ms: l.next_at.map_or(0, Timestamp::as_millisecond),
             centre_title: if pulled.is_some() { "centre when pulled" } else { "estimated centre now" },
@@ -274,6 +316,8 @@ impl LogLine {
                 | EventKind::Leaked
                 | EventKind::Moved { .. }
                 | EventKind::FinishChosen(_)
+                | EventKind::Doubted { .. }
+                | EventKind::Meanwhile { .. }
                 | EventKind::ClockSet { .. }
         );
         Self {
@@ -384,20 +428,67 @@ pub struct CookView {
     pub is_rated: bool,
     pub rating_open: bool,
     pub marks: Vec<MarkRow>,
+    pub questions: Vec<AskedView>,
     pub note: String,
     pub next_time: String,
 }
 
+/// What has to be asked: in words, and the answers, each with the fields that send it.
+pub struct AskedView {
+    pub text: String,
+    pub event: Uuid,
+    /// What is sent, the exact instant where one is chosen, and what stands on the button.
+    pub answers: Vec<(&'static str, String, String)>,
+}
+
+impl AskedView {
+    fn of(question: &Question, now: Timestamp, zone: &TimeZone) -> Self {
+        // The hour a clock shows twice is told apart by what the zone calls it.
+        let exact = |t: Timestamp| {
+            let there = t.to_zoned(zone.clone());
+            format!("{} ({})", near_time(t, now, zone), there.strftime("%Z"))
+        };
+        match question {
+            Question::Which { event, what, at, or_at } => Self {
+                text: format!(
+                    "When was {}? That time was shown twice; until it is said, what is worse counts.",
+                    what
+                ),
+                event: *event,
+                answers: [at, or_at]
+                    .into_iter()
+                    .map(|t| ("corrected", t.as_microsecond().to_string(), exact(*t)))
+                    .collect(),
+            },
+            Question::Where(m) => Self {
+                text: format!(
+                    "The pull was undone {} after it: where was it from {} to {}? Until it is said, it counts as out, and as the worst.",
+                    duration(Minutes::between(m.from, m.until)),
+                    near_time(m.from, now, zone),
+                    near_time(m.until, now, zone)
+                ),
+                event: m.undo,
+                answers: vec![
+                    ("was-in", String::new(), "In the bath".into()),
+                    ("was-out", String::new(), "Out of it".into()),
+                ],
+            },
+        }
+    }
+}
+
 /// Whether it is out of the bath and too late for anything but throwing it away.
 fn spoiled(live: &Live) -> bool {
-    let refused = live.verdict.as_ref().is_some_and(|v| v.level == Level::Refused && v.row == Rule::Growth);
-    refused && live.stage > Stage::InBath
+    matches!(live.next, Next::ThrowAway(_) | Next::Discard { .. })
 }
 
 fn steps(stage: Stage, finish: &Finish, spoiled: bool) -> Vec<TapButton> {
     let step = |what, text, main| TapButton { what, text, main, sear: what == "seared" };
     match stage {
-        _ if spoiled && stage < Stage::Chilled => {
+        _ if spoiled && stage == Stage::InBath => {
+            vec![step("discarded", "Thrown away", true), step("pulled", "Pulled", false)]
+        }
+        _ if spoiled && stage <= Stage::Chilled => {
             vec![step("discarded", "Thrown away", true), step("eaten", "Eaten", false)]
         }
         Stage::Waiting => vec![step("dropped", "Dropped", true)],
@@ -455,8 +546,10 @@ impl CookView {
         });
         let rating = typed.rating.or_else(|| stands.rating().cloned()).unwrap_or_default();
         let may_rate = stage >= Stage::Pulled;
+        let questions = live.questions.iter().map(|q| AskedView::of(q, now, zone)).collect();
         Ok(Self {
             id: record.id,
+            questions,
             now,
             title: record.title_in(units),
             sentence: sentence(request, units),
@@ -484,7 +577,7 @@ impl CookView {
                 }
             },
 
-            checklist: checklist(&seen.steps(units), now, zone),
+            checklist: checklist(&seen.steps(units, zone), now, zone),
             salt_percent: trimmed(
                 words::before(request, plan.bath_min, plan.through.slow, units).salt.percent,
                 3,
@@ -593,6 +686,9 @@ pub fn event_word(kind: &EventKind) -> &'static str {
         EventKind::Rated(_) => "rated",
         EventKind::Corrected { .. } => "corrected",
         EventKind::Undone { .. } => "undone",
+        EventKind::Doubted { .. } => "its time is in doubt",
+        EventKind::Meanwhile { in_bath: true, .. } => "it was in the bath meanwhile",
+        EventKind::Meanwhile { in_bath: false, .. } => "it was out of the bath meanwhile",
         EventKind::ClockSet { .. } => "the clock was set",
         EventKind::Deleted => "taken off the lists",
         EventKind::Restored => "put back",

@@ -1,19 +1,36 @@
 //! Where a running cook stands now: centre temperature, what to do next and when, the verdict. One result,
 //! from one simulation of what really happened, feeds the headline, the times, the ribbon and the steps.
+//!
+//! What the hands are told ([`Next`]) is a function of the verdict at the minute they would do it; see
+//! `docs/decisions/0032-when-the-water-fails.md`.
 
-use crate::figures::{cooling, limits};
+mod clock;
+mod in_bath;
+mod mend;
+mod next;
+mod out_of_bath;
+mod probed;
+mod simulated;
+
+pub(crate) use clock::PieceClock;
+pub use mend::ways_back;
+pub use next::{Fault, Mend, Next, Pull, WayBack};
+pub use probed::Probed;
+
+use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 
-use super::{CookState, Covered, Event, EventKind, Milestone, Stage};
-use crate::bath::{BathHistory, BathTrace, boiling_c};
-use crate::book::ProbeLog;
-use crate::food::FinishStep;
-use crate::heat::{HeatError, Shape};
-use crate::piece::{Fit, Piece, Run, Span, Unknown, fit, slower};
-use crate::plan::{Finishing, Plan, PlanRequest, Stretch, bands, horizon};
-use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored, organisms};
+use super::{CookState, Covered, Event, EventKind, Milestone, Question, Stage};
+use crate::bath::{Ahead, BathHistory};
+use crate::heat::HeatError;
+use crate::piece::Run;
+use crate::plan::{Finishing, Plan, PlanRequest, Stretch};
+use crate::safety::{Level, Verdict, organisms};
 use crate::sear::{Given, Start};
-use crate::units::{Celsius, Kelvin, Minutes, moved};
+use crate::units::{Celsius, Minutes, moved};
+use in_bath::InBath;
+use out_of_bath::OutOfBath;
+use simulated::{Around, Simulated, Unseen, as_it_was};
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
 #[derive(Debug, Clone, PartialEq)]
@@ -26,71 +43,6 @@ pub struct LiveRibbon {
     pub horizon_min: Minutes,
 }
 
-/// What to do next, and by what numbers; told by [`crate::words::next`].
-#[derive(Debug, Clone, PartialEq)]
-pub enum Next {
-    /// Into the bath.
-    Drop {
-        /// So much later than planned, where it is.
-        late_min: Option<Minutes>,
-    },
-    /// Not safe to serve yet: leave it in.
-    LeaveIn {
-        /// For so many minutes more.
-        more_min: Minutes,
-    },
-    /// No time in this bath makes it good.
-    DoNotServe,
-    /// Out of the bath.
-    Pull(Pull),
-    /// A step of its finish.
-    Finish(FinishStep),
-    /// It may be eaten, held hot or chilled for a while yet.
-    EatHoldOrChill {
-        /// For so many minutes.
-        left_min: Minutes,
-        /// After them it is still for guests not at risk.
-        then_not_at_risk: bool,
-    },
-    /// It may be eaten for a while yet, and nothing else.
-    Eat {
-        /// For so many minutes.
-        left_min: Minutes,
-        /// After them it is still for guests not at risk.
-        then_not_at_risk: bool,
-    },
-    /// Chilled: to be kept cold.
-    KeepCold,
-    /// It is not to be served as it is.
-    NotServed(Box<Verdict>),
-    /// Eaten: how did it come out?
-    Rate,
-    /// Thrown away; before it was cooked, or after.
-    ThrownAway {
-        /// It was in the bath.
-        cooked: bool,
-    },
-}
-
-/// Why it is pulled when it is.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Pull {
-    /// It is pasteurised in so many minutes, and must be.
-    PasteurisedIn(Minutes),
-    /// It is heated through in so many minutes.
-    ThroughIn(Minutes),
-    /// It is heated through, and waits for its time.
-    Waits,
-    /// It may be pulled now, and a growth clock leaves it so many minutes.
-    Within(Minutes),
-    /// It may be pulled now, and is at its best for so many minutes.
-    BestFor(Minutes),
-    /// It may be pulled now, and is past its best.
-    PastBest,
-    /// It never heats through, by the simulation.
-    NeverThrough,
-}
-
 /// A cook, now.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Live {
@@ -101,6 +53,12 @@ pub struct Live {
     pub centre_c: Option<(Celsius, Celsius)>,
     /// What to do next.
     pub next: Next,
+    /// What is wrong with the water it lies in.
+    pub fault: Option<Fault>,
+    /// What it gives to mend that.
+    pub mend: Option<Mend>,
+    /// What has to be asked; until it is answered, what is worse counts.
+    pub questions: Vec<Question>,
     /// When, if there is a when.
     pub next_at: Option<Timestamp>,
     /// Heated through at (slow end), by the actual drop. After the pull there are no forecasts of the bath.
@@ -135,77 +93,6 @@ pub struct Live {
     pub kill: Option<KillSoFar>,
 }
 
-/// What a probe in the piece says of the estimate.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Probed {
-    /// What the probe is called.
-    pub name: String,
-    /// Its last reading: when, and what.
-    pub read: (Timestamp, Celsius),
-    /// What was estimated for then without it, at the slow end.
-    pub estimate: Celsius,
-    /// The thickness at which its readings fit best.
-    pub fit: Fit,
-    /// Only a delay was looked for: a few readings, or a block. See [`slower`].
-    pub delays_only: bool,
-    /// It may bring a safe time forward.
-    pub may_advance: bool,
-}
-
-impl Probed {
-    /// Fits the piece to what a probe read in it since it began to cook; before five readings over ten minutes it may
-    /// only delay.
-    fn of(log: &ProbeLog, piece: &Piece<'_>, began: Timestamp) -> Result<Option<Self>, HeatError> {
-        const FEWEST: usize = 5;
-        const OVER: Minutes = Minutes::new(10.0);
-        const MOST: usize = 40;
-        let since: Vec<(Minutes, Celsius)> = log
-            .readings
-            .iter()
-            .filter(|(at, _)| *at >= began)
-            .map(|(at, c)| (Minutes::between(began, *at), *c))
-            .collect();
-        let (Some(first), Some(last), Some(read)) = (since.first(), since.last(), log.readings.last()) else {
-            return Ok(None);
-        };
-        // A few readings fit anything: they may delay, and no more.
-        let few = since.len() < FEWEST || last.0 - first.0 < OVER;
-        let estimate = piece.run_until(last.0, &[])?.core_c(last.0);
-        // A block is simulated in three dimensions: thirty of them take longer than a page is waited for.
-        let delays_only = few || matches!(piece.shape, Shape::Block { .. });
-        let fit = if delays_only {
-            slower(piece, *last, estimate)?
-        } else {
-            let some: Vec<_> = since.iter().step_by(since.len() / MOST + 1).chain([last]).copied().collect();
-            fit(piece, &some, Unknown::Thickness)?
-        };
-        let (name, may_advance) = (log.name.clone(), log.may_advance);
-        Ok(Some(Self { name, read: *read, estimate, fit, delays_only, may_advance }))
-    }
-
-    /// Whether its readings are those of one piece's centre: one that slipped out reads like none.
-    ///
-    /// ```
-    /// use hold_steady_core::{cook::Probed, piece::{Fit, Unknown}, units::*};
-    /// let fit = Fit { unknown: Unknown::Thickness, value: 30.0, rms_k: Kelvin::new(0.2), at_the_end: false };
-    /// let read = ("2026-11-25T16:00:00Z".parse()?, Celsius::new(41.2));
-    /// let probed = Probed { name: "p".into(), read, estimate: Celsius::new(43.0), fit, delays_only: false, may_advance: true };
-    /// assert!(probed.fits());
-    /// # Ok::<(), jiff::Error>(())
-    /// ```
-    #[must_use]
-    pub fn fits(&self) -> bool {
-        const WITHIN: Kelvin = Kelvin::new(1.0);
-        !self.fit.at_the_end && self.fit.rms_k < WITHIN
-    }
-
-    /// The piece as it is judged with it: later at once, sooner only where the probe may and fits.
-    fn applied<'a>(&self, piece: &Piece<'a>) -> Piece<'a> {
-        let sooner = self.may_advance && self.fits();
-        self.fit.applied(piece, sooner)
-    }
-}
-
 /// How far the kill has come.
 #[derive(Debug, Clone, PartialEq)]
 pub struct KillSoFar {
@@ -218,7 +105,7 @@ pub struct KillSoFar {
 }
 
 impl KillSoFar {
-    fn of(run: &Run<'_>, min: Minutes, request: &PlanRequest) -> Self {
+    pub(super) fn of(run: &Run<'_>, min: Minutes, request: &PlanRequest) -> Self {
         let progress = run.progress(min);
         let asked = organisms(&request.food().kill).iter();
         let each =
@@ -227,13 +114,9 @@ impl KillSoFar {
     }
 }
 
-fn later(t: Timestamp, min: Minutes) -> Option<Timestamp> {
-    t.checked_add(SignedDuration::from_secs(min.seconds().ceil() as i64)).ok()
-}
-
 /// Says where a cook stands at `now`, from what was planned, what happened, and what is known of the bath's
 /// water. Simulates with the actual drop and bath; what was read after `now`, or after the pull, is
-/// not looked at.
+/// not looked at. Days are those of UTC; [`live_here`] takes the kitchen's.
 ///
 /// # Errors
 /// When a simulation fails; see [`HeatError`].
@@ -257,6 +140,53 @@ pub fn live(
     water: &BathHistory,
     now: Timestamp,
 ) -> Result<Live, HeatError> {
+    live_here(request, plan, state, water, (now, &TimeZone::UTC))
+}
+
+/// The same in a kitchen's time zone, by whose days what is kept has a last day. Where something that was written down can
+/// be meant in several ways, the worst of them.
+///
+/// # Errors
+/// When a simulation fails; see [`HeatError`].
+///
+/// ```
+/// # use hold_steady_core::{book::*, cook::*, units::*};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let export = read_export(EXPORT, now)?.export;
+/// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+/// let record = cook.plan_record().expect("planned");
+/// let (plan, state, zone) = (record.plan()?, cook.state(), jiff::tz::TimeZone::get("Europe/Lisbon")?);
+/// let stands = live_here(&record.request, &plan, &state, &cook.water(&state), (now, &zone))?;
+/// assert_eq!(stands.stage, Stage::Eaten);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub fn live_here(
+    request: &PlanRequest,
+    plan: &Plan,
+    state: &CookState,
+    water: &BathHistory,
+    here: (Timestamp, &TimeZone),
+) -> Result<Live, HeatError> {
+    let mut worst: Option<Live> = None;
+    for meant in state.readings() {
+        let one = one_reading(request, plan, &meant, water, here)?;
+        if worst.as_ref().is_none_or(|w| one.is_worse_than(w)) {
+            worst = Some(one);
+        }
+    }
+    let worst = worst.expect("there is always one");
+    Ok(Live { questions: state.questions(), ..worst })
+}
+
+/// Where it stands if what was written down is meant so.
+fn one_reading(
+    request: &PlanRequest,
+    plan: &Plan,
+    state: &CookState,
+    water: &BathHistory,
+    (now, zone): (Timestamp, &TimeZone),
+) -> Result<Live, HeatError> {
     let finishing = request.finishing()?.finished_by(state.chosen_finish());
     let planned_min = planned_min(plan, &finishing);
     let Some(dropped) = state.when(Milestone::Dropped) else {
@@ -264,25 +194,18 @@ pub fn live(
         return Ok(Live { heat_at: heat_at(&finishing, live.pull_at), finishing, ..live });
     };
     let pulled = state.when(Milestone::Pulled);
-    let (water, began) = known_water(request, state, water, dropped, pulled.unwrap_or(now));
+    let around = Around::new(request, state, water, dropped, pulled.unwrap_or(now));
     let pieces = request.pieces(finishing.warm_min)?;
-    let as_it_was = |piece, coefficient| as_it_was(piece, request, state, &water, began, coefficient);
-    let slowed = water.slowed_w_m2k();
-    let slow_piece = as_it_was(pieces.slow, slowed.map(|s| s.0));
-    let middle_piece = as_it_was(pieces.middle, slowed.map(|s| s.1));
-    let probed = water.probe.as_ref().map(|log| Probed::of(log, &slow_piece, began)).transpose()?.flatten();
-    let (slow_piece, middle_piece) = match &probed {
-        Some(p) => (p.applied(&slow_piece), p.applied(&middle_piece)),
-        None => (slow_piece, middle_piece),
-    };
-    let (slow, middle) = (slow_piece.run(&[])?, middle_piece.run(&[])?);
-    let bath_min = Minutes::between(began, pulled.unwrap_or(now)).max(Minutes::ZERO);
-    let bath = InBath { plan, planned_min, slow: &slow, bath_min, dropped, began };
+    let probed = around.probed(&pieces.slow)?;
+    let sim = Simulated::new(&around, &pieces, probed.as_ref(), Ahead::AsItGoes, Unseen::All);
+    let sim = sim.run()?;
+    let bath_min = around.clock.minute(pulled.unwrap_or(now));
+    let bath = InBath { plan, planned_min, sim: &sim, bath_min, around: &around };
     let mut live = match pulled {
-        None => bath.live(),
+        None => bath.live((&pieces, &finishing), probed.as_ref(), now)?,
         Some(pulled) => {
-            let (slow, finishing) = (&slow, &finishing);
-            OutOfBath { finishing, state, slow, bath_min, pulled, now }.live()
+            let (slow, finishing) = (&sim.run, &finishing);
+            OutOfBath { finishing, state, slow, bath_min, pulled, now, zone }.live()
         }
     };
     live.serve_at = state.when(Milestone::Eaten).or(state.ended()).unwrap_or_else(|| {
@@ -295,12 +218,16 @@ pub fn live(
     live.sear_owed = live.stage > Stage::InBath
         && state.covered() != Some(Covered::All)
         && live.verdict.as_ref().is_some_and(|v| v.level == Level::ServeNow && v.row.asks_for_a_sear());
-    live.centre_c = Some((slow.core_c(bath_min), middle.core_c(bath_min)));
+    live.centre_c = Some((sim.shown_c(bath_min), sim.middle.core_c(bath_min)));
     live.bath_min = Some(bath_min);
     live.probed = probed;
-    live.kill = Some(KillSoFar::of(&slow, bath_min, request));
-    live.ribbon = bath.ribbon(state.afloat_min(), pulled.is_some());
+    live.kill = Some(KillSoFar::of(&sim.run, bath_min, request));
+    live.ribbon = bath.ribbon(pulled.is_some());
     Ok(live)
+}
+
+fn later(t: Timestamp, min: Minutes) -> Option<Timestamp> {
+    t.checked_add(SignedDuration::from_secs(min.seconds().ceil() as i64)).ok()
 }
 
 /// What a finish has to know of a cook's piece: its profile as it leaves the bath, and by when it must be eaten.
@@ -336,15 +263,18 @@ pub fn for_finish(
     // As it was, or as it is to be: not before now.
     let pull = pulled.unwrap_or(stands.pull_at.max(now));
     let pieces = request.pieces(stands.finishing.warm_min)?;
-    let (piece, began) = match dropped {
-        None => (pieces.middle, moved(pull, -planned_min(plan, &stands.finishing))),
+    let (piece, bath_min) = match dropped {
+        None => (pieces.middle, planned_min(plan, &stands.finishing)),
         Some(dropped) => {
-            let (water, began) = known_water(request, state, water, dropped, pulled.unwrap_or(now));
-            let slowed = water.slowed_w_m2k().map(|s| s.1);
-            (as_it_was(pieces.middle, request, state, &water, began, slowed), began)
+            let around = Around::new(request, state, water, dropped, pulled.unwrap_or(now));
+            let min = around.clock.minute(pull);
+            (
+                as_it_was(&pieces.middle, &around, around.shown(Ahead::AsItGoes), around.slowed.map(|s| s.1)),
+                min,
+            )
         }
     };
-    let bath_min = Minutes::between(began, pull).max(Minutes::new(1.0));
+    let bath_min = bath_min.max(Minutes::new(1.0));
     let run = piece.run_until(bath_min, &[bath_min])?;
     let profile = run.solution.profiles.last().map(|p| run.by_depth(p));
     // By when it is to be eaten if it is pulled then and as it is then.
@@ -375,41 +305,6 @@ fn pulled_at(at: Timestamp) -> Event {
     Event { id, happened_at: at, recorded_at: at, by, kind: EventKind::Pulled }
 }
 
-/// What is known of the water up to an instant, and from when on the piece cooked in it. What floats is not cooking: on
-/// the safe side, the minutes afloat count as waiting before the drop, and on every growth clock.
-fn known_water(
-    request: &PlanRequest,
-    state: &CookState,
-    water: &BathHistory,
-    dropped: Timestamp,
-    until: Timestamp,
-) -> (BathHistory, Timestamp) {
-    let began = later(dropped, state.afloat_min()).unwrap_or(dropped);
-    (water.less(request.rules.bath_error_c).until(until), began)
-}
-
-/// The piece in the bath as it was read, where there are readings, after the minutes it was afloat; in water that stood
-/// still with no more than a coefficient, W/m²K: it may have been planned for one that is moved.
-fn as_it_was<'a>(
-    mut piece: Piece<'a>,
-    request: &PlanRequest,
-    state: &CookState,
-    water: &BathHistory,
-    began: Timestamp,
-    slowed_w_m2k: Option<f64>,
-) -> Piece<'a> {
-    // What is read or set hotter than water boils here is not so.
-    let boils = BathTrace::constant(boiling_c(request.rules.altitude_m));
-    if let Some(trace) = water.trace(began).map(|trace| trace.lower_of(&boils)) {
-        // What is only set drops and warms as the plan reckoned with, until somebody reads otherwise.
-        let reckoned = water.only_set() && piece.takes_load;
-        piece.bath = if reckoned { trace.lower_of(&piece.bath) } else { trace };
-    }
-    piece.around.waited_min += state.afloat_min();
-    piece.coefficient = slowed_w_m2k.map_or(piece.coefficient, |most| piece.coefficient.min(most));
-    piece
-}
-
 impl Live {
     /// How many minutes later (below zero: sooner) than planned it is on the plate, where that is worth saying while
     /// there is still a dinner to come.
@@ -434,12 +329,24 @@ impl Live {
         (!over && moved.abs() >= WORTH_SAYING_MIN).then_some(moved)
     }
 
+    /// Whether it stands worse than another: by its verdict, then by what is left.
+    fn is_worse_than(&self, other: &Self) -> bool {
+        let level = |l: &Self| l.verdict.as_ref().map(|v| v.level);
+        let until = |l: &Self| l.eat_by.or(l.clock_out).map_or(i64::MAX, Timestamp::as_second);
+        let safe = |l: &Self| l.pasteurised_at.map_or(i64::MAX, Timestamp::as_second);
+        let rank = |l: &Self| (level(l), -until(l), safe(l));
+        rank(self) > rank(other)
+    }
+
     /// A cook of which nothing is known yet but when it is to be pulled.
     fn blank(stage: Stage, pull_at: Timestamp, next: Next) -> Self {
         Self {
             stage,
             centre_c: None,
             next,
+            fault: None,
+            mend: None,
+            questions: Vec::new(),
             next_at: None,
             through_at: None,
             pasteurised_at: None,
@@ -504,206 +411,11 @@ fn waiting(
     }
 }
 
-/// A piece in the bath.
-struct InBath<'a> {
-    plan: &'a Plan,
-    planned_min: Minutes,
-    slow: &'a Run<'a>,
-    bath_min: Minutes,
-    /// The real drop, and when it began to cook: later by the minutes afloat.
-    dropped: Timestamp,
-    began: Timestamp,
-}
-
-impl InBath<'_> {
-    /// When it is to be pulled, minutes from when it began to cook: as planned, or when it is ready if that
-    /// is later.
-    fn pull_min(&self) -> Minutes {
-        self.ready_min().map_or(self.planned_min, |r| r.ceil().max(self.planned_min))
-    }
-
-    /// Pasteurised where it must be, else heated through.
-    fn ready_min(&self) -> Option<Minutes> {
-        if self.plan.must_pasteurise { self.pasteurised_min() } else { self.slow.done_min() }
-    }
-
-    fn pasteurised_min(&self) -> Option<Minutes> {
-        self.slow.safe_from_min()
-    }
-
-    /// From when on it is refused in this bath.
-    fn refused_min(&self) -> Option<Minutes> {
-        self.slow.refused_from_min().filter(|m| *m > Minutes::ZERO)
-    }
-
-    fn live(&self) -> Live {
-        let verdict = self.slow.quick_verdict_at(self.bath_min);
-        let at = |min: Option<Minutes>| min.and_then(|m| later(self.began, m));
-        let (next, next_min) = self.next(&verdict);
-        Live {
-            next_at: at(next_min),
-            through_at: at(self.slow.done_min()),
-            pasteurised_at: at(self.pasteurised_min()),
-            best_until: later(self.dropped, self.plan.best_until.fast),
-            clock_out: at(self.refused_min()),
-            verdict: Some(verdict),
-            ..Live::blank(Stage::InBath, at(Some(self.pull_min())).unwrap_or(self.began), next)
-        }
-    }
-
-    /// What to do next, and at which minute.
-    fn next(&self, verdict: &Verdict) -> (Next, Option<Minutes>) {
-        let (min, pasteurised) = (self.bath_min, self.pasteurised_min());
-        let to_come = pasteurised.filter(|p| *p > min);
-        if verdict.level == Level::Refused && verdict.row == Rule::Growth {
-            return match to_come {
-                Some(p) => (Next::LeaveIn { more_min: p - min }, to_come),
-                None => (Next::DoNotServe, None),
-            };
-        }
-        let pull = Some(self.pull_min());
-        match self.ready_min() {
-            Some(r) if min < r && self.plan.must_pasteurise => {
-                (Next::Pull(Pull::PasteurisedIn(r - min)), pull)
-            }
-            Some(r) if min < r => (Next::Pull(Pull::ThroughIn(r - min)), pull),
-            Some(_) if min < self.planned_min => (Next::Pull(Pull::Waits), pull),
-            Some(_) => (Next::Pull(self.how_long_it_may_wait()), None),
-            None => (Next::Pull(Pull::NeverThrough), pull),
-        }
-    }
-
-    fn how_long_it_may_wait(&self) -> Pull {
-        let best_left = self.plan.best_until.fast - self.bath_min;
-        match self.refused_min() {
-            Some(c) => Pull::Within((c - self.bath_min).max(Minutes::ZERO)),
-            None if best_left > Minutes::ZERO => Pull::BestFor(best_left),
-            None => Pull::PastBest,
-        }
-    }
-
-    /// The ribbon from the real drop: what was afloat is still warming. It ends at the pull.
-    fn ribbon(&self, afloat_min: Minutes, pulled: bool) -> LiveRibbon {
-        let slow = self.slow;
-        let best = self.plan.best_until.fast - afloat_min;
-        let usual = horizon(self.pull_min(), best, self.pasteurised_min(), self.refused_min());
-        let ends = if pulled { self.bath_min } else { usual.max(self.bath_min) };
-        let through = slow.done_min().unwrap_or(Minutes::NEVER);
-        let mut bands = bands(slow, through, best, ends);
-        for (i, band) in bands.iter_mut().enumerate() {
-            band.from_min += if i == 0 { Minutes::ZERO } else { afloat_min };
-            band.until_min += afloat_min;
-        }
-        LiveRibbon { drop: self.dropped, bands, horizon_min: ends + afloat_min }
-    }
-}
-
-/// A piece out of the bath.
-struct OutOfBath<'a> {
-    finishing: &'a Finishing,
-    state: &'a CookState,
-    slow: &'a Run<'a>,
-    bath_min: Minutes,
-    pulled: Timestamp,
-    now: Timestamp,
-}
-
-impl OutOfBath<'_> {
-    fn live(&self) -> Live {
-        let at_pull = self.slow.facts_at_pull(self.bath_min);
-        let ended = self.state.ended();
-        let until = ended.unwrap_or(self.now).min(self.now).max(self.pulled);
-        let cooled = self.minutes_cooling(until);
-        let chilled = self.state.when(Milestone::Chilled);
-        let verdict = self.verdict(&at_pull, cooled, chilled);
-        let spans = self.slow.spans_after(self.bath_min);
-        let runs_out = spans.iter().find(|s| s.from_min > cooled && s.level > verdict.level);
-        let eat_by = runs_out
-            .filter(|_| ended.is_none() && verdict.level != Level::Refused)
-            .and_then(|s| later(self.now, s.from_min - cooled));
-        let stage = self.state.stage();
-        let (next, next_at) = match stage {
-            Stage::Eaten => (Next::Rate, None),
-            Stage::Discarded => (Next::ThrownAway { cooked: true }, None),
-            _ if verdict.level == Level::Refused => (Next::NotServed(Box::new(verdict.clone())), None),
-            Stage::Chilled => (Next::KeepCold, None),
-            _ => self.finishing(stage, &verdict, runs_out, eat_by),
-        };
-        Live { next_at, eat_by, verdict: Some(verdict), ..Live::blank(stage, self.pulled, next) }
-    }
-
-    /// Minutes that count as cooling since the pull, to `until`. A hot hold counts as none from one reading
-    /// of 57 °C or more to the next, if they are close enough; whoever stops reading is on the clock again.
-    fn minutes_cooling(&self, until: Timestamp) -> Minutes {
-        let l = limits();
-        let hot = |c: Celsius| c >= l.hot_hold_c.celsius();
-        let mut last = (self.pulled, hot(self.slow.core_c(self.bath_min)));
-        let mut counted = Minutes::ZERO;
-        for (at, c) in self.state.hot_checks().into_iter().filter(|(at, _)| *at <= until) {
-            let gap = Minutes::between(last.0, at);
-            if !(last.1 && hot(c) && gap <= l.hot_check_min.minutes()) {
-                counted += gap;
-            }
-            last = (at, hot(c));
-        }
-        counted + Minutes::between(last.0, until).max(Minutes::ZERO)
-    }
-
-    /// The verdict for eating it now, or for how it ended. What is planned between the pull and the plate
-    /// counts from the start.
-    fn verdict(&self, at_pull: &Facts, cooled: Minutes, chilled: Option<Timestamp>) -> Verdict {
-        let l = limits();
-        if let Some(chilled) = chilled {
-            let took = Minutes::between(self.pulled, chilled);
-            let in_time = took <= cooling().stage_2_min.minutes();
-            let cold = judge(&at_pull.eaten_after(if in_time { Minutes::ZERO } else { took }), l);
-            // Only what was pasteurised is kept.
-            return if cold.level == Level::ServeNow { not_to_be_stored(cold) } else { cold };
-        }
-        let ended = self.state.ended().is_some();
-        let after = if ended { cooled } else { cooled.max(self.finishing.warm_min) };
-        judge(&at_pull.eaten_after(after), l)
-    }
-
-    /// What to do between the pull and the plate, and by when.
-    fn finishing(
-        &self,
-        stage: Stage,
-        verdict: &Verdict,
-        runs_out: Option<&Span>,
-        eat_by: Option<Timestamp>,
-    ) -> (Next, Option<Timestamp>) {
-        let (step, after) = finish_step(self.finishing, stage);
-        let late = Minutes::between(self.pulled, self.now) > self.finishing.minutes();
-        let Some(by) = eat_by.filter(|_| late) else {
-            return (Next::Finish(step), later(self.pulled, after));
-        };
-        let left_min = Minutes::between(self.now, by).max(Minutes::ZERO);
-        let then_not_at_risk = runs_out.is_some_and(|s| s.level == Level::ServeNow);
-        let next = match verdict.level {
-            Level::Pasteurized | Level::Exempt => Next::EatHoldOrChill { left_min, then_not_at_risk },
-            _ => Next::Eat { left_min, then_not_at_risk },
-        };
-        (next, Some(by))
-    }
-}
-
-/// What to do after the pull, and how many minutes after it.
-fn finish_step(finishing: &Finishing, stage: Stage) -> (FinishStep, Minutes) {
-    let steps = &finishing.steps;
-    let first = (steps[0].clone(), Minutes::ZERO);
-    let sear = steps.iter().find(|s| s.id == "sear").zip(finishing.until_sear_min());
-    match (stage, sear) {
-        (Stage::Pulled, _) if steps.iter().any(|s| s.id == "dry") => first,
-        (Stage::Pulled | Stage::Dried, Some((step, after))) => (step.clone(), after),
-        (Stage::Pulled, None) => first,
-        _ => (steps[steps.len() - 1].clone(), finishing.minutes()),
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::bath::{WaterRead, boiling_c};
+    use crate::book::ProbeLog;
     use crate::plan::{KitchenRules, PlanForm, Setting, plan};
     use crate::sear::{After, ChosenFinish, Pattern, Pause};
     use crate::units::Units;
@@ -775,7 +487,8 @@ mod tests {
         let steady = BathHistory::set(now, Celsius::new(55.0));
         // Read every five minutes: a little too cold for a while.
         let read = |k: u32| {
-            (at(now, f64::from(k) * 5.0), Celsius::new(if (12..18).contains(&k) { 54.5 } else { 55.0 }))
+            let c = Celsius::new(if (12..18).contains(&k) { 54.5 } else { 55.0 });
+            WaterRead::typed(at(now, f64::from(k) * 5.0), c)
         };
         let sagging = BathHistory { readings: (0..=20).map(read).collect(), ..steady.clone() };
         let a = live(&request, &p, &s, &steady, at(now, 100.0)).expect("simulates");
@@ -792,7 +505,7 @@ mod tests {
         let s = state(now, &[(0.0, EventKind::Dropped)]);
         let with = |c: f64| {
             let water = BathHistory {
-                readings: vec![(now, Celsius::new(c))],
+                readings: vec![WaterRead::typed(now, Celsius::new(c)).checked()],
                 ..BathHistory::set(now, Celsius::new(c))
             };
             live(&request, &p, &s, &water, at(now, 30.0)).expect("simulates")
@@ -914,8 +627,8 @@ mod tests {
     #[test]
     fn a_chosen_finish_moves_the_pull_forward_where_it_may_and_says_when_to_heat() {
         let (mut request, _, now) = setup("55 °C", "well");
-        // An hour more than it needs.
-        request.time_min = Some(plan(&request, now).expect("a plain piece").needed_min + Minutes::new(60.0));
+        // Half an hour more than it needs.
+        request.time_min = Some(plan(&request, now).expect("a plain piece").needed_min + Minutes::new(30.0));
         let p = plan(&request, now).expect("a plain piece");
         let seen = |events: &[(f64, EventKind)]| {
             let s = state(p.times.drop_by, events);
@@ -934,8 +647,8 @@ mod tests {
                 crate::sear::Hearth::named("stone").expect("shipped").ready_in(Some(Celsius::new(330.0)));
             assert_eq!(chosen.heat_at, Some(moved(sear_at, -ready)));
             assert!(ready > Minutes::new(30.0), "a stone takes its time");
-            // Two hours in air would want it out before it is heated through: dinner moves instead.
-            let late = seen(&[dropped.clone(), vec![(0.5, on_a_stone(115.0))]].concat());
+            // So long in air would want it out before it is heated through: dinner moves instead.
+            let late = seen(&[dropped.clone(), vec![(0.5, on_a_stone(60.0))]].concat());
             let earliest = moved(p.times.drop_by, p.needed_min);
             assert!(late.pull_at == earliest && late.serve_at > plain.serve_at, "{late:?}");
         }
@@ -979,7 +692,9 @@ mod tests {
         assert_eq!(in_time.verdict.as_ref().map(|v| v.level), Some(Level::ServeNow));
         assert!(in_time.clock_out.is_some());
         let late = live(&request, &p, &s, &BathHistory::default(), at(now, 300.0)).expect("simulates");
-        assert_eq!(late.next, Next::DoNotServe);
+        assert!(
+            !matches!(late.next, Next::Pull(_)) && late.verdict.is_some_and(|v| v.level == Level::Refused)
+        );
     }
 
     #[test]
