@@ -9,10 +9,11 @@ clocks for every layer, the rows in their order.
 
     python3 scripts/reference/verdicts.py --count 10000 --seed 1 > lines.jsonl
 
-Each line holds a request for `calc heat` (or a list of events), `level` as read here, and `mildest`: the level
-read with every limit a little wider than stated (a minute, a twentieth of a log, a tenth of a degree), because
-two solvers never agree to the last digit. What the program answers must never be milder than `mildest`
-(crates/hold-steady/tests/reference.rs).
+Each line holds a request for `calc heat` (or a list of events), `level` as read here, and `mildest` and `strictest`:
+the level read with every limit a little wider, and a little narrower, than stated (a minute, a twentieth of a log, a
+tenth of a degree), because two solvers never agree to the last digit. What the program answers must never be milder
+than `mildest`, nor, of a request, harder than `strictest` (crates/hold-steady/tests/reference.rs). Whole evenings with
+their readings are in `evenings.py` beside this.
 """
 
 import argparse
@@ -108,6 +109,14 @@ def baths_on_grid(traces, until):
     return at(ends), at(ends - DT / 120)
 
 
+def face(solver, here, bath):
+    """The temperature of the outer face: between the outermost cell and the water, as their resistances divide it."""
+    k = getattr(solver, "k_last", None)
+    k = K if k is None else k
+    inward = 2 * k / solver.dx
+    return (solver.h * bath + inward * solver.t[:, -1]) / (solver.h + inward)
+
+
 class Constant:
     """Constant properties: the tridiagonal system does not change."""
 
@@ -119,6 +128,7 @@ class Constant:
         h = np.array([c["request"]["surface_w_m2k"] for c in cases])
         capacity = K / ALPHA
         g = areas[:, 1:-1] * (K / dx)[:, None]
+        self.dx, self.h = dx, h
         self.skin = areas[:, -1] / (1 / h + dx / 2 / K)
         inertia = capacity * volumes / DT
         self.begun, self.before = False, None
@@ -141,7 +151,7 @@ class Constant:
         self.t = thomas(self.lower, diagonal, self.upper, right)
 
     def keep(self, mask):
-        for name in ("skin", "lower", "upper", "implicit", "inertia", "t", "before"):
+        for name in ("skin", "lower", "upper", "implicit", "inertia", "t", "before", "dx", "h"):
             setattr(self, name, getattr(self, name)[mask])
 
 
@@ -191,6 +201,7 @@ class Frozen:
             inner = 2 * k[:, 1:] * k[:, :-1] / (k[:, 1:] + k[:, :-1])
             g = self.areas[:, 1:-1] * inner / self.dx[:, None]
             skin = self.areas[:, -1] / (1 / self.h + self.dx / 2 / k[:, -1])
+            self.k_last = k[:, -1]
             h = np.interp(t, self.grid, self.h_of)
             slope = np.maximum((np.interp(t + 0.02, self.grid, self.h_of) - np.interp(t - 0.02, self.grid, self.h_of)) / 0.04, 1e5)
             inertia = slope * self.volumes / DT
@@ -209,7 +220,7 @@ class Frozen:
         self.t = t
 
     def keep(self, mask):
-        for name in ("areas", "volumes", "dx", "h", "t", "enthalpy"):
+        for name in ("areas", "volumes", "dx", "h", "t", "enthalpy", "k_last"):
             setattr(self, name, getattr(self, name)[mask])
 
 
@@ -220,13 +231,15 @@ def follow(cases, solver, organisms, has_table):
     order = np.arange(len(cases))
     traces = [c["trace"] for c in cases]
     until = np.array([c["request"]["until_min"] for c in cases])
-    set_c = np.array([np.interp(u, t[0], t[1]) - c["error"] for u, t, c in zip(until, traces, cases)])
+    # The gates are asked of the mean of the last hour where readings agree with a setting: then it is given.
+    gates = [c.get("gate", c["trace"]) for c in cases]
+    set_c = np.array([np.interp(u, t[0], t[1]) - c["error"] for u, t, c in zip(until, gates, cases)])
     error = np.array([c["error"] for c in cases])
-    upper_hot = np.maximum(np.minimum(54.4, set_c - 0.5), 53.9)
     n = len(cases)
-    raw, come, warm, after = (np.zeros((n, CELLS)) for _ in range(4))
-    logs = [np.zeros((n, CELLS)) for _ in organisms]
-    code = np.zeros((n, CELLS))
+    layers = CELLS + 1  # the face itself is one more
+    raw, come, warm, after = (np.zeros((n, layers)) for _ in range(4))
+    logs = [np.zeros((n, layers)) for _ in organisms]
+    code = np.zeros((n, layers))
     killed = np.full(n, np.nan)
     first_5 = np.full(n, np.nan)
     at_kill = np.full((n, 3), np.nan)
@@ -239,23 +252,27 @@ def follow(cases, solver, organisms, has_table):
     targets = np.array([[o[1] if c["request"]["at_risk"] else o[0] for o in organisms] for c in cases])
     back_c = np.array([54.4 if "roast" in FOODS[c["request"]["food"]][3] else 57.0 for c in cases])
     minute, step, number = 0.0, DT / 60, 0
-    at_end, at_middle = baths_on_grid(traces, until)
-    old = solver.t.copy()
+    at_end, _ = baths_on_grid(traces, until)
+    _, gate_at_middle = baths_on_grid(gates, until)
+    with_face = lambda of: np.concatenate([solver.t, of[:, None]], axis=1)
+    old = with_face(solver.t[:, -1])
     first_5[old.max(axis=1) >= 5] = 0.0
     while len(order):
         here = order
-        solver.step(at_end[here, number] - error[here])
-        new = solver.t
+        bath = at_end[here, number] - error[here]
+        solver.step(bath)
+        new = with_face(face(solver, here, bath))
         middle = 0.5 * (old + new)
-        gate = at_middle[here, number].astype(float) - error[here]
+        gate = gate_at_middle[here, number].astype(float) - error[here]
         number += 1
         bath_low[here], bath_high[here] = np.minimum(bath_low[here], gate), np.maximum(bath_high[here], gate)
         hot = gate >= 54.4 - 1e-5
-        upper = np.where(hot, upper_hot[here], 54.4)[:, None]
+        # Of the water at that same instant, never of a later one.
+        upper = np.where(hot, np.maximum(np.minimum(54.4, gate - 0.5), 53.9), 54.4)[:, None]
         minute += step
         raw[here] += step * ((middle >= 5) & (middle < upper))
         come[here] += step * ((middle >= 10) & (middle < upper))
-        warm[here] += step * ((middle >= 30) & (middle <= 50))
+        warm[here] += step * ((middle >= 29.95) & (middle <= 50.05))
         done = ~np.isnan(killed[here])
         after[here] += step * (done[:, None] & (middle >= 5) & (middle < upper))
         for o, log in zip(organisms, logs):
@@ -301,20 +318,20 @@ def follow(cases, solver, organisms, has_table):
 # Core temperature and seconds; looked at a tenth of a degree and a few steps more mildly too.
 HELD = {}
 for _name, _c, _s in [("bivalve", 90, 90), ("whole", 63, 15), ("pierced", 68, 17), ("fish", 60, 60), ("egg", 63, 15)]:
-    HELD[_name], HELD[_name + "~"] = (_c, _s), (_c - 0.15, max(_s - 45, 0))
+    HELD[_name], HELD[_name + "~"], HELD[_name + "^"] = (_c, _s), (_c - 0.15, max(_s - 45, 0)), (_c + 0.15, _s + 45)
 REACHED = {}
 for _name, _c, _b in [("shellfish", 54, 55), ("scallop", 49, 50), ("egg-bath", 59, 60)]:
-    REACHED[_name], REACHED[_name + "~"] = (_c, _b), (_c - 0.15, _b - 0.05)
+    REACHED[_name], REACHED[_name + "~"], REACHED[_name + "^"] = (_c, _b), (_c - 0.15, _b - 0.05), (_c + 0.15, _b + 0.05)
 
 
 # --- the rows --------------------------------------------------------------------------------------------------
 
-def decide(case, mild=False):
-    """The first row that matches. With `mild`, every limit is taken a little wider."""
+def decide(case, mild=False, strict=False):
+    """The first row that matches. With `mild`, every limit is taken a little wider; with `strict`, narrower."""
     r, f = case["request"], case["facts"]
     food_class, organisms, _, traits = FOODS[r["food"]]
-    slack, wide = (1.2, 0.05) if mild else (0.0, 0.0)
-    tilde = "~" if mild else ""
+    slack, wide = (1.2, 0.05) if mild else (-1.2, -0.05) if strict else (0.0, 0.0)
+    tilde = "~" if mild else "^" if strict else ""
     held = lambda name: f["held"][name + tilde] >= HELD[name + tilde][1] - 1e-6 and f["held"][name + tilde] > 0
     within = lambda minutes, limit: minutes <= limit + slack
     animal = food_class not in ("plant", "phaseolus")
@@ -325,7 +342,9 @@ def decide(case, mild=False):
     waited = r.get("waited_min", 0)
     raw_before = waited + (out if start >= 5 else 0)
     raw = f["raw"] + raw_before + after_pull
-    warm = f["warm"] + (out if 30 <= start <= 50 else 0) + after_pull
+    # How warm it was while it waited nobody knows: on every clock.
+    warm_before = waited + (out if 29.95 <= start <= 50.05 else 0)
+    warm = f["warm"] + warm_before + after_pull
     if r.get("for_shelf"):
         return "refused"
     if food_class == "phaseolus" and not r.get("prepared"):
@@ -336,8 +355,8 @@ def decide(case, mild=False):
         in_range = f["bath_low"] >= 40 - wide and f["bath_high"] <= 46 + wide
         long_enough = 240 - slack <= r["until_min"] <= 1440 + slack
         return "exempt" if r.get("prepared") and in_range and long_enough else "refused"
-    kill = f["progress"] >= (0.97 if mild else 1.0) and (f["killed"] or mild)
-    after_kill = (f["after"] + after_pull) if kill else 0.0
+    kill = f["progress"] >= (0.97 if mild else 1.03 if strict else 1.0) and (f["killed"] or mild)
+    after_kill = (f["after"] + after_pull) if f["killed"] or kill else 0.0
     if r.get("state") == "pasteurized-chilled":
         since = (r["until_min"] - f["first_5"] if not np.isnan(f["first_5"]) else 0.0) + raw_before
         back = f["back"] - f["first_5"] + raw_before if not np.isnan(f["back"]) else np.inf
@@ -346,14 +365,15 @@ def decide(case, mild=False):
             return "pasteurized"
         if within(since + after_pull, 120):
             return "pasteurized"
-        if in_time and within(after_pull, 240) and not at_risk:
-            return "serve-now"
+        # Too long where bacteria grow since it left the cold, in sum: refused here, whatever kills it after.
         if not within(raw, 240):
             return "refused"
-    table = f["code"] is None or f["code"] >= (0.95 if mild else 1.0)
+        if in_time and within(after_pull, 240) and not at_risk:
+            return "serve-now"
+    table = f["code"] is None or f["code"] >= (0.95 if mild else 1.05 if strict else 1.0)
     clocks = f["at_kill"] or (f["raw"], f["come"], f["warm"])
     warming = within(clocks[1] + waited + (out if start >= 10 else 0), 360)
-    toxins = within(clocks[2] + (out if 30 <= start <= 50 else 0), 180)
+    toxins = within(clocks[2] + warm_before, 180)
     histamine = "histamine" not in traits or within(clocks[0] + raw_before, 120)
     if kill and table and warming and toxins and histamine:
         if within(after_kill, 120):
@@ -587,7 +607,8 @@ def main():
         organisms = FOODS[food][1]
         follow(cases, Frozen(cases, *composition[food]), ORGANISMS[organisms], organisms == "red")
     for case in plans + frozen:
-        print(json.dumps({"request": case["request"], "level": decide(case), "mildest": mildest(case)}))
+        line = {"request": case["request"], "level": decide(case), "mildest": mildest(case), "strictest": strictest(case)}
+        print(json.dumps(line))
     for case in lists:
         line = case["line"]
         if case["request"]:
@@ -597,6 +618,10 @@ def main():
 
 def mildest(case):
     return min((decide(case), decide(case, mild=True)), key=COUNTS.get)
+
+
+def strictest(case):
+    return max((decide(case), decide(case, strict=True)), key=COUNTS.get)
 
 
 if __name__ == "__main__":

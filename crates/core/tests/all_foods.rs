@@ -266,3 +266,40 @@ fn no_level_on_the_scale_is_always_refused() {
         }
     }
 }
+
+/// Every doneness that is offered has an allowed plan at the food's usual thickness, or says beside it how thin it must be.
+#[test]
+fn every_doneness_offered_is_allowed_or_says_what_it_asks() {
+    use hold_steady_core::evidence::usual_request;
+    use hold_steady_core::plan::From;
+    use hold_steady_core::units::Length;
+    let refused = |food: &Food, c: Celsius, mm: Option<Length>| {
+        let usual = usual_request(food, From::Refrigerator);
+        let thickness_mm = mm.unwrap_or(usual.thickness_mm);
+        let asked = PlanRequest { bath_c: c, thickness_mm, thin_mm: None, ..usual };
+        plan(&asked, Timestamp::UNIX_EPOCH).expect("simulates").is_refused()
+    };
+    let mut wrong = Vec::new();
+    for food in &catalogue().foods {
+        for level in &food.doneness {
+            let found = if !refused(food, level.c, None) {
+                None
+            } else {
+                let usual = usual_request(food, From::Refrigerator).thickness_mm.mm().floor();
+                let thin = (5..usual as u32)
+                    .rev()
+                    .map(f64::from)
+                    .find(|mm| !refused(food, level.c, Some(Length::from_mm(*mm))));
+                // Nothing thinner helps: it must be another level.
+                Some(thin.unwrap_or(0.0))
+            };
+            if found != level.thinner_mm.map(Length::mm) {
+                wrong.push(format!(
+                    "{} {}: {found:?}, and {:?} stands there",
+                    food.id, level.id, level.thinner_mm
+                ));
+            }
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}

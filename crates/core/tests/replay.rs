@@ -89,13 +89,15 @@ fn a_replayed_log_comes_to_the_minute_of_the_batch_calculation() {
     assert_eq!(end.verdict.as_ref().map(|v| v.level.id()), Some(verdict.as_str()));
     let safe = end.pasteurised_at.expect("it gets there");
     for min in [200.0, 240.0, 280.0] {
-        assert_eq!(stands(&request, &plan, min).pasteurised_at, Some(safe), "{min}");
+        let then = stands(&request, &plan, min).pasteurised_at.expect("it got there");
+        assert!(Minutes::between(then, safe).abs() < Minutes::new(0.1), "{min}: {then} {safe}");
     }
     // And it is that of the whole log given at once, as a trace, to the minute.
     let trace = history(at(300.0)).trace(at(0.0)).expect("known");
     for m in 0..=300 {
         let min = f64::from(m);
-        assert!((trace.at(min * 60.0) - water(min)).abs() < 1e-9, "{min}: {}", trace.at(min * 60.0));
+        // A steady stretch of five minutes is taken as one point.
+        assert!((trace.at(min * 60.0) - water(min)).abs() < 0.25, "{min}: {}", trace.at(min * 60.0));
     }
     let by_trace = whole["heated_through_min"].as_f64();
     assert!(by_trace.is_some(), "{whole}");

@@ -146,6 +146,9 @@ async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
     for left in &done.left_out {
         println!("not taken: {}: {}", left.what, left.reason);
     }
+    for noted in &done.noted {
+        println!("computed again: {}: {}", noted.what, noted.reason);
+    }
     Ok(())
 }
 

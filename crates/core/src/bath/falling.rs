@@ -96,6 +96,9 @@ pub fn heat_by_readings(readings: &[WaterRead], settings: &[(Timestamp, Celsius)
     };
     let all = points(readings, last.at, set_at);
     let set = set.value();
+    if is_seldom(&all) {
+        return by_hand(&all, set, dips);
+    }
     let Some(fall) = falls_at(&all, set, dips) else { return Heat::On };
     // It must have been falling for a while by the same reading, not only now.
     const STILL_MIN: f64 = 15.0;
@@ -110,6 +113,43 @@ pub fn heat_by_readings(readings: &[WaterRead], settings: &[(Timestamp, Celsius)
     match gone {
         Some(per_min) => Heat::Gone { since, from, per_min: Kelvin::new(per_min) },
         None => Heat::Falls { since, from },
+    }
+}
+
+/// Whether it is read so seldom that what a reading says is all there is.
+fn is_seldom(all: &[Point]) -> bool {
+    const SELDOM_MIN: f64 = 4.0;
+    const OVER: usize = 12;
+    let of = &all[all.len().saturating_sub(OVER)..];
+    let mut between: Vec<f64> = of.windows(2).map(|w| w[1].min - w[0].min).collect();
+    between.sort_by(f64::total_cmp);
+    between.get(between.len() / 2).is_none_or(|b| *b >= SELDOM_MIN)
+}
+
+/// By readings far apart: two that fall ask, three over a quarter of an hour say it.
+fn by_hand(all: &[Point], set: f64, dips: &[Dip]) -> Heat {
+    const LOWER_K: f64 = 0.2;
+    const STILL_MIN: f64 = 15.0;
+    let agrees = bench().agrees_k.value;
+    let n = all.len();
+    // Back along readings that are each lower than the one before.
+    let mut start = n - 1;
+    while start > 0 && all[start].c <= all[start - 1].c - LOWER_K {
+        start -= 1;
+    }
+    let (first, last) = (all[start], all[n - 1]);
+    let explained = dips.iter().any(|d| d.explains(last.at, Kelvin::new(set - last.c)));
+    if n - start < 2 || last.c > set - agrees || explained {
+        return Heat::On;
+    }
+    let (since, from) = (first.at, Celsius::new(first.c));
+    // Those of the fall that lie under what a thermostat swings by.
+    let under = all[start..].iter().filter(|p| p.c <= set - agrees).count();
+    let past = last.min - first.min;
+    if n - start >= 4 && under >= 3 && past >= STILL_MIN {
+        Heat::Gone { since, from, per_min: Kelvin::new((first.c - last.c) / past) }
+    } else {
+        Heat::Falls { since, from }
     }
 }
 
@@ -159,6 +199,7 @@ fn noise_k(all: &[Point]) -> f64 {
 fn falls_at(all: &[Point], set: f64, dips: &[Dip]) -> Option<Fall> {
     /// Least that it must be under the lowest swing, K: less is the resolution of thermometers.
     const UNDER_K: f64 = 0.1;
+    const LEAST_MIN: f64 = 3.0;
     const FEWEST: usize = 3;
     let n = all.len();
     if n < FEWEST {
@@ -180,57 +221,121 @@ fn falls_at(all: &[Point], set: f64, dips: &[Dip]) -> Option<Fall> {
         })
         .collect();
     let sigma = noise / ((2 * half + 1) as f64).sqrt();
-    // Back to where it began to fall: up to the last point that none before it, of this fall, is lower than.
-    let slack = 0.05 + 2.5 * sigma;
-    let mut start = n - 1;
-    let mut highest = smooth[n - 1];
-    for i in (0..n - 1).rev() {
-        if smooth[i] < highest - slack {
-            break;
-        }
-        if smooth[i] > highest {
-            (start, highest) = (i, smooth[i]);
-        }
-    }
+    let start = began(all, &smooth, noise);
     let (now, then) = (all[n - 1], all[start]);
     let swings: Vec<f64> = (0..start)
         .filter(|i| (then.min - SWINGS_MIN..=then.min).contains(&all[*i].min))
         .map(|i| smooth[i])
         .collect();
     let known = start > 0 && then.min - all[0].min >= KNOWN_MIN && swings.len() >= 2;
-    let agrees = bench().agrees_k.value;
     // Where no swing is known yet, half a swing of a plain thermostat is let pass.
-    let lowest = if known { swings.iter().copied().fold(highest, f64::min) } else { set - agrees };
+    let lowest = if known {
+        swings.iter().copied().fold(smooth[start], f64::min)
+    } else {
+        set - bench().agrees_k.value
+    };
     // A bath that is held above its setting, or was before it was set lower, may come down to it.
     let lowest = lowest.min(set);
     let under = UNDER_K.max(3.0 * sigma);
     let explained = dips.iter().any(|d| d.explains(now.at, Kelvin::new(set - now.c)));
-    if explained || smooth[n - 1] > lowest - under || now.min - then.min < 3.0 {
+    let short = now.min - then.min < LEAST_MIN || n - 1 - start < FEWEST - 1;
+    if explained || short || smooth[n - 1] > lowest - under {
         return None;
     }
     let passed = (start..n).find(|i| smooth[*i] <= lowest).unwrap_or(n - 1);
-    // Somebody who reads by hand sees it twice lower before it is called a fall.
-    (n - 1 - start >= FEWEST - 1).then_some(Fall { start: then, under: all[passed] })
+    Some(Fall { start: then, under: all[passed] })
 }
 
-/// How fast it falls, K a minute, where it falls on as steadily as it began: `None` where it slows down, or it is not
-/// sure yet.
+/// Where it began to fall: back over stretches of five minutes, as long as each was higher than the one after it, by more
+/// than noise makes; and there where it was highest.
+fn began(all: &[Point], smooth: &[f64], noise: f64) -> usize {
+    const BLOCK_MIN: f64 = 5.0;
+    const LEAST_K: f64 = 0.03;
+    const SURE: f64 = 1.4;
+    let n = all.len();
+    let end = all[n - 1].min;
+    let (mut upto, mut top) = (n, n - 1);
+    let mut after: Option<(f64, f64)> = None;
+    let mut block = 1.0;
+    while upto > 0 {
+        let from = all[..upto].partition_point(|p| p.min <= end - BLOCK_MIN * block);
+        if from == upto {
+            // Nobody read for two of them: what was before is another story.
+            if all[from - 1].min < end - BLOCK_MIN * (block + 2.0) {
+                break;
+            }
+            block += 1.0;
+            continue;
+        }
+        let some = &all[from..upto];
+        let mean = some.iter().map(|p| p.c).sum::<f64>() / some.len() as f64;
+        let unsure = noise / (some.len() as f64).sqrt();
+        if after.is_some_and(|(c, u)| mean < c + LEAST_K.max(SURE * unsure.hypot(u))) {
+            break;
+        }
+        (top, after, upto) = (from, Some((mean, unsure)), from);
+        block += 1.0;
+    }
+    let at = all[top].min;
+    let near = (0..n).filter(|i| (at - BLOCK_MIN..=at + BLOCK_MIN).contains(&all[*i].min));
+    near.max_by(|a, b| smooth[*a].total_cmp(&smooth[*b]).then(a.cmp(b))).unwrap_or(top)
+}
+
+/// How fast it falls, K a minute, where it falls on as steadily as it began, and did so five minutes ago: `None` where it
+/// slows down, or it is not sure yet.
 fn steady(all: &[Point], fall: &Fall) -> Option<f64> {
+    const BACK_MIN: [f64; 3] = [0.0, 2.5, 5.0];
+    let now = all[all.len() - 1].min;
+    let mut per_min = None;
+    for back in BACK_MIN {
+        let until = all.partition_point(|p| p.min <= now - back);
+        let rate = steady_at(&all[..until], fall)?;
+        per_min = per_min.or(Some(rate));
+    }
+    per_min
+}
+
+fn steady_at(all: &[Point], fall: &Fall) -> Option<f64> {
     /// Over a quarter of an hour water that nothing heats slows down by less than this: an open pot of a time constant of
     /// an hour and a half by an eighth.
-    const SLOWS: f64 = 0.75;
-    const LEAST_PER_MIN: f64 = 0.005;
+    const SLOWS: f64 = 0.8;
+    /// How many times its own uncertainty a slope must be surer than that.
+    const SURE: f64 = 1.25;
+    /// And no faster than this: what falls faster and faster is cold water that was added.
+    const FASTER: f64 = 1.6;
+    /// By thirds it is looked at too, less sharply.
+    const THIRDS: ([f64; 2], f64) = ([0.7, 0.6], 1.5);
+    const LEAST_PER_MIN: f64 = 0.008;
+    const LEAST: (f64, f64) = (10.0, 0.15);
     let of: Vec<Point> = all.iter().copied().filter(|p| p.min >= fall.under.min).collect();
-    let whole = slope(&of)?;
-    let middle = f64::midpoint(of[0].min, of[of.len() - 1].min);
-    let (early, late): (Vec<Point>, Vec<Point>) = of.iter().partition(|p| p.min < middle);
-    let (Some(early), Some(late)) = (slope(&early), slope(&late)) else {
-        // Too few to say more than that it fell all the time.
-        return (-whole.0 > LEAST_PER_MIN).then_some(-whole.0);
+    let (first, last) = (of.first()?, of.last()?);
+    if last.min - first.min < LEAST.0 || first.c - last.c < LEAST.1 {
+        return None;
+    }
+    let part = |from: f64, to: f64| {
+        let at = |share: f64| first.min + (last.min - first.min) * share;
+        let some = |p: &&Point| at(from) <= p.min && (p.min < at(to) || to >= 1.0);
+        slope(&of.iter().filter(some).copied().collect::<Vec<_>>())
     };
-    // As steady as is asked, by more than noise can make of it.
-    let sure = late.0 + 1.5 * (late.1 + SLOWS * early.1);
-    (-sure >= SLOWS * -early.0 && -late.0 > LEAST_PER_MIN).then_some(-whole.0)
+    let (early, late) = (part(0.0, 0.5)?, part(0.5, 1.0)?);
+    let (fell, falls) = (-early.0, -late.0);
+    let unsure = late.1.hypot(SLOWS * early.1);
+    if fell < LEAST_PER_MIN || falls < LEAST_PER_MIN {
+        return None;
+    }
+    if falls - SURE * unsure < SLOWS * fell || falls > FASTER * fell + 2.0 * unsure {
+        return None;
+    }
+    if let (Some(a), Some(b), Some(c)) =
+        (part(0.0, 1.0 / 3.0), part(1.0 / 3.0, 2.0 / 3.0), part(2.0 / 3.0, 1.0))
+    {
+        let ([second, third], sure) = THIRDS;
+        let slower = |x: (f64, f64), share: f64| -x.0 + sure * x.1.hypot(a.1) < share * -a.0;
+        if slower(b, second) || slower(c, third) {
+            return None;
+        }
+    }
+    slope(&of).map(|s| -s.0)
 }
 
 /// Slope of a straight line through points, K a minute, and how unsure it is.

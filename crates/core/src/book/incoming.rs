@@ -21,9 +21,11 @@ use super::{
 use crate::bath::{self, Check, Thermometer, WaterEvent};
 use crate::calc::range::BATH_C;
 use crate::cook::{CLOCK_SKEW, CookState, EventKind, LONGEST_TEXT, MOST_EVENTS};
-use crate::food::Pantry;
+use crate::food::{FoodClass, Pantry};
 use crate::piece::LONGEST_MIN;
-use crate::plan::{Habits, KitchenRules, MOST_PEOPLE, Person, Plan, PlanRequest, Range};
+use crate::plan::{
+    ENGINE_VERSION, Habits, KitchenRules, MOST_PEOPLE, Person, Plan, PlanRequest, Range, data_version,
+};
 use crate::units::{Celsius, Ends, Grams, Length, Minutes, shortened};
 
 /// Most cooks in a file.
@@ -70,6 +72,8 @@ pub struct Incoming {
     pub export: Export,
     /// What cannot.
     pub left_out: Vec<LeftOut>,
+    /// What was taken and is not as it stood in the file: answers of cooks under way that were computed again.
+    pub noted: Vec<LeftOut>,
     /// SHA-256 of the file.
     pub sha256: String,
 }
@@ -107,7 +111,7 @@ pub fn read_export(text: &str, now: Timestamp) -> Result<Incoming, ImportError> 
     most("cooks", MOST_COOKS, outline.cooks.len())?;
     let mut left_out = Vec::new();
     let kitchen = read_kitchen(outline.kitchen, now, &most, &mut left_out)?;
-    let mut seen = Seen::default();
+    let (mut seen, mut noted) = (Seen::default(), Vec::new());
     let mut cooks = Vec::with_capacity(outline.cooks.len());
     for (i, value) in outline.cooks.into_iter().enumerate() {
         let what = match value.get("id").and_then(Value::as_str).and_then(|id| id.parse::<Uuid>().ok()) {
@@ -116,7 +120,12 @@ pub fn read_export(text: &str, now: Timestamp) -> Result<Incoming, ImportError> 
         };
         let read =
             sane("", &value).and_then(|()| upgraded(value, outline.version)).and_then(parsed::<CookRecord>);
-        match read.and_then(|cook| check(&cook, now, &mut seen).map(|()| cook)) {
+        let taken = read.and_then(|mut cook| {
+            check(&cook, now, &mut seen)?;
+            recomputed(&mut cook, &mut noted)?;
+            Ok(cook)
+        });
+        match taken {
             Ok(cook) => cooks.push(cook),
             Err(reason) => left_out.push(LeftOut { what, reason }),
         }
@@ -125,7 +134,7 @@ pub fn read_export(text: &str, now: Timestamp) -> Result<Incoming, ImportError> 
     let exported_at = outline.exported_at.min(now);
     let export = Export { format: outline.format, version: outline.version, exported_at, kitchen, cooks };
     let sha256 = Sha256::digest(text.as_bytes()).iter().map(|b| format!("{b:02x}")).collect();
-    Ok(Incoming { export, left_out, sha256 })
+    Ok(Incoming { export, left_out, noted, sha256 })
 }
 
 fn parsed<T: DeserializeOwned>(value: Value) -> Result<T, String> {
@@ -277,7 +286,47 @@ fn named(text: &str, longest: usize) -> bool {
 }
 
 /// Sizes and times of a request that could not be planned.
+/// An answer that a food's questions cannot have: nobody was asked it, and it could make a verdict milder.
+fn check_questions(r: &PlanRequest) -> Result<(), String> {
+    let food = r.food();
+    let asked = [
+        ("prepared", r.prepared.is_some(), food.prepared.is_some()),
+        ("intact", r.intact == Some(true), food.class.asks_if_intact()),
+        ("egg_use", r.egg_use.is_some(), food.class == FoodClass::ShellEgg),
+        ("parasites", r.parasites.is_some(), food.class == FoodClass::Fish),
+        ("fill_ml", r.fill_ml.is_some(), food.jar.is_some()),
+        ("glass_c", r.glass_c.is_some(), food.jar.is_some()),
+    ];
+    match asked.into_iter().find(|(_, said, may)| *said && !may) {
+        Some((field, ..)) => Err(format!("{field}: {} is asked no such question", food.name)),
+        None => Ok(()),
+    }
+}
+
+/// Of cooks under way the computed answer rules: a file is not believed where it can be computed. What was another is named.
+fn recomputed(cook: &mut CookRecord, noted: &mut Vec<LeftOut>) -> Result<(), String> {
+    let state = cook.state();
+    if state.ended().is_some() || state.deleted {
+        return Ok(());
+    }
+    for record in cook.pieces.iter_mut().flat_map(|p| &mut p.plans) {
+        let checked = record.checked().map_err(|e| format!("plan {}: {e}", record.id))?;
+        if !checked.differs.is_empty() {
+            let reason =
+                format!("its answer was not what is computed from it ({})", checked.differs.join(", "));
+            noted.push(LeftOut { what: format!("plan {}", record.id), reason });
+        }
+        if !checked.differs.is_empty() || record.engine != ENGINE_VERSION || record.data != data_version() {
+            record.engine = checked.computed.engine.clone();
+            record.data = checked.computed.data.clone();
+            record.result = serde_json::to_value(&checked.computed).map_err(|e| e.to_string())?;
+        }
+    }
+    Ok(())
+}
+
 fn check_request(r: &PlanRequest) -> Result<(), String> {
+    check_questions(r)?;
     let size = 1.0..=1000.0;
     let within =
         |value: Option<f64>, range: &std::ops::RangeInclusive<f64>| value.is_none_or(|v| range.contains(&v));

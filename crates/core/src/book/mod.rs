@@ -20,7 +20,7 @@ pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, MOST_VESSELS, 
 pub use last::LastTime;
 pub use out::{CsvWriter, ExportWriter};
 pub use records::{
-    BagRecord, BathRecord, Change, ChangeRecord, CookRecord, EventRecord, Export, Immersion,
+    BagRecord, BathRecord, Change, ChangeRecord, Checked, CookRecord, EventRecord, Export, Immersion,
     InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ProbeLog, REPORTED, ReadingRecord,
     SettingRecord, Subject, derived_id, usual_air,
 };

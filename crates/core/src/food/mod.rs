@@ -364,6 +364,10 @@ pub struct Doneness {
     pub source: String,
     /// How sure it is.
     pub basis: Basis,
+    /// At its usual thickness no plan at this temperature is allowed: how thin it must be, mm. Computed; a test computes it
+    /// again.
+    #[serde(default)]
+    pub thinner_mm: Option<Length>,
 }
 
 /// A temperature that some cooks hold by, and why.

@@ -178,6 +178,7 @@ impl OwnFood {
             .iter()
             .enumerate()
             .map(|(i, l)| Doneness {
+                thinner_mm: None,
                 id: format!("own-{i}"),
                 name: l.name.trim().to_owned(),
                 c: l.c,

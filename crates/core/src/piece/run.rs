@@ -5,7 +5,7 @@ use crate::bath::BathTrace;
 use crate::figures::{Figure, Limits, limits};
 use crate::heat::{HeatError, Snapshot, Solution, bisect};
 use crate::safety::{
-    Clocks, ClocksAt, Coldest, Facts, Fermenting, FoodState, Level, Progress, RULES, Reheating, Rule,
+    Clocks, ClocksAt, Coldest, Facts, Fermenting, FoodState, Level, Progress, RULES, Reheating, Rule, Spells,
     Timeline, Turn, Verdict, judge, organisms,
 };
 use crate::units::{Celsius, Kelvin, Minutes};
@@ -113,6 +113,9 @@ pub struct Run<'a> {
     pub from_centre_m: Vec<f64>,
     /// What the gates were asked of.
     gate: BathTrace,
+    /// When the kinetics were reached, s, and the raw clock's spells, of this run and of others of the same piece: which of
+    /// them it is nobody knows, and what was killed first has been under the growth limit for longest.
+    since_kill: Vec<(f64, Spells)>,
     marks: Marks,
     spans: Vec<Span>,
 }
@@ -125,8 +128,11 @@ impl<'a> Run<'a> {
         (timeline, clocks, marks): (Timeline, Clocks, Marks),
         from_centre_m: Vec<f64>,
     ) -> Self {
+        let kill = timeline.kinetics_reached_s().map(|s| (s, clocks.raw.clone()));
+        let since_kill = kill.into_iter().collect();
+        let spans = Vec::new();
         let mut run =
-            Self { piece, solution, timeline, clocks, from_centre_m, gate, marks, spans: Vec::new() };
+            Self { piece, solution, timeline, clocks, from_centre_m, gate, since_kill, marks, spans };
         run.spans = run.find_spans();
         run
     }
@@ -139,6 +145,7 @@ impl<'a> Run<'a> {
         let all: Vec<&Clocks> =
             std::iter::once(&self.clocks).chain(others.iter().map(|r| &r.clocks)).collect();
         self.clocks = Clocks::worst_of(&all);
+        self.since_kill.extend(others.iter().flat_map(|r| r.since_kill.iter().cloned()));
         if self.marks.left_cold.is_some() || others.iter().any(|r| r.marks.left_cold.is_some()) {
             self.marks.left_cold = self.clocks.raw.begins_s().map(Minutes::from_seconds);
         }
@@ -146,13 +153,14 @@ impl<'a> Run<'a> {
         self
     }
 
-    /// When the targets of the kinetics are reached, where it is before a minute, and how many minutes it floated since.
-    fn afloat_since_kill(&self, min: Minutes) -> Minutes {
-        let kill = self.marks.kinetics.filter(|k| *k <= min);
-        match (kill, self.piece.around.afloat) {
-            (Some(kill), Some((at, afloat))) if kill <= at && at <= min => afloat,
-            _ => Minutes::ZERO,
-        }
+    /// Minutes under the growth limit since the kill, at a minute: the most of all that it may be.
+    fn since_kill_min(&self, min: Minutes) -> Minutes {
+        let at_s = min.seconds();
+        let of = |(kill, raw): &(f64, Spells)| {
+            let floated = self.piece.around.afloat.filter(|(at, _)| *kill <= at.seconds() && *at <= min);
+            Minutes::from_seconds(raw.between_s(*kill, at_s)) + floated.map_or(Minutes::ZERO, |f| f.1)
+        };
+        self.since_kill.iter().filter(|k| k.0 <= at_s).map(of).fold(Minutes::ZERO, Minutes::max)
     }
 
     /// The piece that was simulated.
@@ -320,12 +328,12 @@ impl<'a> Run<'a> {
             self.clocks.raw.passes_s(0.0, left(&l.clock_limit_min, raw)),
             self.clocks.warm.passes_s(0.0, left(&l.warm_limit_min, warm)),
         ];
-        if let Some(kill) = self.timeline.kinetics_reached_s() {
-            let floated = self.piece.around.afloat.filter(|(at, _)| Minutes::from_seconds(kill) <= *at);
+        for (kill, raw) in &self.since_kill {
+            let floated = self.piece.around.afloat.filter(|(at, _)| Minutes::from_seconds(*kill) <= *at);
             let afloat = floated.map_or(Minutes::ZERO, |f| f.1);
             for limit in [&l.after_kill_every_min, &l.after_kill_most_min] {
-                out.push(self.clocks.raw.passes_s(kill, left(limit, Minutes::ZERO)));
-                out.push(self.clocks.raw.passes_s(kill, left(limit, afloat)));
+                out.push(raw.passes_s(*kill, left(limit, Minutes::ZERO)));
+                out.push(raw.passes_s(*kill, left(limit, afloat)));
             }
             out.extend(floated.map(|f| Some(f.0.seconds())));
         }
@@ -508,7 +516,6 @@ impl<'a> Run<'a> {
         let (raw, ..) = piece.before_min();
         let clocks = self.clocks_at(at_s);
         let by = |mark: Option<Minutes>| mark.is_some_and(|t| t <= min);
-        let after_kill = self.timeline.kinetics_reached_s().filter(|s| *s <= at_s);
         let left_cold = m.left_cold.filter(|t| *t <= min);
         Facts {
             case: piece.case,
@@ -521,9 +528,7 @@ impl<'a> Run<'a> {
             come_up_min: clocks.come_up_min,
             raw_min: clocks.raw_min,
             warm_min: clocks.warm_min,
-            after_kill_min: after_kill
-                .map_or(Minutes::ZERO, |kill| Minutes::from_seconds(self.clocks.raw.between_s(kill, at_s)))
-                + self.afloat_since_kill(min),
+            after_kill_min: self.since_kill_min(min),
             reheating: (piece.case.state == FoodState::PasteurizedChilled).then(|| Reheating {
                 since_min: left_cold.map_or(Minutes::ZERO, |t| min - t) + raw,
                 back_min: m.back.filter(|t| *t <= min).map(|t| raw + t - left_cold.unwrap_or(Minutes::ZERO)),

@@ -145,7 +145,7 @@ pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Past,
     let last = |date: Date| -> Option<Past> {
         let ambiguous = zone.to_ambiguous_timestamp(date.to_datetime(time));
         let twice = matches!(ambiguous.offset(), AmbiguousOffset::Fold { .. });
-        let later = ambiguous.clone().later().ok()?;
+        let later = ambiguous.later().ok()?;
         let earlier = ambiguous.earlier().ok()?;
         Some(if later <= now {
             Past { at: later, or_at: twice.then_some(earlier) }

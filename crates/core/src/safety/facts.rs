@@ -291,7 +291,12 @@ impl Facts {
             after_min: self.after_min + min,
             raw_min: self.raw_min + min,
             warm_min: self.warm_min + min,
-            after_kill_min: self.after_kill_min + if self.kinetics_reached { min } else { Minutes::ZERO },
+            after_kill_min: self.after_kill_min
+                + if self.kinetics_reached || self.after_kill_min > Minutes::ZERO {
+                    min
+                } else {
+                    Minutes::ZERO
+                },
             reheating: self.reheating.map(|r| Reheating { since_min: r.since_min + min, ..r }),
             ..self.clone()
         }

@@ -128,8 +128,13 @@ impl Units {
     }
 
     /// A temperature that is to be reached at least: whole degrees Fahrenheit are rounded up.
+    ///
+    /// ```
+    /// use hold_steady_core::units::{Celsius, Units};
+    /// assert_eq!(Units::default().temperature_at_least(Celsius::new(55.0)), "55 °C");
+    /// ```
     #[must_use]
-    pub(crate) fn temperature_at_least(self, t: Celsius) -> String {
+    pub fn temperature_at_least(self, t: Celsius) -> String {
         const DUST: f64 = 1e-6;
         match self.temperature {
             TemperatureUnit::C => self.temperature(t),
@@ -223,8 +228,13 @@ impl Units {
     }
 
     /// A length that must not be more: never rounded up.
+    ///
+    /// ```
+    /// use hold_steady_core::units::{Length, Units};
+    /// assert_eq!(Units::default().length_at_most(Length::from_mm(25.0)), "25 mm");
+    /// ```
     #[must_use]
-    pub(crate) fn length_at_most(self, l: Length) -> String {
+    pub fn length_at_most(self, l: Length) -> String {
         const DUST: f64 = 1e-9;
         match self.length {
             LengthUnit::Mm => format!("{} mm", trimmed((l.mm() * 10.0 + DUST).floor() / 10.0, 1)),

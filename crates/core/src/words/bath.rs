@@ -3,7 +3,7 @@
 use super::minutes;
 use crate::bath::{Bench, BenchAnswer, Care, Cover, Dries, Heat, Line, Split, Trust, Unheated, Vessel};
 use crate::book::BathRecord;
-use crate::figures::bench as figures;
+use crate::figures::{bench as figures, limits, offers};
 use crate::plan::PlanRequest;
 use crate::units::{Celsius, Kelvin, Units, capitalised};
 
@@ -276,7 +276,10 @@ fn load(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> BenchLine {
     BenchLine {
         what: "Drop",
         figure: units.temperature_difference(fell.max(Kelvin::ZERO)),
-        text: format!("{food} goes in: {back}. Mixed at once it would be {bound}. {most}"),
+        text: format!(
+            "{food} goes in: {back}. Mixed at once it would be {bound}. {}{most}",
+            under_gate(asked, answer, units)
+        ),
         tone: if answer.recovery.is_none() { Tone::Stop } else { tone },
     }
 }
@@ -446,4 +449,19 @@ pub fn clash(bath: &BathRecord, request: &PlanRequest, units: Units) -> Option<S
             units.temperature(request.bath_c)
         )
     })
+}
+
+/// A load that takes the bath under the temperature where safe begins: which setting keeps it above.
+fn under_gate(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> String {
+    let gate = limits().lowest_hold_c.celsius();
+    if asked.target < gate || answer.lowest >= gate {
+        return String::new();
+    }
+    let step = offers().undercooked_step_k.kelvin();
+    let set = (asked.target + (gate - answer.lowest)).ceil(step);
+    format!(
+        "It goes under {}, where minutes count towards safe: set to {} it stays above. ",
+        limits().lowest_hold_c.degrees(units),
+        units.temperature_at_least(set)
+    )
 }

@@ -54,7 +54,7 @@ pub fn next(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (
             "Cook it through in a pan or oven, its core read with a thermometer; or throw it away.".into(),
         ),
         Next::ThrowAway(verdict) => ("Throw it away", spoiled(verdict, units)),
-        Next::Pull(pull) => return pulled(*pull),
+        Next::Pull(pull) => return pulled(*pull, live.verdict.as_ref(), units),
         Next::Finish(step) => (&step.what, units.sentence(&step.why)),
         Next::EatHoldOrChill { left_min, then_not_at_risk } => (
             "Eat it, keep it hot or chill it",
@@ -283,13 +283,20 @@ const fn afterwards(not_at_risk: bool) -> &'static str {
     }
 }
 
-fn pulled(pull: Pull) -> (String, String) {
+fn pulled(pull: Pull, verdict: Option<&Verdict>, units: Units) -> (String, String) {
     let (what, why): (&str, String) = match pull {
         Pull::SafeIn { more, pasteurised: true } => {
             ("Pull it", format!("Pasteurised in {}; not before that.", minutes(more.ceil())))
         }
         Pull::SafeIn { more, pasteurised: false } => {
-            ("Pull it", format!("Not safe to serve for another {}; not before that.", minutes(more.ceil())))
+            let facts = verdict.filter(|v| v.row == Rule::Crustacean).and_then(|v| v.grounds.as_ref());
+            let core = facts.map_or_else(String::new, |g| {
+                format!("Its core must have {} first. ", g.facts.case.shellfish(limits()).0.degrees(units))
+            });
+            (
+                "Pull it",
+                format!("{core}Not safe to serve for another {}; not before that.", minutes(more.ceil())),
+            )
         }
         Pull::ThroughIn(min) => ("Pull it", format!("Heated through in {}.", minutes(min.ceil()))),
         Pull::Waits => ("Pull it", "Heated through; it waits in the bath.".into()),

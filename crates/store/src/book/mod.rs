@@ -42,6 +42,8 @@ pub struct Imported {
     pub pantry_added: usize,
     /// What was not taken, and why.
     pub left_out: Vec<LeftOut>,
+    /// What was taken, and computed again.
+    pub noted: Vec<LeftOut>,
 }
 
 impl std::fmt::Display for Imported {
@@ -130,13 +132,13 @@ impl InKitchen {
     pub async fn import(&self, incoming: Incoming, now: Timestamp) -> Result<Imported, StoreError> {
         self.with(move |c, actor| {
             let mut tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-            let Incoming { export, left_out, sha256 } = incoming;
+            let Incoming { export, left_out, noted, sha256 } = incoming;
             let import = new_id(now);
             // Written at the end, when it is known what was left out; what is marked with it waits till then.
             tx.execute_batch("PRAGMA defer_foreign_keys = ON")?;
             let pantry_added = food::merge(&tx, actor, &export.kitchen.pantry, now)?
                 + crate::bath::merge(&tx, actor, &export.kitchen, now)?;
-            let mut done = Imported { pantry_added, left_out, ..Imported::default() };
+            let mut done = Imported { pantry_added, left_out, noted, ..Imported::default() };
             let mut under_way = count(&tx, actor.kitchen, CookPhase::UnderWay)?;
             for cook in &export.cooks {
                 // One cook that cannot be taken leaves the others alone.

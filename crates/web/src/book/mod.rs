@@ -57,6 +57,7 @@ struct Remarks {
     notice: Option<String>,
     problem: Option<String>,
     left_out: Vec<LeftOut>,
+    noted: Vec<LeftOut>,
 }
 
 /// What is looked for, as typed, and the page of it.
@@ -257,6 +258,7 @@ async fn import(
             Remarks {
                 notice: Some(format!("Imported: {done}.")),
                 left_out: done.left_out,
+                noted: done.noted,
                 ..Remarks::default()
             }
         }

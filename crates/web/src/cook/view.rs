@@ -429,8 +429,20 @@ pub struct CookView {
     pub rating_open: bool,
     pub marks: Vec<MarkRow>,
     pub questions: Vec<AskedView>,
+    /// What its answer says and is not computed so, of one that came in a file.
+    pub differs: Option<String>,
     pub note: String,
     pub next_time: String,
+}
+
+/// Of a cook that came in a file: what its answer says and is not computed so from what was typed.
+fn came_otherwise(seen: &Seen<'_>, origins: &HashMap<Uuid, Origin>) -> Result<Option<String>, PageError> {
+    let plan = seen.record.plan_record().filter(|p| p.given_by().is_none());
+    let Some(plan) = plan.filter(|_| !origins.is_empty()) else { return Ok(None) };
+    let differs = plan.checked()?.differs;
+    Ok((!differs.is_empty()).then(|| {
+        format!("This cook came in a file whose answer is not what is computed from it: {}. What was said then stands below.", differs.join(", "))
+    }))
 }
 
 /// What has to be asked: in words, and the answers, each with the fields that send it.
@@ -550,6 +562,7 @@ impl CookView {
         Ok(Self {
             id: record.id,
             questions,
+            differs: came_otherwise(seen, origins)?,
             now,
             title: record.title_in(units),
             sentence: sentence(request, units),

@@ -1,7 +1,7 @@
 //! The sentence: every blank and choice of it, and what is said beside it.
 
 use hold_steady_core::bath::{Heat, Water};
-use hold_steady_core::food::{FishKind, Food, FoodClass, Pantry, catalogue};
+use hold_steady_core::food::{Doneness, FishKind, Food, FoodClass, Pantry, catalogue};
 use hold_steady_core::plan::{DIALLED, Equipment, From, OWN_TEMPERATURE, PlanForm, Reading};
 use hold_steady_core::prep::{bag, salt};
 use hold_steady_core::units::{Celsius, Units};
@@ -400,7 +400,12 @@ fn water_choices(now: Water) -> Vec<Choice> {
 }
 
 fn doneness(food: &Food, dialled: Option<Celsius>, form: &PlanForm, units: Units) -> Vec<Choice> {
-    let mut all: Vec<Choice> = food.doneness.iter().map(|d| choice(&d.id, &d.name, &form.done)).collect();
+    // What a level asks for stands beside it: at the food's usual thickness it would be refused.
+    let named = |d: &Doneness| match d.thinner_mm {
+        Some(mm) => format!("{} (no thicker than {})", d.name, units.length_at_most(mm)),
+        None => d.name.clone(),
+    };
+    let mut all: Vec<Choice> = food.doneness.iter().map(|d| choice(&d.id, &named(d), &form.done)).collect();
     if let Some(c) = dialled {
         let text = format!("as this kitchen likes it, {}", units.temperature(c));
         all.push(choice(DIALLED, &text, &form.done));
