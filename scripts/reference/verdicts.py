@@ -241,7 +241,7 @@ def follow(cases, solver, organisms, has_table):
     logs = [np.zeros((n, layers)) for _ in organisms]
     code = np.zeros((n, layers))
     killed = np.full(n, np.nan)
-    first_5 = np.full(n, np.nan)
+    first_5, warm_40 = np.full(n, np.nan), np.full(n, np.nan)
     at_kill = np.full((n, 3), np.nan)
     held_now = {key: np.zeros(n) for key in HELD}
     held = {key: np.zeros(n) for key in HELD}
@@ -296,6 +296,7 @@ def follow(cases, solver, organisms, has_table):
             reached[key][here] |= (cold >= core) & (gate >= bath)
         passed = new.max(axis=1) >= 5
         first_5[here] = np.where(np.isnan(first_5[here]) & passed, minute, first_5[here])
+        warm_40[here] = np.where(np.isnan(warm_40[here]) & (cold >= 40.15), minute, warm_40[here])
         warm_again = cold >= back_c[here]
         fell[here] |= ~np.isnan(back[here]) & ~warm_again
         back[here] = np.where(np.isnan(back[here]) & warm_again, minute, back[here])
@@ -310,7 +311,7 @@ def follow(cases, solver, organisms, has_table):
             "set": set_c[i], "raw": raw[i].max(), "warm": warm[i].max(), "come": come[i].max(), "after": after[i].max(),
             "killed": not np.isnan(killed[i]), "progress": progress, "code": code[i].min() if has_table else None,
             "at_kill": None if np.isnan(at_kill[i, 0]) else tuple(at_kill[i]), "held": {k: held[k][i] for k in HELD},
-            "reached": {k: bool(reached[k][i]) for k in REACHED}, "first_5": first_5[i], "back": back[i], "fell": bool(fell[i]),
+            "reached": {k: bool(reached[k][i]) for k in REACHED}, "first_5": first_5[i], "warm_40": warm_40[i], "back": back[i], "fell": bool(fell[i]),
             "bath_low": bath_low[i], "bath_high": bath_high[i],
         }
 
@@ -353,7 +354,9 @@ def decide(case, mild=False, strict=False):
         return "refused"
     if food_class == "ferment":
         in_range = f["bath_low"] >= 40 - wide and f["bath_high"] <= 46 + wide
-        long_enough = 240 - slack <= r["until_min"] <= 1440 + slack
+        # At its strictest its hours count from when its core is warm (docs/decisions/0018).
+        begun = (f["warm_40"] if not np.isnan(f["warm_40"]) else np.inf) if strict else 0.0
+        long_enough = 240 - slack <= r["until_min"] - begun and r["until_min"] <= 1440 + slack
         return "exempt" if r.get("prepared") and in_range and long_enough else "refused"
     kill = f["progress"] >= (0.97 if mild else 1.03 if strict else 1.0) and (f["killed"] or mild)
     after_kill = (f["after"] + after_pull) if f["killed"] or kill else 0.0

@@ -3,7 +3,7 @@
 //! first that kept foods of a kitchen's own, `golden/export-v3.json` by the first that took its rules along, `golden/export-v5.json` by the first with people, `golden/export-v6.json` by the first with vessels,
 //! `golden/export-v7.json` by the first that writes a chosen finish down; they are never changed.
 
-use hold_steady_core::book::{BookEntry, CsvWriter, ImportError, LeftOut, MOST_COOKS, read_export};
+use hold_steady_core::book::{BookEntry, CsvWriter, Export, ImportError, LeftOut, MOST_COOKS, read_export};
 use hold_steady_core::cook::{MOST_EVENTS, Stage};
 use hold_steady_core::figures::Basis;
 use hold_steady_core::food::FoodClass;
@@ -146,6 +146,22 @@ fn version_7_is_read_with_the_finish_that_was_chosen() {
     assert_eq!(read.left_out, []);
 }
 
+/// Cooks without the answers of those that are under way.
+fn typed(cooks: &serde_json::Value, export: &Export) -> serde_json::Value {
+    let mut cooks = cooks.clone();
+    for (cook, record) in cooks.as_array_mut().expect("a list").iter_mut().zip(&export.cooks) {
+        let (state, pieces) = (record.state(), cook["pieces"].as_array_mut().expect("a list"));
+        if state.ended().is_some() || state.deleted {
+            continue;
+        }
+        for plan in pieces.iter_mut().flat_map(|p| p["plans"].as_array_mut().expect("a list")) {
+            let plan = plan.as_object_mut().expect("an object");
+            plan.retain(|k, _| !["engine", "data", "result"].contains(&k.as_str()));
+        }
+    }
+    cooks
+}
+
 #[test]
 fn what_is_read_is_written_the_same() {
     for (text, version) in [(V1, 1), (V2, 2), (V3, 3), (V4, 4), (V5, 5), (V6, 6), (V7, 7)] {
@@ -155,8 +171,13 @@ fn what_is_read_is_written_the_same() {
         // An older one is written as one of today's, and what it said of its kitchen stays as it was.
         assert_eq!(again["kitchen"], before["kitchen"], "version {version}");
         // Version 5 added to what a kitchen says of itself: the cooks of version 4 are as they were.
+        // Of those under way the answer is computed again: what was typed and what happened is as it was.
         if version >= 4 {
-            assert_eq!(again["cooks"], before["cooks"], "version {version}");
+            assert_eq!(
+                typed(&again["cooks"], &export),
+                typed(&before["cooks"], &export),
+                "version {version}"
+            );
         }
         let mut today = again.clone();
         today["version"] = 7.into();

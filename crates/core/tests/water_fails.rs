@@ -293,7 +293,7 @@ fn a_raised_bath_makes_no_hour_before_it_count_again() {
     assert_eq!(l.fault, None);
     // Only the minutes in which its centre followed the water up.
     assert!(facts.after_kill_min < Minutes::new(45.0), "{:?}", facts.after_kill_min);
-    assert_eq!(l.pasteurised_at.is_some(), true);
+    assert!(l.pasteurised_at.is_some());
 }
 
 /// A strip in 57 °C whose power goes at 40 minutes: its water falls a tenth of a kelvin a minute.
@@ -411,7 +411,7 @@ fn a_device_that_falls_silent_leaves_its_bath_unknown() {
     assert_eq!(l.fault, Some(Fault::Silent { since: at(40.0) }));
     assert_eq!(l.next, Next::Mend);
     let (what, _) = words::next(&l, Units::default(), &|t| t.to_string());
-    assert_eq!(what, "Read the water");
+    assert!(what.starts_with("Read the water"), "{what}");
     // Read again soon, and as it was: what was missed is a gap, and it still gets there.
     let read = e.read([(61.0, 60.0)]).stands(61.0);
     assert!(read.pasteurised_at.is_some());

@@ -94,7 +94,7 @@ fn a_power_cut_is_named_in_every_place_and_no_place_says_pull_while_it_is_refuse
         inside(&chicken, "live-fault")
     );
     let told = inside(&chicken, "live-what");
-    assert_eq!(told, "Bring the heat back");
+    assert!(told.starts_with("Bring the heat back"), "{told}");
     assert!(chicken.contains("Heat back on now") && chicken.contains("Cook it through in a pan or oven"));
     // The strip on any page, the board, the wall.
     for path in ["/plan", "/board", "/board/kiosk"] {

@@ -101,7 +101,7 @@ fn check_events(line: &Value, plans: &mut Plans) {
 }
 
 #[test]
-fn no_answer_is_milder_than_an_independent_reading() {
+fn no_answer_is_milder_or_harder_than_an_independent_reading() {
     let count = std::env::var("HOLD_STEADY_REFERENCE").ok().and_then(|n| n.parse().ok()).unwrap_or(10_000);
     let all = lines(count, 1);
     assert!(all.len() >= count, "{}", all.len());
@@ -118,6 +118,13 @@ fn no_answer_is_milder_than_an_independent_reading() {
         assert!(
             badness(level) >= badness(mildest),
             "{level} by row {} where the reference says {mildest}: {line}",
+            row.number()
+        );
+        // Nor harder than it is at its strictest: sound practice is not frightened off.
+        let strictest = line["strictest"].as_str().expect("a word");
+        assert!(
+            badness(level) <= badness(strictest),
+            "{level} by row {} where the reference says {strictest} at the most: {line}",
             row.number()
         );
         judged += 1;

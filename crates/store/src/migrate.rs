@@ -14,7 +14,7 @@ use crate::cook::load_events;
 use crate::{CookPhase, StoreError, phase};
 
 /// Migrations there are.
-pub(crate) const SCHEMA_VERSION: i64 = 9;
+pub(crate) const SCHEMA_VERSION: i64 = 10;
 
 pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
@@ -27,6 +27,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up(include_str!("../migrations/0007_bench.sql")),
         M::up(include_str!("../migrations/0008_devices.sql")),
         M::up(include_str!("../migrations/0009_finish.sql")),
+        M::up(include_str!("../migrations/0010_water.sql")),
     ])
 });
 

@@ -146,8 +146,15 @@ impl BathHistory {
     }
 
     /// The bath the piece lies in at the end of what is known.
+    ///
+    /// ```
+    /// use hold_steady_core::bath::BathHistory;
+    /// let (first, second) = (BathHistory::default(), BathHistory::default());
+    /// assert!(first.then("2026-11-25T16:00:00Z".parse()?, second).last().moved.is_empty());
+    /// # Ok::<(), jiff::Error>(())
+    /// ```
     #[must_use]
-    pub(crate) fn last(&self) -> &Self {
+    pub fn last(&self) -> &Self {
         self.moved.last().map_or(self, |(_, next)| next)
     }
 

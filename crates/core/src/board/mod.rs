@@ -63,7 +63,8 @@ impl OnBoard {
     #[must_use]
     pub fn limits(&self, now: Timestamp) -> Vec<(Limit, Timestamp)> {
         let in_bath = self.live.stage == Stage::InBath;
-        let best = self.live.best_until.filter(|_| in_bath);
+        // What is to be mended first is at its best at no time that is known.
+        let best = self.live.best_until.filter(|_| in_bath && matches!(self.live.next, Next::Pull(_)));
         let all = [
             (Limit::Growth, self.live.clock_out.filter(|_| in_bath)),
             (Limit::AfterPull, self.live.eat_by),

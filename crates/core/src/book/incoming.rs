@@ -291,7 +291,6 @@ fn check_questions(r: &PlanRequest) -> Result<(), String> {
     let food = r.food();
     let asked = [
         ("prepared", r.prepared.is_some(), food.prepared.is_some()),
-        ("intact", r.intact == Some(true), food.class.asks_if_intact()),
         ("egg_use", r.egg_use.is_some(), food.class == FoodClass::ShellEgg),
         ("parasites", r.parasites.is_some(), food.class == FoodClass::Fish),
         ("fill_ml", r.fill_ml.is_some(), food.jar.is_some()),

@@ -389,7 +389,10 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
 /// When a simulation fails; see [`HeatError`].
 pub fn way_out(request: &PlanRequest, bath_min: Minutes) -> Result<Option<WayOut>, HeatError> {
     let pieces = request.pieces(request.finishing()?.warm_min)?;
-    let slow = pieces.slow.run(&[])?;
+    let (fast, middle) = (drawn(&pieces.fast), drawn(&pieces.middle));
+    let (fast, middle) = (fast.run(&[])?, middle.run(&[])?);
+    // As the plan counts: the clocks of the end at which they run out first.
+    let slow = pieces.slow.run(&[])?.with_clocks_of([&middle, &fast]);
     Ok(slow.verdict_with(bath_min, &pieces.slowest)?.way_out)
 }
 

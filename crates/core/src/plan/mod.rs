@@ -28,7 +28,7 @@ pub use request::{Finishing, InVessel, Pieces, PlanRequest, PlannedFood};
 pub use seared::{AfterSear, SearedAt, after_sear};
 
 /// Version of the computation, stored with every plan. Raised when answers change.
-pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 5");
+pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 6");
 
 /// Version of the data the computation goes by: a hash over all of it, made when the program is built.
 #[must_use]

@@ -187,8 +187,8 @@ fn after_the_bath(live: &Live, salt: &salt::Advice) -> Vec<Due> {
         return if in_bath { vec![stop] } else { vec![(Work::Pull, pull), stop] };
     }
     let mut all = vec![(Work::Pull, pull)];
-    if live.next == Next::Mend {
-        all.insert(0, (Work::Mend, live.next_at.unwrap_or(pull).min(pull)));
+    if let Some(mend) = live.mend.as_ref().filter(|_| live.next == Next::Mend) {
+        all.insert(0, (Work::Mend, live.next_at.unwrap_or(mend.now).min(pull)));
     }
     let (steps, chosen) = (&live.finishing.steps, live.finishing.chosen.as_ref());
     all.extend(live.heat_at.zip(chosen).map(|(at, c)| (Work::Heat(Box::new(c.clone())), at)));

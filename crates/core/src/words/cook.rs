@@ -39,8 +39,19 @@ pub fn next(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (
         ),
         Next::Mend => {
             let sight = live.fault.is_some_and(|f| f.is_of_sight());
-            let what = if sight { "Read the water" } else { "Bring the heat back" };
-            (what, live.mend.as_ref().map_or_else(String::new, |m| mended(m, sight, clock)))
+            let what = match live.fault {
+                Some(Fault::Cools { .. }) => live.mend.as_ref().map_or_else(
+                    || "Bring the water back".to_owned(),
+                    |m| format!("Bring the water back to {}", units.temperature(m.to)),
+                ),
+                _ if sight => "Read the water".to_owned(),
+                _ => "Bring the heat back".to_owned(),
+            };
+            let now = if live.next_at.is_none() { " now" } else { "" };
+            return (
+                format!("{what}{now}"),
+                live.mend.as_ref().map_or_else(String::new, |m| mended(m, sight, clock)),
+            );
         }
         Next::NotHere { raise_to: Some(c) } => (
             "Not safe in this bath as it is",
@@ -148,13 +159,13 @@ fn day(day: jiff::civil::Date) -> String {
 /// What it gives to mend the water, and by when.
 fn mended(mend: &Mend, sight: bool, clock: &dyn Fn(Timestamp) -> String) -> String {
     let dinner = clock(mend.serve_at);
-    let (it, done) = if sight { ("Found as it is to be", "read") } else { ("Back", "mended") };
+    let it = if sight { "Found as it is to be" } else { "Back" };
     let mut parts = vec![match mend.keeps_dinner_by {
         Some(by) => format!("{it} by {}, dinner is at {dinner}", clock(by)),
         None => format!("{it} now, dinner is at {dinner}"),
     }];
     if let Some(by) = mend.by.filter(|by| mend.keeps_dinner_by.is_none_or(|k| *by > k)) {
-        parts.push(format!("{done} after {} it does not get there any more", clock(by)));
+        parts.push(format!("later than {} it does not become safe and warm any more", clock(by)));
     }
     if let Some(by) = mend.or_pull_by {
         parts.push(format!("or pull it by {} as it is; after that it is not safe", clock(by)));
@@ -201,6 +212,28 @@ pub fn fault(fault: &Fault, units: Units, clock: &dyn Fn(Timestamp) -> String) -
         Fault::Cools { read, at } => {
             format!("{} at {}, and falling: left as it is it does not get there.", degrees(*read), clock(*at))
         }
+    }
+}
+
+/// The same where there is little room: without what it was.
+///
+/// ```
+/// use hold_steady_core::{cook::Fault, units::{Celsius, Units}, words};
+/// let since = "2026-11-25T16:38:00Z".parse()?;
+/// let fault = Fault::NoHeat { since, from: Celsius::new(57.0) };
+/// assert_eq!(words::short_fault(&fault, Units::default(), &|_| "16:38".into()), "No heat since 16:38");
+/// # Ok::<(), jiff::Error>(())
+/// ```
+#[must_use]
+pub fn short_fault(fault: &Fault, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
+    match fault {
+        Fault::NoHeat { since, .. } => format!("No heat since {}", clock(*since)),
+        Fault::Falling { since, .. } => format!("Bath falls since {}", clock(*since)),
+        Fault::Silent { since } => format!("No word since {}", clock(*since)),
+        Fault::Unread { since: Some(since) } => format!("Not read since {}", clock(*since)),
+        Fault::Unread { since: None } => "Not read yet".into(),
+        Fault::Colder { read, .. } => format!("Bath read {}", units.temperature(*read)),
+        Fault::Cools { read, .. } => format!("Bath cools, read {}", units.temperature(*read)),
     }
 }
 

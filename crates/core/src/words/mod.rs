@@ -31,7 +31,7 @@ mod verdict;
 pub use bath::{BenchLine, Tone, bench, care, clash, cover, filling, too_hot, trusted};
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use board::{alarm, bag_limit, bath_trouble, heat, level, probed, to_do};
-pub use cook::{CENTRES, fault, is_deadline, last_time, next, next_with_time, way_back};
+pub use cook::{CENTRES, fault, is_deadline, last_time, next, next_with_time, short_fault, way_back};
 pub use explain::{Explanation, explain};
 pub use finish::{
     after_sear, aim, chosen_finish, cooked, finish_cautions, for_seconds, off_wanted, pace, pattern,

@@ -66,6 +66,11 @@ pub fn steps(
                 let (what, why) = super::next(live, units, clock);
                 (what, why, None)
             }
+            // What comes after hangs on it.
+            Work::Pull if live.next == Next::Mend => {
+                let (what, why, expect) = lines(request, &said, &step.work, units);
+                (format!("{what}, once the water is mended"), why, expect)
+            }
             ref work => lines(request, &said, work, units),
         };
         let id = step.work.id().to_owned();

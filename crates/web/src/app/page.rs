@@ -288,7 +288,7 @@ impl NextStep {
         Some(Self {
             what: words::to_do(what, live, units, &clock),
             by: next && words::is_deadline(&live.next),
-            fault: live.fault.filter(|_| next).map(|f| words::fault(&f, units, &clock)),
+            fault: live.fault.filter(|_| next).map(|f| words::short_fault(&f, units, &clock)),
             title: record.title_in(units),
             href: format!("/cook/{}", record.id),
             at: at.map(|t| (near_time(t, now, zone), t.as_millisecond())),

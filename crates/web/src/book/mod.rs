@@ -18,7 +18,7 @@ use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html, html_for, reader_units};
 use crate::cook::parse_id;
-use view::{EntryView, LEVELS, NOT_JUDGED, Row, level_of};
+use view::{EntryView, LEVELS, NOT_CHECKED, Row, level_of};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -197,7 +197,7 @@ async fn show(
         found = state.here().finished(search, at(pages)).await?;
     }
     let zone = &state.kitchen().zone;
-    let level = |cook: &CookRecord| found.levels.get(&cook.id).map_or(NOT_JUDGED, String::as_str);
+    let level = |cook: &CookRecord| found.levels.get(&cook.id).map_or(NOT_CHECKED, String::as_str);
     let rows = found.cooks.iter().map(|cook| Row::new(cook, level(cook), zone, units)).collect();
     let shell = Shell::new(state, request, Place::Book, "Book").await?;
     let refused = said.problem.is_some();
@@ -218,7 +218,8 @@ async fn entry(
     let units = reader_units(&request);
     let (now, kitchen) = (state.clock.now(), state.kitchen());
     let entry = bounded(|| BookEntry::of(&cook))?.ok_or(PageError::NoSuchCook)?;
-    html(&EntryFragment { entry: EntryView::new(&cook, &entry, &origins, (now, &kitchen.zone), units)? })
+    let entry = bounded(|| EntryView::new(&cook, &entry, &origins, (now, &kitchen.zone), units))?;
+    html(&EntryFragment { entry })
 }
 
 async fn export_json(state: web::Data<AppState>) -> HttpResponse {

@@ -13,7 +13,7 @@ use jiff::tz::TimeZone;
 use uuid::Uuid;
 
 use crate::app::{PageError, clock_time, day_and_time, duration};
-use crate::cook::LogLine;
+use crate::cook::{LogLine, came_otherwise};
 use crate::plan;
 
 /// A line of planned beside done.
@@ -50,6 +50,8 @@ pub struct EntryView {
     pub centre_c: Option<String>,
     /// What else than today's program gave the plan, where another did.
     pub given_by: Option<String>,
+    /// What its answer says and is not computed so, of one that came in a file.
+    pub differs: Option<String>,
 }
 
 /// The word of what nothing says how it was.
@@ -70,8 +72,11 @@ pub fn level_of(cook: &CookRecord) -> &'static str {
     entry.ok().flatten().and_then(|e| e.verdict_done).map_or(NOT_JUDGED, |v| v.level.id())
 }
 
+/// A line whose verdict is still to be worked out: what a file says of it is not believed meanwhile.
+pub const NOT_CHECKED: &str = "not-checked";
+
 fn level_words(id: &str) -> &'static str {
-    LEVELS.iter().find(|level| level.0 == id).map_or("", |level| level.1)
+    LEVELS.iter().find(|level| level.0 == id).map_or("not yet checked", |level| level.1)
 }
 
 /// A finished cook in one line.
@@ -172,6 +177,7 @@ impl EntryView {
                 .flesh()
                 .colour(entry.centre_at_pull_c.map_or(request.bath_c.value(), |c| c.1.value()), 1.0),
             given_by: entry.given_by.clone(),
+            differs: came_otherwise(cook, origins)?,
             centre_c: entry.centre_at_pull_c.map(|(slow, _)| units.temperature(slow)),
         })
     }

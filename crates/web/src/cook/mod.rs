@@ -4,7 +4,7 @@ mod calendar;
 mod print;
 mod view;
 
-pub use view::LogLine;
+pub use view::{LogLine, came_otherwise};
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};

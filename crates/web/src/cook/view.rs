@@ -57,7 +57,10 @@ pub struct LiveView {
     /// What is wrong with its water, and every way back.
     pub fault: Option<String>,
     pub grave: bool,
-    pub ways: Vec<(String, String)>,
+    /// With where it is done, where that is another page.
+    pub ways: Vec<(String, String, Option<String>)>,
+    /// The water is to be mended: taking the piece out is not what comes next.
+    pub mending: bool,
     pub next: String,
     pub next_time: Option<String>,
     pub next_ms: i64,
@@ -145,11 +148,15 @@ impl LiveView {
         let clock = |t: Timestamp| near_time(t, now, zone);
         let (next, expect) = words::next(l, units, &clock);
         let ways = if seen.is_troubled() { seen.ways_back(others)? } else { Vec::new() };
+        let own = record.baths.last().filter(|b| b.vessel.is_some()).map(|b| format!("/bath/runs/{}", b.id));
         let ways = ways.iter().map(|w| {
             let (what, gives) = words::way_back(w, units, &clock);
             match w {
-                WayBack::Bath { name, .. } => (format!("{what}: {name}"), gives),
-                _ => (what.to_owned(), gives),
+                WayBack::Bath { name, .. } => (format!("{what}: {name}"), gives, Some("/board".into())),
+                WayBack::Heat { .. } | WayBack::Kettle { .. } | WayBack::Read { .. } => {
+                    (what.to_owned(), gives, own.clone())
+                }
+                _ => (what.to_owned(), gives, None),
             }
         });
         let pulled = stands.when(Milestone::Pulled);
@@ -171,17 +178,18 @@ impl LiveView {
             fault: l.fault.map(|f| words::fault(&f, units, &clock)),
             grave: l.fault.is_some() && l.next != Next::Pull(hold_steady_core::cook::Pull::Waits),
             ways: ways.collect(),
+            mending: matches!(l.next, Next::Mend | Next::NotHere { .. }),
             by: words::is_deadline(&l.next),
             next_time: l.next_at.map(|t| near_time(t, now, zone)),
             next_ms: l.next_at.map_or(0, Timestamp::as_millisecond),
             centre_title: if pulled.is_some() { "centre when pulled" } else { "estimated centre now" },
             centre_note: l.centre_c.map_or_else(String::new, |(_, middle)| {
                 format!(
-                    "slow end of {} ± {}; {} in the middle; bath {}",
+                    "slow end of {} ± {}; {} in the middle; {}",
                     request.how_big(units),
                     units.length(request.spread_mm()),
                     degrees(middle, units),
-                    units.temperature(request.bath_c)
+                    water_words(seen, units, &clock)
                 )
             }),
             centre: l.centre_c.map(|(slow, _)| degrees(slow, units)),
@@ -210,7 +218,7 @@ impl LiveView {
                     )
                 })
                 .collect(),
-            dinner: l.dinner_moved_min(&seen.plan).map(|moved| {
+            dinner: l.dinner_moved_min(&seen.plan).filter(|_| is_served(&l.next)).map(|moved| {
                 let way = if moved > Minutes::ZERO { "late" } else { "early" };
                 let at = near_time(l.serve_at, now, zone);
                 format!("Dinner is now {at}, {} {way}.", duration(moved.abs()))
@@ -218,6 +226,31 @@ impl LiveView {
             next,
             expect,
         })
+    }
+}
+
+/// Whether there is a dinner to speak of.
+const fn is_served(next: &Next) -> bool {
+    !matches!(
+        next,
+        Next::ThrowAway(_)
+            | Next::NotHere { .. }
+            | Next::NotServed(_)
+            | Next::Discard { .. }
+            | Next::ThrownAway { .. }
+    )
+}
+
+/// The water a piece lies in: as it was read last, else as it was set or planned.
+fn water_words(seen: &Seen<'_>, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
+    let water = seen.record.water(&seen.stands);
+    let last = water.last();
+    let set = last.settings.last().copied();
+    let read = last.readings.last().filter(|r| set.is_none_or(|(at, _)| r.at >= at));
+    match (read, set) {
+        (Some(read), _) => format!("bath read {} at {}", units.temperature(read.celsius), clock(read.at)),
+        (None, Some((_, celsius))) => format!("bath set to {}", units.temperature(celsius)),
+        (None, None) => format!("bath {}", units.temperature(seen.request.bath_c)),
     }
 }
 
@@ -436,8 +469,11 @@ pub struct CookView {
 }
 
 /// Of a cook that came in a file: what its answer says and is not computed so from what was typed.
-fn came_otherwise(seen: &Seen<'_>, origins: &HashMap<Uuid, Origin>) -> Result<Option<String>, PageError> {
-    let plan = seen.record.plan_record().filter(|p| p.given_by().is_none());
+pub fn came_otherwise(
+    record: &CookRecord,
+    origins: &HashMap<Uuid, Origin>,
+) -> Result<Option<String>, PageError> {
+    let plan = record.plan_record().filter(|p| p.given_by().is_none());
     let Some(plan) = plan.filter(|_| !origins.is_empty()) else { return Ok(None) };
     let differs = plan.checked()?.differs;
     Ok((!differs.is_empty()).then(|| {
@@ -562,7 +598,7 @@ impl CookView {
         Ok(Self {
             id: record.id,
             questions,
-            differs: came_otherwise(seen, origins)?,
+            differs: came_otherwise(seen.record, origins)?,
             now,
             title: record.title_in(units),
             sentence: sentence(request, units),

@@ -58,7 +58,8 @@ impl InBath<'_> {
         let spoiled = self.sim.is_past_mending(self.bath_min) && verdict.level == Level::Refused;
         if let Some(mend) = mend.as_ref().filter(|_| !spoiled && self.is_better_mended(choice)) {
             next = Next::Mend;
-            next_at = mend.keeps_dinner_by.or(mend.by).or(mend.or_pull_by);
+            // At once where every minute costs dinner another: a time further off would read as time to spare.
+            next_at = mend.keeps_dinner_by;
             pull_at = mend.pull_at;
         } else if choice == Choice::Never {
             next_at = None;

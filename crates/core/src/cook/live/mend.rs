@@ -29,6 +29,9 @@ const FURTHEST: Minutes = Minutes::from_hours(8.0);
 /// Dinner is as late as it was within so much.
 const SAME_DINNER: Minutes = Minutes::new(2.0);
 
+/// What must be done within so much is done at once: every minute it waits, dinner waits too.
+const AT_ONCE: Minutes = Minutes::new(5.0);
+
 impl Mending<'_, '_> {
     /// What the water is to be, as counted: its instrument's error taken off.
     fn to(&self) -> Celsius {
@@ -104,10 +107,11 @@ impl Mending<'_, '_> {
             _ => None,
         };
         Ok(Some(Mend {
+            now: self.now,
             to: self.bath.around.wanted(),
             pull_at,
             serve_at: moved(pull_at, self.finishing.minutes()).max(self.now),
-            keeps_dinner_by: keeps.map(clock),
+            keeps_dinner_by: keeps.filter(|min| *min > AT_ONCE).map(clock),
             by: by.map(clock),
             or_pull_by,
             kettle: self.kettle(),

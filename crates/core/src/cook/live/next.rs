@@ -171,6 +171,8 @@ impl Fault {
 /// What it gives to mend the water: to bring it back to what it is to be, or, where nobody saw it, to find it so.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Mend {
+    /// When this was worked out.
+    pub now: Timestamp,
     /// To what.
     pub to: Celsius,
     /// Mended now it is pulled then.
