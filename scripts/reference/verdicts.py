@@ -357,7 +357,9 @@ def decide(case, mild=False, strict=False):
         # At its strictest its hours count from when its core is warm (docs/decisions/0018).
         begun = (f["warm_40"] if not np.isnan(f["warm_40"]) else np.inf) if strict else 0.0
         long_enough = 240 - slack <= r["until_min"] - begun and r["until_min"] <= 1440 + slack
-        return "exempt" if r.get("prepared") and in_range and long_enough else "refused"
+        # And what stood out of the bath for more than four hours is none any more.
+        left = strict and not within(after_pull, 240)
+        return "exempt" if r.get("prepared") and in_range and long_enough and not left else "refused"
     kill = f["progress"] >= (0.97 if mild else 1.03 if strict else 1.0) and (f["killed"] or mild)
     after_kill = (f["after"] + after_pull) if f["killed"] or kill else 0.0
     if r.get("state") == "pasteurized-chilled":

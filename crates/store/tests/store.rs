@@ -126,7 +126,7 @@ fn what_is_written_is_there_after_opening_again() {
         let record = after.plan_record().expect("a plan");
         assert_eq!(record.typed.thickness, "1 1/4 in");
         assert_eq!(record.request.thickness_mm, Length::from_mm(31.75));
-        assert!(record.engine.contains("engine 5"));
+        assert!(record.engine.contains("engine 6"));
     });
 }
 
@@ -528,7 +528,17 @@ fn a_database_of_the_first_version_is_carried_on_and_meets_its_own_export() {
         assert_eq!(read.left_out, []);
         other.import(read, t(60_000)).await.expect("taken");
         let brought = exported(&other, &theirs, t(60_000)).await.cooks;
-        assert_eq!(carried, brought);
+        // But for the answers of those under way, which are not believed of a file.
+        let mut believed = carried.clone();
+        for (cook, theirs) in believed.iter_mut().zip(&brought).filter(|(c, _)| c.state().ended().is_none()) {
+            let plans = cook.pieces.iter_mut().flat_map(|p| &mut p.plans);
+            for (plan, theirs) in plans.zip(theirs.pieces.iter().flat_map(|p| &p.plans)) {
+                plan.engine.clone_from(&theirs.engine);
+                plan.data.clone_from(&theirs.data);
+                plan.result.clone_from(&theirs.result);
+            }
+        }
+        assert_eq!(believed, brought);
         assert_eq!(carried.iter().map(|c| c.bags.len()).sum::<usize>(), 2);
         // And the one brought into the other changes nothing.
         let again = read_export(FIRST_EXPORT, t(60_000)).expect("a book");

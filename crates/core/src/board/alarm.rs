@@ -105,7 +105,7 @@ mod tests {
     use crate::book::{
         BathRecord, InstrumentRecord, REPORTED, ReadingRecord, SettingRecord, read_export, usual_air,
     };
-    use crate::cook::{Stage, live};
+    use crate::cook::{Pull, Stage, live};
     use crate::units::Celsius;
 
     fn t(min: i64) -> Timestamp {
@@ -156,6 +156,7 @@ mod tests {
         let mut stands = stands.expect("simulates");
         (stands.stage, stands.next_at, stands.eat_by) = (Stage::InBath, Some(t(5)), None);
         (stands.clock_out, stands.best_until) = (Some(t(100)), Some(t(25)));
+        stands.next = Next::Pull(Pull::Waits);
         let told = |now: i64| {
             let board = Board {
                 bags: vec![OnBoard { record: record.clone(), live: stands.clone() }],
