@@ -7,7 +7,7 @@ use hold_steady_core::bath::{BathHistory, Dip, WaterRead};
 use hold_steady_core::cook::{
     CookState, Event, EventKind, Fault, Live, Next, Pull, Question, live, live_here, ways_back,
 };
-use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
+use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, StretchKind, plan};
 use hold_steady_core::safety::Level;
 use hold_steady_core::steps::steps;
 use hold_steady_core::units::{Celsius, Kelvin, Minutes, Units};
@@ -412,6 +412,11 @@ fn a_device_that_falls_silent_leaves_its_bath_unknown() {
     assert_eq!(l.next, Next::Mend);
     let (what, _) = words::next(&l, Units::default(), &|t| t.to_string());
     assert!(what.starts_with("Read the water"), "{what}");
+    // What it is drawn as from its last word on.
+    let after = l.ribbon.bands.iter().filter(|b| b.until_min > Minutes::new(41.0));
+    let kinds: Vec<StretchKind> = after.map(|b| b.kind).collect();
+    assert!(kinds.starts_with(&[StretchKind::Unknown]), "{kinds:?}");
+    assert!(kinds.iter().all(|k| matches!(k, StretchKind::Unknown | StretchKind::Refused)), "{kinds:?}");
     // Read again soon, and as it was: what was missed is a gap, and it still gets there.
     let read = e.read([(61.0, 60.0)]).stands(61.0);
     assert!(read.pasteurised_at.is_some());

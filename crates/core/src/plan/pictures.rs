@@ -25,12 +25,14 @@ pub enum StretchKind {
     Soft,
     /// Too long in the growth range: not to be served.
     Refused,
+    /// Of a cook under way: nobody has seen its water since, and so nobody knows.
+    Unknown,
 }
 
 impl StretchKind {
     /// Every kind.
-    pub const ALL: [Self; 6] =
-        [Self::Warming, Self::Through, Self::NotYet, Self::Safe, Self::Soft, Self::Refused];
+    pub const ALL: [Self; 7] =
+        [Self::Warming, Self::Through, Self::NotYet, Self::Safe, Self::Soft, Self::Refused, Self::Unknown];
 
     /// A few words for the stretch itself.
     ///
@@ -46,6 +48,7 @@ impl StretchKind {
             Self::Safe => "pasteurised, at its best",
             Self::Soft => "past its best",
             Self::Refused => "not safe this long",
+            Self::Unknown => "water not seen: unknown",
         }
     }
 
@@ -63,6 +66,7 @@ impl StretchKind {
             Self::Safe => "safe",
             Self::Soft => "soft",
             Self::Refused => "refused",
+            Self::Unknown => "unknown",
         }
     }
 }

@@ -241,6 +241,9 @@ const fn is_served(next: &Next) -> bool {
     )
 }
 
+/// The age of a reading is said from then on.
+const OLD: Minutes = Minutes::new(5.0);
+
 /// The water a piece lies in: as it was read last, else as it was set or planned.
 fn water_words(seen: &Seen<'_>, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
     let water = seen.record.water(&seen.stands);
@@ -248,7 +251,11 @@ fn water_words(seen: &Seen<'_>, units: Units, clock: &dyn Fn(Timestamp) -> Strin
     let set = last.settings.last().copied();
     let read = last.readings.last().filter(|r| set.is_none_or(|(at, _)| r.at >= at));
     match (read, set) {
-        (Some(read), _) => format!("bath read {} at {}", units.temperature(read.celsius), clock(read.at)),
+        (Some(read), _) => {
+            let old = Minutes::between(read.at, seen.now);
+            let ago = if old >= OLD { format!(", {} ago", duration(old)) } else { String::new() };
+            format!("bath read {} at {}{ago}", units.temperature(read.celsius), clock(read.at))
+        }
         (None, Some((_, celsius))) => format!("bath set to {}", units.temperature(celsius)),
         (None, None) => format!("bath {}", units.temperature(seen.request.bath_c)),
     }

@@ -10,7 +10,7 @@ use crate::bath::{Heat, WaterHeat};
 use crate::cook::Stage;
 use crate::figures::{bench, cooling};
 use crate::heat::HeatError;
-use crate::plan::{Finishing, Pieces, Plan, bands, horizon};
+use crate::plan::{Finishing, Pieces, Plan, Stretch, StretchKind, bands, horizon};
 use crate::safety::{Level, Verdict};
 use crate::units::{Kelvin, Minutes};
 
@@ -185,8 +185,9 @@ impl InBath<'_> {
         }
     }
 
-    /// The ribbon from the real drop: what was afloat is still warming. It ends at the pull.
-    pub(super) fn ribbon(&self, pulled: bool) -> LiveRibbon {
+    /// The ribbon from the real drop: what was afloat is still warming. It ends at the pull. From the last word of a device
+    /// that fell silent on it is unknown, but for what is refused however the water was.
+    pub(super) fn ribbon(&self, pulled: bool, fault: Option<Fault>) -> LiveRibbon {
         let slow = &self.sim.run;
         let best = self.best_until();
         let pull = match self.choice() {
@@ -203,6 +204,30 @@ impl InBath<'_> {
             band.from_min = on_the_wall(band.from_min);
             band.until_min = on_the_wall(band.until_min);
         }
+        if let Some(Fault::Silent { since } | Fault::Unread { since: Some(since) }) = fault {
+            bands = unknown_from(Minutes::between(drop, since).max(Minutes::ZERO), bands);
+        }
         LiveRibbon { drop, bands, horizon_min: on_the_wall(ends) }
     }
+}
+
+/// The same stretches, unknown from then on but where they are refused.
+fn unknown_from(seen: Minutes, bands: Vec<Stretch>) -> Vec<Stretch> {
+    let mut all: Vec<Stretch> = Vec::new();
+    for band in bands {
+        let known = band.kind == StretchKind::Refused || band.until_min <= seen;
+        if known {
+            all.push(band);
+            continue;
+        }
+        if band.from_min < seen {
+            all.push(Stretch { until_min: seen, ..band.clone() });
+        }
+        let from_min = band.from_min.max(seen);
+        match all.last_mut().filter(|last| last.kind == StretchKind::Unknown) {
+            Some(last) => last.until_min = band.until_min,
+            None => all.push(Stretch { from_min, until_min: band.until_min, kind: StretchKind::Unknown }),
+        }
+    }
+    all
 }

@@ -222,7 +222,7 @@ fn one_reading(
     live.bath_min = Some(bath_min);
     live.probed = probed;
     live.kill = Some(KillSoFar::of(&sim.run, bath_min, request));
-    live.ribbon = bath.ribbon(pulled.is_some());
+    live.ribbon = bath.ribbon(pulled.is_some(), live.fault);
     Ok(live)
 }
 
