@@ -286,10 +286,7 @@ pub fn way_back(way: &WayBack, units: Units, clock: &dyn Fn(Timestamp) -> String
             let held = if *seconds > 1.0 { format!(" for {seconds:.0} s") } else { String::new() };
             (
                 "Cook it through in a pan or oven",
-                format!(
-                    "its core at {}{held}, read with a thermometer{by}",
-                    units.temperature_at_least(*core)
-                ),
+                format!("its core at {}{held}, read with a thermometer{by}", units.temperature(*core)),
             )
         }
         WayBack::Chill => {
