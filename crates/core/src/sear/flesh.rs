@@ -1,6 +1,5 @@
 //! What the sear needs to know of a food: its water apart from what is left without it.
 
-use crate::figures::searing;
 use crate::food::Food;
 use crate::heat::Structure;
 
@@ -46,9 +45,8 @@ impl Flesh {
         }
     }
 
-    /// What it conducts with a share of its water, W/mK: falls in a straight line to that of dry crust.
-    pub(super) fn conducts_w_mk(&self, share: f64) -> f64 {
-        let dry = searing().dry_w_mk.value;
+    /// What it conducts with a share of its water, W/mK: falls in a straight line to what dry crust conducts.
+    pub(super) fn conducts_w_mk(&self, dry: f64, share: f64) -> f64 {
         dry + (self.wet_w_mk - dry) * share.clamp(0.0, 1.0)
     }
 

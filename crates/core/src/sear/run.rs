@@ -525,7 +525,8 @@ impl Follow<'_> {
         // What changes at once is followed closely first.
         const FIRST_S: f64 = 0.02;
         const LONGER: f64 = 1.3;
-        let (end, mut dt) = (self.now + s, FIRST_S.min(longest));
+        const OF_WHAT_WAS: f64 = 0.01;
+        let (began, end, mut dt) = (self.now, self.now + s, FIRST_S.min(longest));
         while self.now < end - 1e-9 {
             let left = end - self.now;
             let step = if left < 1.5 * dt { left } else { dt };
@@ -561,6 +562,8 @@ impl Follow<'_> {
             if until_c.is_some_and(|until| c >= until) {
                 break;
             }
+            // Off the heat it changes ever more slowly: each step may be a little longer.
+            let longest = if on.is_none() { longest.max((self.now - began) * OF_WHAT_WAS) } else { longest };
             dt = (dt * LONGER).min(longest);
         }
         Ok(())

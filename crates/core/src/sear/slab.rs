@@ -269,16 +269,7 @@ impl Slab {
         let n = self.nodes();
         let last = n - 1;
         let mut s = std::mem::take(&mut self.scratch);
-        let conducts = |i: usize| self.flesh.conducts_w_mk(self.share(i));
-        for i in 0..last {
-            let half = |i: usize| if self.m[i] == 0.0 { 0.0 } else { 0.5 * self.m[i] / conducts(i) };
-            s.g[i] = 1.0 / (half(i) + half(i + 1));
-        }
-        for i in 0..n {
-            let face = if self.m[i] == 0.0 { FACE_J_M2K } else { 0.0 };
-            s.capacity[i] = face + self.flesh.capacity_j_m2k(self.m[i], self.water[i], self.c[i]);
-            s.held[i] = self.water[i] > NO_WATER && self.c[i] >= self.boils_c - 1e-9;
-        }
+        self.take_stock(&mut s);
         let (emissivity, latent) = (searing().emissivity.value, searing().latent_j_kg.value);
         // What each face meets, as W/m²K against the node and W/m² besides.
         let meets = [0, 1].map(|face| {
@@ -294,13 +285,13 @@ impl Slab {
             self.solve(dt, &mut s, &meets, &evaporates);
             // Heat that flows inwards through each boundary between nodes, and through the faces.
             s.flow[0] = meets[0].1 - meets[0].0 * s.next[0];
-            for i in 0..last {
-                s.flow[i + 1] = s.g[i] * (s.next[i] - s.next[i + 1]);
+            for ((flow, g), next) in s.flow[1..].iter_mut().zip(&s.g).zip(s.next.windows(2)) {
+                *flow = g * (next[0] - next[1]);
             }
             s.flow[n] = meets[1].0 * s.next[last] - meets[1].1;
             let (mut same, mut dries_s) = (true, dt);
-            for i in 0..n {
-                if self.water[i] <= NO_WATER {
+            for (i, water) in self.water.iter().enumerate() {
+                if *water <= NO_WATER {
                     continue;
                 }
                 if s.held[i] {
@@ -315,7 +306,7 @@ impl Slab {
                     if boils + spare / dt < 0.0 {
                         (s.held[i], same) = (false, false);
                     } else {
-                        let heat = self.water[i] * latent - spare;
+                        let heat = water * latent - spare;
                         dries_s = dries_s.min(heat / (boils + takes).max(1.0));
                     }
                 } else if s.next[i] > self.boils_c {
@@ -339,6 +330,30 @@ impl Slab {
         (dt, by_contact)
     }
 
+    /// What conducts and what takes up heat, as it stands at the beginning of a step; what boils is held.
+    fn take_stock(&self, s: &mut Scratch) {
+        let dry = searing().dry_w_mk.value;
+        let mut before = 0.0;
+        for (i, (((m, water), first), c)) in
+            self.m.iter().zip(&self.water).zip(&self.water_at_first).zip(&self.c).enumerate()
+        {
+            // The resistance from a node to its edge.
+            let half = if *m == 0.0 {
+                0.0
+            } else {
+                let share = if *first > 0.0 { water / first } else { 0.0 };
+                0.5 * m / self.flesh.conducts_w_mk(dry, share)
+            };
+            if i > 0 {
+                s.g[i - 1] = 1.0 / (before + half);
+            }
+            before = half;
+            let face = if *m == 0.0 { FACE_J_M2K } else { 0.0 };
+            s.capacity[i] = face + self.flesh.capacity_j_m2k(*m, *water, *c);
+            s.held[i] = *water > NO_WATER && *c >= self.boils_c - 1e-9;
+        }
+    }
+
     /// The temperatures at the end of the step.
     fn solve(
         &self,
@@ -347,18 +362,21 @@ impl Slab {
         meets: &[(f64, f64); 2],
         evaporates: &[Option<(usize, f64, f64)>; 2],
     ) {
-        let n = self.nodes();
-        let last = n - 1;
-        for i in 0..n {
+        let last = self.nodes() - 1;
+        // Of the node before: what it passes on, and what was found.
+        let (mut conducts, mut upper, mut next) = (0.0, 0.0, 0.0);
+        for (i, (((c, g), held), capacity)) in
+            self.c.iter().zip(&s.g).zip(&s.held).zip(&s.capacity).enumerate()
+        {
             let (mut left, mut middle, mut right, mut known);
-            if s.held[i] {
+            if *held {
                 (left, middle, right, known) = (0.0, 1.0, 0.0, self.boils_c);
             } else {
-                left = if i > 0 { s.g[i - 1] } else { 0.0 };
-                right = if i < last { s.g[i] } else { 0.0 };
-                let stores = s.capacity[i] / dt;
+                left = conducts;
+                right = if i < last { *g } else { 0.0 };
+                let stores = capacity / dt;
                 middle = stores + left + right;
-                known = stores * self.c[i];
+                known = stores * c;
                 if i == 0 || i == last {
                     let (w_m2k, w_m2) = meets[usize::from(i == last)];
                     middle += w_m2k;
@@ -366,22 +384,22 @@ impl Slab {
                 }
                 for (node, kg_m2s, rises) in evaporates.iter().flatten() {
                     if *node == i {
-                        let latent = latent_j_kg(self.c[i]);
+                        let latent = latent_j_kg(*c);
                         middle += rises * latent;
-                        known -= latent * (kg_m2s - rises * self.c[i]);
+                        known -= latent * (kg_m2s - rises * c);
                     }
                 }
             }
             (left, right) = (-left, -right);
-            if i > 0 {
-                middle -= left * s.upper[i - 1];
-                known -= left * s.next[i - 1];
-            }
-            s.upper[i] = right / middle;
-            s.next[i] = known / middle;
+            middle -= left * upper;
+            known -= left * next;
+            (conducts, upper, next) = (*g, right / middle, known / middle);
+            (s.upper[i], s.next[i]) = (upper, next);
         }
-        for i in (0..last).rev() {
-            s.next[i] -= s.upper[i] * s.next[i + 1];
+        let mut after = s.next[last];
+        for (next, upper) in s.next[..last].iter_mut().zip(&s.upper[..last]).rev() {
+            after = *next - upper * after;
+            *next = after;
         }
     }
 
@@ -406,9 +424,9 @@ impl Slab {
                         water -= gone;
                     }
                 }
-                let boiling = self.enthalpy(i, water, self.boils_c);
-                if heat > boiling && water > 0.0 {
-                    let boiled = (heat - boiling) / latent;
+                let mut c = self.at_enthalpy(i, water, heat);
+                if c > self.boils_c && water > 0.0 {
+                    let boiled = (heat - self.enthalpy(i, water, self.boils_c)) / latent;
                     // The last nothing goes with it.
                     let gone = if water - boiled < NO_WATER { water } else { boiled };
                     heat -= self.leaves(i, gone, self.boils_c, latent);
@@ -417,9 +435,9 @@ impl Slab {
                         let dry = self.enthalpy(i, 0.0, self.boils_c);
                         (water, onwards, heat) = (0.0, (heat - dry).max(0.0), heat.min(dry));
                     }
+                    c = self.at_enthalpy(i, water, heat);
                 }
-                self.water[i] = water;
-                self.c[i] = self.at_enthalpy(i, water, heat);
+                (self.water[i], self.c[i]) = (water, c);
             }
             let middle = if face == 0 { half - 1 } else { n - half };
             let heat = self.enthalpy(middle, self.water[middle], self.c[middle]) + onwards;

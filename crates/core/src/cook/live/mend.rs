@@ -66,33 +66,21 @@ impl Mending<'_, '_> {
         let to = self.to();
         let Some(now) = self.pulled_if(self.now, to)? else { return Ok(None) };
         let within = |min: Minutes| moved(self.now, min);
-        // The latest moment by which it gives as much, looked for by halves; what was tried is not tried again.
+        // What was tried is not tried again.
         let mut tried: Vec<(Minutes, Option<Minutes>)> = vec![(Minutes::ZERO, Some(now))];
-        let mut latest = |good: &dyn Fn(Minutes) -> bool| -> Result<Option<Minutes>, HeatError> {
-            const NEAR: Minutes = Minutes::new(2.0);
-            let mut keeps = |min: Minutes| -> Result<bool, HeatError> {
-                let known = tried.iter().find(|t| t.0 == min).map(|t| t.1);
-                let pull = match known {
-                    Some(pull) => pull,
-                    None => self.pulled_if(within(min), to)?,
-                };
-                if known.is_none() {
-                    tried.push((min, pull));
-                }
-                Ok(pull.is_some_and(good))
-            };
-            if keeps(FURTHEST)? {
-                return Ok(None);
+        let mut pulled_after = |min: Minutes| -> Result<Option<Minutes>, HeatError> {
+            if let Some((_, pull)) = tried.iter().find(|t| t.0 == min) {
+                return Ok(*pull);
             }
-            let (mut kept, mut lost) = (Minutes::ZERO, FURTHEST);
-            while lost - kept > NEAR {
-                let middle = (kept + lost) / 2.0;
-                if keeps(middle)? { kept = middle } else { lost = middle }
-            }
-            Ok(Some(kept))
+            let pull = self.pulled_if(within(min), to)?;
+            tried.push((min, pull));
+            Ok(pull)
         };
-        let by = latest(&|_| true)?;
-        let keeps = latest(&|pull| pull <= now + SAME_DINNER)?;
+        let by = latest((Minutes::ZERO, FURTHEST), |min| Ok(pulled_after(min)?.is_some()))?;
+        // Mostly every minute costs dinner another, and then no moment has to be looked for.
+        let keeps = latest((AT_ONCE, FURTHEST), |min| {
+            Ok(pulled_after(min)?.is_some_and(|pull| pull <= now + SAME_DINNER))
+        })?;
         let clock = |min: Minutes| {
             // A whole minute, and never later than was found.
             let at = within(min);
@@ -111,7 +99,7 @@ impl Mending<'_, '_> {
             to: self.bath.around.wanted(),
             pull_at,
             serve_at: moved(pull_at, self.finishing.minutes()).max(self.now),
-            keeps_dinner_by: keeps.filter(|min| *min > AT_ONCE).map(clock),
+            keeps_dinner_by: keeps.map(clock),
             by: by.map(clock),
             or_pull_by,
             kettle: self.kettle(),
@@ -157,6 +145,24 @@ impl Mending<'_, '_> {
         }
         Ok(Some(from + step * hot))
     }
+}
+
+/// The latest minute between two for which it is still so, looked for by halves; nothing where it is not so for the first,
+/// or still so for the last.
+fn latest(
+    (first, last): (Minutes, Minutes),
+    mut is_so: impl FnMut(Minutes) -> Result<bool, HeatError>,
+) -> Result<Option<Minutes>, HeatError> {
+    const NEAR: Minutes = Minutes::new(2.0);
+    if !is_so(first)? || is_so(last)? {
+        return Ok(None);
+    }
+    let (mut so, mut not) = (first, last);
+    while not - so > NEAR {
+        let middle = (so + not) / 2.0;
+        if is_so(middle)? { so = middle } else { not = middle }
+    }
+    Ok(Some(so))
 }
 
 /// Every way back of a piece in trouble, each computed: heat, kettle, another bath that runs (by name, as counted), the pan,

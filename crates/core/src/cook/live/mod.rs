@@ -218,7 +218,7 @@ fn one_reading(
     live.sear_owed = live.stage > Stage::InBath
         && state.covered() != Some(Covered::All)
         && live.verdict.as_ref().is_some_and(|v| v.level == Level::ServeNow && v.row.asks_for_a_sear());
-    live.centre_c = Some((sim.shown_c(bath_min), sim.middle.core_c(bath_min)));
+    live.centre_c = Some((sim.shown_c(bath_min), sim.middle_c(bath_min)?));
     live.bath_min = Some(bath_min);
     live.probed = probed;
     live.kill = Some(KillSoFar::of(&sim.run, bath_min, request));

@@ -174,8 +174,7 @@ impl<'a> Simulated<'a> {
         let worst = worst_of(&others);
         let run = slow.with_clocks_of(&others);
         let shown = self.shown.as_ref().map(|p| p.run_until(self.end, &[])).transpose()?;
-        let middle = self.middle.run_until(self.end, &[])?;
-        Ok(Ran { run, shown, middle, worst, sim: self })
+        Ok(Ran { run, shown, worst, sim: self })
     }
 }
 
@@ -198,7 +197,6 @@ pub(super) struct Ran<'a> {
     /// The kill of the slow end, and every clock at its worst.
     pub(super) run: Run<'a>,
     shown: Option<Run<'a>>,
-    pub(super) middle: Run<'a>,
     /// Which of the unseen ways had the most on a clock.
     pub(super) worst: Vec<usize>,
     sim: &'a Simulated<'a>,
@@ -212,6 +210,11 @@ impl Ran<'_> {
     /// The centre at the slow end, as it is shown.
     pub(super) fn shown_c(&self, min: Minutes) -> Celsius {
         self.seen().core_c(min)
+    }
+
+    /// The centre at the middle of the spreads. Simulated when it is asked for: nothing is decided by it.
+    pub(super) fn middle_c(&self, min: Minutes) -> Result<Celsius, HeatError> {
+        Ok(self.sim.middle.run_until(min.max(Minutes::new(1.0)), &[])?.core_c(min))
     }
 
     /// From when on it is heated through: its centre stays near its water, and the water as read is what it is to be. A
