@@ -5,9 +5,11 @@
 //! for a piece as fast as it can be. `HOLD_STEADY_EVENINGS=10000 cargo test -p hold-steady --test evenings` for ten
 //! thousand; `scripts/evenings.sh` does that and prints what kinds they were.
 
-use std::collections::BTreeMap;
-use std::process::Command;
+mod common;
 
+use std::collections::BTreeMap;
+
+use common::{badness, reference_instant as t, reference_lines};
 use hold_steady_core::bath::{Against, Check, WaterEvent, WaterEventKind, shapes};
 use hold_steady_core::board::{OnBoard, board, to_do};
 use hold_steady_core::book::{
@@ -19,35 +21,9 @@ use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, plan};
 use hold_steady_core::steps::steps;
 use hold_steady_core::units::{Celsius, Minutes, Units};
 use hold_steady_core::words;
-use jiff::{SignedDuration, Timestamp};
+use jiff::Timestamp;
 use serde_json::Value;
 use uuid::Uuid;
-
-fn t(min: f64) -> Timestamp {
-    let base: Timestamp = "2026-11-25T12:00:00Z".parse().expect("an instant");
-    base.checked_add(SignedDuration::from_secs_f64(min * 60.0)).expect("in range")
-}
-
-fn badness(level: &str) -> u8 {
-    match level {
-        "pasteurized" | "exempt" => 0,
-        "serve-now" => 1,
-        "refused" => 2,
-        other => panic!("“{other}” is no level"),
-    }
-}
-
-fn lines(count: usize) -> Vec<Value> {
-    let root = concat!(env!("CARGO_MANIFEST_DIR"), "/../..");
-    let out = Command::new("python3")
-        .current_dir(root)
-        .args(["scripts/reference/evenings.py", "--count", &count.to_string()])
-        .output()
-        .expect("python3 runs: ./test installs it, with numpy");
-    assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
-    let text = String::from_utf8(out.stdout).expect("text");
-    text.lines().map(|l| serde_json::from_str(l).expect("a line of JSON")).collect()
-}
 
 const BATH: Uuid = Uuid::from_u128(1);
 const BAG: Uuid = Uuid::from_u128(2);
@@ -220,7 +196,7 @@ fn speaks_with_one_voice(record: &CookRecord, plan: &PlanRecord, l: &Live, min: 
 #[test]
 fn no_evening_shows_what_the_verdict_denies() {
     let count = std::env::var("HOLD_STEADY_EVENINGS").ok().and_then(|n| n.parse().ok()).unwrap_or(240);
-    let all = lines(count);
+    let all = reference_lines("evenings.py", &["--count".into(), count.to_string()]);
     let mut kinds: BTreeMap<String, (usize, usize, usize)> = BTreeMap::new();
     let mut failed = Vec::new();
     for line in &all {

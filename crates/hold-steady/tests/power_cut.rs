@@ -116,23 +116,25 @@ fn a_power_cut_is_named_in_every_place_and_no_place_says_pull_while_it_is_refuse
     assert!(inside(&steak, "live-fault").starts_with("No heat since 17:4"));
 }
 
+/// Chicken for a guest at risk goes in now, and the program is stopped. Gives the cook's address.
+fn chicken_dropped(mut server: Server) -> String {
+    let form = [
+        ("cook", CHICKEN),
+        ("food", "chicken-breast"),
+        ("thickness", "30 mm"),
+        ("bath", "60 °C"),
+        ("guests", "at-risk"),
+    ];
+    let path = server.post("/plan/start", &form).cook_path();
+    assert_eq!(server.post(&format!("{path}/event"), &[("what", "dropped")]).status, 303);
+    server.stop();
+    path
+}
+
 #[test]
 fn the_print_says_what_is_so_and_what_was_planned_apart() {
     let data = tempfile::tempdir().expect("a folder");
-    let path = {
-        let mut server = Server::start(data.path());
-        let form = [
-            ("cook", CHICKEN),
-            ("food", "chicken-breast"),
-            ("thickness", "30 mm"),
-            ("bath", "60 °C"),
-            ("guests", "at-risk"),
-        ];
-        let path = server.post("/plan/start", &form).cook_path();
-        assert_eq!(server.post(&format!("{path}/event"), &[("what", "dropped")]).status, 303);
-        server.stop();
-        path
-    };
+    let path = chicken_dropped(Server::start(data.path()));
     let server = Server::start_at(data.path(), &minute(31), &[]);
     assert_eq!(server.post(&format!("{path}/event"), &[("what", "pulled")]).status, 303);
     let print = server.get(&format!("{path}/print")).body;
@@ -147,20 +149,7 @@ fn the_print_says_what_is_so_and_what_was_planned_apart() {
 fn a_time_that_was_shown_twice_is_asked_about_and_answered_by_a_tap() {
     let data = tempfile::tempdir().expect("a folder");
     // In Vienna the clocks go back at 3:00 on 25 October 2026: 2:30 comes at 0:30 and at 1:30 UTC.
-    let path = {
-        let mut server = Server::start_at(data.path(), "2026-10-24T22:40:00Z", &[]);
-        let form = [
-            ("cook", CHICKEN),
-            ("food", "chicken-breast"),
-            ("thickness", "30 mm"),
-            ("bath", "60 °C"),
-            ("guests", "at-risk"),
-        ];
-        let path = server.post("/plan/start", &form).cook_path();
-        assert_eq!(server.post(&format!("{path}/event"), &[("what", "dropped")]).status, 303);
-        server.stop();
-        path
-    };
+    let path = chicken_dropped(Server::start_at(data.path(), "2026-10-24T22:40:00Z", &[]));
     let server = Server::start_at(data.path(), "2026-10-25T01:40:00Z", &[]);
     let pulled = server.post(&format!("{path}/event"), &[("what", "pulled"), ("when", "02:30")]);
     assert_eq!(pulled.status, 303, "{}", pulled.body);

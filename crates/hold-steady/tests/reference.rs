@@ -4,43 +4,30 @@
 //! with a solver, clocks and rows of its own. What this program answers must never be milder than what is
 //! read there with every limit a little wider than stated.
 
-use std::collections::BTreeMap;
-use std::process::Command;
+mod common;
 
+use std::collections::BTreeMap;
+
+use common::{badness, reference_lines};
 use hold_steady_core::bath::BathHistory;
 use hold_steady_core::calc;
 use hold_steady_core::cook::{CookState, Event, EventKind, live};
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::units::{Minutes, Units};
-use jiff::{SignedDuration, Timestamp};
+use jiff::Timestamp;
 use serde_json::Value;
 use uuid::Uuid;
 
-fn badness(level: &str) -> u8 {
-    match level {
-        "pasteurized" | "exempt" => 0,
-        "serve-now" => 1,
-        "refused" => 2,
-        other => panic!("“{other}” is no level"),
-    }
-}
-
-/// The lines of the reference, as many as asked for.
 fn lines(count: usize, seed: u32) -> Vec<Value> {
-    let root = concat!(env!("CARGO_MANIFEST_DIR"), "/../..");
-    let out = Command::new("python3")
-        .current_dir(root)
-        .args(["scripts/reference/verdicts.py", "--count", &count.to_string(), "--seed", &seed.to_string()])
-        .output()
-        .expect("python3 runs: ./test installs it, with numpy");
-    assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
-    let text = String::from_utf8(out.stdout).expect("text");
-    text.lines().map(|l| serde_json::from_str(l).expect("a line of JSON")).collect()
+    reference_lines(
+        "verdicts.py",
+        &["--count", &count.to_string(), "--seed", &seed.to_string()].map(String::from),
+    )
 }
 
+/// An instant of the reference, in whole minutes.
 fn t(min: i64) -> Timestamp {
-    let base: Timestamp = "2026-11-25T12:00:00Z".parse().expect("an instant");
-    base.checked_add(SignedDuration::from_mins(min)).expect("in range")
+    common::reference_instant(min as f64)
 }
 
 fn event(line: &Value, now: i64) -> Event {

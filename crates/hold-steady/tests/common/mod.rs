@@ -244,3 +244,33 @@ pub fn token_in(page: &str) -> String {
     let token = page.split("class=\"token-text\">").nth(1).and_then(|t| t.split('<').next());
     token.expect("shown once").to_owned()
 }
+
+/// How bad a level is, from the reference's words.
+pub fn badness(level: &str) -> u8 {
+    match level {
+        "pasteurized" | "exempt" => 0,
+        "serve-now" => 1,
+        "refused" => 2,
+        other => panic!("“{other}” is no level"),
+    }
+}
+
+/// What a script of `scripts/reference` prints: a JSON value a line.
+pub fn reference_lines(script: &str, arguments: &[String]) -> Vec<serde_json::Value> {
+    let root = concat!(env!("CARGO_MANIFEST_DIR"), "/../..");
+    let out = Command::new("python3")
+        .current_dir(root)
+        .arg(format!("scripts/reference/{script}"))
+        .args(arguments)
+        .output()
+        .expect("python3 runs: ./test installs it, with numpy");
+    assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
+    let text = String::from_utf8(out.stdout).expect("text");
+    text.lines().map(|l| serde_json::from_str(l).expect("a line of JSON")).collect()
+}
+
+/// The reference counts in minutes from an instant of its own.
+pub fn reference_instant(min: f64) -> jiff::Timestamp {
+    let base: jiff::Timestamp = "2026-11-25T12:00:00Z".parse().expect("an instant");
+    base.checked_add(jiff::SignedDuration::from_secs_f64(min * 60.0)).expect("in range")
+}
