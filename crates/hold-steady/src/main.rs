@@ -11,7 +11,7 @@
 //!   the server does, and wait for or refuse one that is served.
 //!
 //! What is typed on the command line is read in `cli.rs` and refused there. Whatever fails ends in one sentence on
-//! standard error: 2 for input that cannot be taken, 1 for everything else.
+//! standard error: 2 for input that cannot be taken, 1 for everything else, an import that left something out among it.
 
 mod cli;
 mod demo;
@@ -120,7 +120,7 @@ async fn export(args: Export) -> Result<(), Failure> {
     let part = args.out.as_ref().filter(|to| to.is_file() || !to.exists());
     let part = part.map(|to| to.with_added_extension("part"));
     let out: Box<dyn Write + Send> = match part.as_ref().or(args.out.as_ref()) {
-        Some(file) => Box::new(BufWriter::new(std::fs::File::create(file)?)),
+        Some(file) => Box::new(BufWriter::new(private(file)?)),
         None => Box::new(BufWriter::new(std::io::stdout())),
     };
     let here = here(&store, &kitchen);
@@ -132,6 +132,15 @@ async fn export(args: Export) -> Result<(), Failure> {
         std::fs::rename(part, path)?;
     }
     Ok(())
+}
+
+/// Makes a file that only its owner reads: what is in it is about guests' health.
+fn private(path: &Path) -> std::io::Result<std::fs::File> {
+    let mut options = std::fs::OpenOptions::new();
+    options.create(true).truncate(true).write(true);
+    #[cfg(unix)]
+    std::os::unix::fs::OpenOptionsExt::mode(&mut options, 0o600);
+    options.open(path)
 }
 
 async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
@@ -149,7 +158,12 @@ async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
     for noted in &done.noted {
         println!("computed again: {}: {}", noted.what, noted.reason);
     }
-    Ok(())
+    match done.left_out.len() {
+        0 => Ok(()),
+        n => Err(Failure::Other(format!(
+            "{n} left out (named above); what else is in the file was brought in"
+        ))),
+    }
 }
 
 async fn backup(data: Data, file: PathBuf) -> Result<(), Failure> {

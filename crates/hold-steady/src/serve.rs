@@ -9,7 +9,7 @@ use std::time::Duration;
 use actix_web::web;
 use bath_sim::{Device, Tub};
 use hold_steady_store::{FolderLock, Store};
-use hold_steady_web::{AppState, Clock, ClockWatch, Desk, Hub, Lately, keep_looking, server};
+use hold_steady_web::{AppState, Clock, ClockWatch, Copies, Desk, Hub, Lately, Limits, keep_looking, server};
 use jiff::tz::TimeZone;
 
 use crate::cli::{Demo, Network, Serve};
@@ -92,8 +92,8 @@ fn system_zone() -> TimeZone {
     named.unwrap_or(TimeZone::UTC)
 }
 
-/// Looks at the clock every few seconds, leaves a mark of it every minute, and copies the database once a day.
-async fn look_after(state: web::Data<AppState>, copies: Option<PathBuf>) {
+/// Looks at the clock every few seconds and leaves a mark of it every minute.
+async fn look_after(state: web::Data<AppState>) {
     const LOOK: Duration = Duration::from_secs(2);
     const LOOKS_A_MINUTE: u64 = 30;
     for look in 0_u64.. {
@@ -102,12 +102,29 @@ async fn look_after(state: web::Data<AppState>, copies: Option<PathBuf>) {
         if let Err(e) = looked {
             tracing::error!(error = %e, "the clock could not be looked after");
         }
-        if let Some(folder) = copies.as_ref().filter(|_| a_minute) {
-            let today = state.clock.now().to_zoned(state.kitchen().zone.clone()).date();
-            match state.store.nightly(folder, today).await {
-                Ok(Some(copy)) => tracing::info!(copy = %copy.display(), "copied"),
-                Ok(None) => {}
-                Err(e) => tracing::error!(error = %e, "the copy of the night could not be made"),
+        if a_minute {
+            state.limits.forget();
+        }
+        actix_web::rt::time::sleep(LOOK).await;
+    }
+}
+
+/// Copies the database once a day. What fails is logged, shown on the kitchen's page, and tried again.
+async fn copy_nightly(state: web::Data<AppState>, folder: PathBuf) {
+    const LOOK: Duration = Duration::from_secs(60);
+    loop {
+        let now = state.clock.now();
+        let today = now.to_zoned(state.kitchen().zone.clone()).date();
+        match state.store.nightly(&folder, today).await {
+            Ok(made) => {
+                if let Some(copy) = made {
+                    tracing::info!(copy = %copy.display(), "copied");
+                }
+                state.copies.went(now, None);
+            }
+            Err(e) => {
+                tracing::error!(error = %e, "the copy of the night could not be made");
+                state.copies.went(now, Some(e.to_string()));
             }
         }
         actix_web::rt::time::sleep(LOOK).await;
@@ -151,14 +168,17 @@ async fn run(
         lately: Lately::default(),
         judging: false.into(),
         demo: copies.is_none(),
+        limits: Limits::default(),
+        copies: Copies::default(),
     });
     state.resume_clock().await?;
-    let beside = [
-        actix_web::rt::spawn(look_after(state.clone(), copies)),
+    let mut beside = vec![
+        actix_web::rt::spawn(look_after(state.clone())),
         actix_web::rt::spawn(keep_looking(state.clone())),
     ];
+    beside.extend(copies.map(|folder| actix_web::rt::spawn(copy_nightly(state.clone(), folder))));
     let address = SocketAddr::new(network.bind, network.port);
-    let (running, bound) = server(state, address).map_err(|e| {
+    let (running, bound) = server(state.clone(), address).map_err(|e| {
         Failure::Other(format!(
             "cannot listen on {address}: {e}. Is it running already? Choose another port with --port."
         ))
@@ -177,6 +197,10 @@ async fn run(
     for going_on in beside {
         going_on.abort();
         let _ = going_on.await;
+    }
+    // So that what the clock does until the next start is noticed.
+    if let Err(e) = state.mark_clock().await {
+        tracing::error!(error = %e, "the clock could not be marked");
     }
     Ok(ended?)
 }

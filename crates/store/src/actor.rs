@@ -6,7 +6,7 @@ use rusqlite::Connection;
 use uuid::Uuid;
 
 use crate::time::At;
-use crate::{Store, StoreError, new_id, to_json};
+use crate::{Store, StoreError, new_id, on, to_json};
 
 /// In what role somebody acts.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -70,19 +70,43 @@ impl InKitchen {
         self.store.with(move |c| work(c, &actor)).await
     }
 
+    /// Runs work on a connection of those that take long, with the actor.
+    pub(crate) async fn aside<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&mut Connection, &Actor) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, StoreError> {
+        let actor = self.actor.clone();
+        self.store.aside(move |c| work(c, &actor)).await
+    }
+
     /// Runs work in one transaction that writes; nothing of it stays when it fails.
     pub(crate) async fn writing<T: Send + 'static>(
         &self,
         work: impl FnOnce(&Connection, &Actor) -> Result<T, StoreError> + Send + 'static,
     ) -> Result<T, StoreError> {
-        self.with(move |c, actor| {
-            let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
-            let done = work(&tx, actor)?;
-            tx.commit()?;
-            Ok(done)
-        })
-        .await
+        let actor = self.actor.clone();
+        self.store.tapped(move |c| at_once(c, |c| work(c, &actor))).await
     }
+
+    /// The same for what devices report.
+    pub(crate) async fn reporting<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&Connection, &Actor) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, StoreError> {
+        let actor = self.actor.clone();
+        on(&self.store.connections.reports, move |c| at_once(c, |c| work(c, &actor))).await
+    }
+}
+
+/// In one transaction that has the right to write from its beginning.
+fn at_once<T>(
+    c: &mut Connection,
+    work: impl FnOnce(&Connection) -> Result<T, StoreError>,
+) -> Result<T, StoreError> {
+    let tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
+    let done = work(&tx)?;
+    tx.commit()?;
+    Ok(done)
 }
 
 /// Writes down who changed what of a kitchen; in the transaction that changes it.

@@ -1,6 +1,7 @@
 //! What Hold Steady remembers.
 //!
-//! One SQLite file in WAL mode behind one pool. The folders are the parts of the cook's work, as in the core; the core
+//! One SQLite file in WAL mode. Pages, taps, reports of devices and what takes long have connections of their own, so that
+//! none waits for another. The folders are the parts of the cook's work, as in the core; the core
 //! decides what may be written down, this crate writes it down and loses none of it.
 //!
 //! # From the simplest use to the rarest
@@ -51,9 +52,10 @@ mod pulse;
 mod time;
 
 use std::path::{Path, PathBuf};
-use std::sync::{LazyLock, Mutex, PoisonError};
+use std::sync::{Arc, LazyLock, Mutex, PoisonError};
+use std::time::Duration;
 
-use deadpool_sqlite::{Config, Hook, HookError, Pool, Runtime};
+use deadpool_sqlite::{Config, Hook, HookError, Pool, PoolError, Runtime};
 use jiff::Timestamp;
 use rusqlite::{Connection, ErrorCode};
 use uuid::{ContextV7, Uuid};
@@ -112,6 +114,9 @@ pub enum StoreError {
     /// Another program holds the database for longer than is waited for.
     #[error("the database is busy: it could not be written down. Try again in a moment.")]
     Busy,
+    /// All connections are taken for longer than is waited for.
+    #[error("the database is busy with others. Try again in a moment.")]
+    Crowded,
     /// The file can be read and not written.
     #[error(
         "the database cannot be written ({0}): it could not be written down. Check the disk and the permissions of its folder."
@@ -145,13 +150,62 @@ impl From<rusqlite::Error> for StoreError {
 const PRAGMAS: &str = "PRAGMA journal_mode = WAL; PRAGMA foreign_keys = ON; \
                        PRAGMA synchronous = FULL; PRAGMA busy_timeout = 5000;";
 
-/// Connections kept.
-const CONNECTIONS: usize = 4;
+/// How long is waited for a connection.
+const PATIENCE: Duration = Duration::from_secs(2);
 
-/// The store: cheap to clone, one pool behind all clones.
+/// Who gets a connection: none waits for another.
+#[derive(Clone)]
+struct Connections {
+    /// What is read for pages.
+    pages: Pool,
+    /// What is written down by hand.
+    taps: Pool,
+    /// What devices report.
+    reports: Pool,
+    /// What takes long: the whole book out or in, copies.
+    aside: Pool,
+}
+
+/// The store: cheap to clone, the same connections behind all clones.
 #[derive(Clone)]
 pub struct Store {
-    pool: Pool,
+    connections: Connections,
+    file: Arc<Path>,
+}
+
+/// A pool of so many connections.
+fn pool(path: &Path, size: usize) -> Result<Pool, StoreError> {
+    let unreachable = |reason: String| StoreError::Unreachable { path: path.into(), reason };
+    Config::new(path)
+        .builder(Runtime::Tokio1)
+        .map_err(|e| unreachable(e.to_string()))?
+        .max_size(size)
+        .wait_timeout(Some(PATIENCE))
+        .runtime(Runtime::Tokio1)
+        .post_create(Hook::async_fn(|connection, _| {
+            Box::pin(async move {
+                let set = connection.interact(|c| c.execute_batch(PRAGMAS)).await;
+                match set {
+                    Ok(Ok(())) => Ok(()),
+                    Ok(Err(e)) => Err(HookError::message(e.to_string())),
+                    Err(e) => Err(HookError::message(e.to_string())),
+                }
+            })
+        }))
+        .build()
+        .map_err(|e| unreachable(e.to_string()))
+}
+
+/// Runs work on a connection of a pool, off the async threads.
+async fn on<T: Send + 'static>(
+    pool: &Pool,
+    work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
+) -> Result<T, StoreError> {
+    let connection = pool.get().await.map_err(|e| match e {
+        PoolError::Timeout(_) => StoreError::Crowded,
+        other => StoreError::Pool(other.to_string()),
+    })?;
+    connection.interact(work).await.map_err(|e| StoreError::Pool(e.to_string()))?
 }
 
 impl Store {
@@ -160,28 +214,21 @@ impl Store {
     /// # Errors
     /// When the file is locked, damaged, too new or out of reach. In each case it is untouched.
     pub async fn open(path: &Path) -> Result<Self, StoreError> {
-        let unreachable = |reason: String| StoreError::Unreachable { path: path.into(), reason };
+        if file::is_pending(path) {
+            // Ends it; or says who has the folder.
+            drop(FolderLock::take(path)?);
+        }
         if std::fs::metadata(path).is_ok_and(|m| m.len() > 0) {
-            file::examine(path, "quick_check")?;
+            file::examine(path, file::Look::AtStart)?;
         }
         file::prepare(path)?;
-        let pool = Config::new(path)
-            .builder(Runtime::Tokio1)
-            .map_err(|e| unreachable(e.to_string()))?
-            .max_size(CONNECTIONS)
-            .post_create(Hook::async_fn(|connection, _| {
-                Box::pin(async move {
-                    let set = connection.interact(|c| c.execute_batch(PRAGMAS)).await;
-                    match set {
-                        Ok(Ok(())) => Ok(()),
-                        Ok(Err(e)) => Err(HookError::message(e.to_string())),
-                        Err(e) => Err(HookError::message(e.to_string())),
-                    }
-                })
-            }))
-            .build()
-            .map_err(|e| unreachable(e.to_string()))?;
-        let store = Self { pool };
+        let connections = Connections {
+            pages: pool(path, 4)?,
+            taps: pool(path, 2)?,
+            reports: pool(path, 1)?,
+            aside: pool(path, 2)?,
+        };
+        let store = Self { connections, file: path.into() };
         let file = path.to_owned();
         store
             .with(move |c| {
@@ -195,13 +242,28 @@ impl Store {
         Ok(store)
     }
 
-    /// Runs work on a connection, off the async threads.
+    /// Reads for a page.
     async fn with<T: Send + 'static>(
         &self,
         work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
     ) -> Result<T, StoreError> {
-        let connection = self.pool.get().await.map_err(|e| StoreError::Pool(e.to_string()))?;
-        connection.interact(work).await.map_err(|e| StoreError::Pool(e.to_string()))?
+        on(&self.connections.pages, work).await
+    }
+
+    /// Writes down what somebody does.
+    async fn tapped<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, StoreError> {
+        on(&self.connections.taps, work).await
+    }
+
+    /// Does what takes long, where nobody waits for it.
+    async fn aside<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, StoreError> {
+        on(&self.connections.aside, work).await
     }
 }
 

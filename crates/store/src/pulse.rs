@@ -23,7 +23,7 @@ impl Store {
     /// # Errors
     /// With what stands in the way: no room, no permission, another program.
     pub async fn pulse(&self, now: Timestamp) -> Result<(), StoreError> {
-        self.with(move |c| {
+        self.tapped(move |c| {
             c.execute(
                 "INSERT INTO pulse (only_one, beats, at) VALUES (1, 1, ?1) ON CONFLICT (only_one) DO UPDATE SET beats = beats + 1",
                 [At(now)],
@@ -38,7 +38,7 @@ impl Store {
     /// # Errors
     /// As [`Self::pulse`].
     pub async fn mark(&self, beat: Beat) -> Result<(), StoreError> {
-        self.with(move |c| {
+        self.tapped(move |c| {
             c.execute(
                 "INSERT INTO pulse (only_one, beats, at, steady_s, boot) VALUES (1, 1, ?1, ?2, ?3)
                  ON CONFLICT (only_one) DO UPDATE SET at = ?1, steady_s = ?2, boot = ?3",

@@ -35,18 +35,23 @@ mod kitchen;
 mod plan;
 
 use std::net::SocketAddr;
+use std::sync::Arc;
 
 use actix_web::dev::Server;
 use actix_web::middleware::{Compress, NormalizePath, from_fn};
 use actix_web::{App, HttpServer, web};
 
-pub use app::{AppState, Clock, ClockWatch, Desk, Hub, Lately, keep_looking};
+pub use app::{AppState, Clock, ClockWatch, Copies, Desk, Hub, Lately, Limits, keep_looking};
+
+/// Threads that serve. What costs is computed elsewhere.
+const WORKERS: usize = 2;
 
 /// Starts the server on the addresses given and returns it with the address it really got.
 ///
 /// # Errors
 /// When an address cannot be bound.
 pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Result<(Server, SocketAddr)> {
+    let lines = Arc::new(app::Lines::default());
     let http = HttpServer::new(move || {
         App::new()
             .app_data(state.clone())
@@ -56,6 +61,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .wrap(from_fn(app::guard))
             .wrap(app::headers())
             .wrap(NormalizePath::trim())
+            .wrap(from_fn(app::mark))
             .wrap(from_fn(app::log))
             .configure(app::configure)
             .configure(plan::configure)
@@ -70,8 +76,10 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .configure(api::configure)
             .default_service(web::route().to(app::no_such_page))
     })
-    .workers(2)
-    .on_connect(app::keep_line)
+    .workers(WORKERS)
+    // The idle are closed before there are so many.
+    .max_connections(app::most_lines() / WORKERS)
+    .on_connect(move |connection, data| app::keep_line(&lines, connection, data))
     // Answers leave in a few small writes: held back for one another they took 40 ms longer (`scripts/load.mjs`).
     .tcp_nodelay(true)
     .shutdown_timeout(3)

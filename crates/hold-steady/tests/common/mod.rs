@@ -81,6 +81,10 @@ impl Server {
         Self { child, address: address.trim_end_matches('/').to_owned(), agent }
     }
 
+    pub fn pid(&self) -> u32 {
+        self.child.id()
+    }
+
     /// The server's socket, for what no well-behaved client sends.
     pub fn socket(&self) -> std::net::TcpStream {
         let at = self.address.trim_start_matches("http://");

@@ -236,7 +236,7 @@ impl InKitchen {
     /// # Errors
     /// When the device is not there or the database fails.
     pub async fn report(&self, device: Uuid, report: Report, now: Timestamp) -> Result<Received, StoreError> {
-        self.writing(move |c, actor| {
+        self.reporting(move |c, actor| {
             let (name, thermometer) = known(c, actor, device)?;
             let mut received = Received { not_taken: report.not_taken, ..Received::default() };
             for r in report.readings {

@@ -73,7 +73,7 @@ impl InKitchen {
         out: impl Write + Send + 'static,
     ) -> Result<(), StoreError> {
         let (name, time_zone) = (kitchen.name.clone(), kitchen.zone.iana_name().unwrap_or("UTC").to_owned());
-        self.with(move |c, actor| {
+        self.aside(move |c, actor| {
             // What stands in the file stood together.
             let tx = c.transaction()?;
             let id = actor.kitchen;
@@ -110,7 +110,7 @@ impl InKitchen {
         out: impl Write + Send + 'static,
     ) -> Result<(), StoreError> {
         let zone = kitchen.zone.clone();
-        self.with(move |c, actor| {
+        self.aside(move |c, actor| {
             let tx = c.transaction()?;
             let finished = "SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = 'finished' ORDER BY created_at DESC, id DESC";
             let ids = all_ids(&tx, finished, actor.kitchen)?;
@@ -130,7 +130,7 @@ impl InKitchen {
     /// # Errors
     /// When the database fails: then nothing was imported.
     pub async fn import(&self, incoming: Incoming, now: Timestamp) -> Result<Imported, StoreError> {
-        self.with(move |c, actor| {
+        self.aside(move |c, actor| {
             let mut tx = c.transaction_with_behavior(rusqlite::TransactionBehavior::Immediate)?;
             let Incoming { export, left_out, noted, sha256 } = incoming;
             let import = new_id(now);

@@ -1,7 +1,7 @@
 //! The calculation interface over HTTP. It takes JSON only and looks at no cookie, so that it needs
 //! no protection against forged forms; errors are `application/problem+json` (RFC 9457).
 
-mod readings;
+pub mod readings;
 
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse, web};

@@ -1,20 +1,35 @@
 //! `POST /api/v1/readings`: what devices report, as JSON or CSV, with a token of their own.
 
+use actix_web::dev::ServiceRequest;
 use actix_web::http::{StatusCode, header};
-use actix_web::{HttpRequest, HttpResponse, web};
+use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
 use hold_steady_core::bath::{report_from_csv, report_from_json};
 use hold_steady_core::units::TemperatureUnit;
+use hold_steady_store::InKitchen;
 use serde_json::json;
+use uuid::Uuid;
 
 use super::plain_problem;
-use crate::app::{AppState, header_text};
+use crate::app::{API_LIMIT, AppState, KILOBYTES_A_MINUTE, REPORTS_A_MINUTE, Wait, address, header_text};
 
-pub async fn report(request: HttpRequest, state: web::Data<AppState>, body: web::Bytes) -> HttpResponse {
-    let token = header_text(&request, &header::AUTHORIZATION)
+/// Where they are sent.
+pub const PATH: &str = "/api/v1/readings";
+
+/// The device a request's token names, as it reaches its kitchen.
+struct Known(InKitchen, Uuid);
+
+/// Looks whose readings these are, before they are read. The answer to whom nobody knows, or who sends too much.
+pub async fn stranger(request: &ServiceRequest) -> Option<HttpResponse> {
+    let state = request.app_data::<web::Data<AppState>>()?;
+    let from = address(request.request());
+    let token = header_text(request.request(), &header::AUTHORIZATION)
         .and_then(|t| t.split_once(' '))
         .filter(|(scheme, _)| scheme.eq_ignore_ascii_case("bearer"))
-        .map(|(_, token)| token.trim());
+        .map(|(_, token)| token.trim().to_owned());
     let unknown = || {
+        if let Err(wait) = state.limits.wrong_token(from) {
+            return too_many(wait, "Too many tokens that no device here has came from your address");
+        }
         let mut answer = plain_problem(
             StatusCode::UNAUTHORIZED,
             "Send the device's token: Authorization: Bearer hs-… ; it is made on the page /devices and shown once",
@@ -23,11 +38,37 @@ pub async fn report(request: HttpRequest, state: web::Data<AppState>, body: web:
         answer.headers_mut().insert(header::WWW_AUTHENTICATE, ask);
         answer
     };
-    let Some(token) = token else { return unknown() };
-    let (here, device) = match state.store.as_device(token).await {
-        Ok(Some(found)) => found,
-        Ok(None) => return unknown(),
-        Err(e) => return failed(&e.to_string()),
+    let Some(token) = token else { return Some(unknown()) };
+    match state.store.as_device(&token).await {
+        // A right token is never refused for what others of that address send.
+        Ok(Some((here, device))) => {
+            let announced =
+                header_text(request.request(), &header::CONTENT_LENGTH).and_then(|n| n.parse().ok());
+            if let Err(wait) = state.limits.report(device, announced.unwrap_or(API_LIMIT)) {
+                let says = format!(
+                    "This device sends more than {REPORTS_A_MINUTE} reports or {} MB a minute",
+                    KILOBYTES_A_MINUTE / 1024
+                );
+                return Some(too_many(wait, &says));
+            }
+            request.extensions_mut().insert(Known(here, device));
+            None
+        }
+        Ok(None) => Some(unknown()),
+        Err(e) => Some(failed(&e.to_string())),
+    }
+}
+
+fn too_many(wait: Wait, title: &str) -> HttpResponse {
+    let mut answer =
+        plain_problem(StatusCode::TOO_MANY_REQUESTS, &format!("{title}; wait {} s", wait.seconds()));
+    answer.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from(wait.seconds()));
+    answer
+}
+
+pub async fn report(request: HttpRequest, state: web::Data<AppState>, body: web::Bytes) -> HttpResponse {
+    let Some(Known(here, device)) = request.extensions_mut().remove::<Known>() else {
+        return failed("it is not known whose readings these are");
     };
     let Ok(text) = std::str::from_utf8(&body) else {
         return plain_problem(StatusCode::UNPROCESSABLE_ENTITY, "The readings are not UTF-8");

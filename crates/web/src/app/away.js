@@ -79,6 +79,8 @@ const refusedIn = async (response) => {
   const page = await pageOf(response);
   return (page.querySelector("#problem") ?? page.querySelector("main p"))?.textContent.trim() ?? "";
 };
+// What may be taken later: the machine has too much to do, or does not know yet who asks. A tap waits for that.
+const later = (status) => status >= 500 || [401, 403, 408, 429].includes(status);
 let flushing = false;
 const flush = async () => {
   if (flushing || !waiting().length) return;
@@ -90,7 +92,7 @@ const flush = async () => {
       // How long ago, by this device: the machine's own clock may have been set meanwhile.
       body.set("tapped_ago", String(Math.max(0, (Date.now() - tap.device) / 1000) * rate()));
       const response = await post(tap.action, body);
-      if (response.status >= 500) break;
+      if (later(response.status)) break;
       keep(waiting().filter((t) => t.id !== tap.id));
       if (response.ok) {
         if (location.pathname === new URL(tap.page, location.origin).pathname && !waiting().length) await goOn(response, true);
@@ -161,7 +163,7 @@ document.addEventListener("submit", async (e) => {
     if (tap) await flush();
     if (tap && waiting().length) return notSent(words("othersWait"));
     const response = await post(form.action, body);
-    if (response.status >= 500) notSent((await refusedIn(response)) || words("notWritten"));
+    if (later(response.status)) notSent((await refusedIn(response)) || words("notWritten"));
     else await goOn(response, tap, form.dataset.part);
   } catch (problem) {
     notSent(problem.name === "TimeoutError" ? words("slow") : words("send"));

@@ -5,17 +5,29 @@ use std::time::Duration;
 use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{Payload, ServiceRequest, ServiceResponse};
 use actix_web::error::PayloadError;
-use actix_web::http::{Method, StatusCode, header};
+use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::Next;
 use actix_web::web::{Bytes, BytesMut};
 use actix_web::{Error, HttpMessage, HttpResponse, ResponseError};
 use futures_util::StreamExt;
 
-use super::{API_LIMIT, IMPORT_LIMIT, PageError};
+use super::{API_LIMIT, FORM_LIMIT, IMPORT_LIMIT, LOG_LIMIT, PageError};
+use crate::api::readings;
 
 /// How long a form or a calculation may take to arrive, and a file.
 const FORM_WITHIN: Duration = Duration::from_secs(10);
 const FILE_WITHIN: Duration = Duration::from_secs(60);
+
+/// What a route takes, whatever a request says that it sends: so many bytes, within so long.
+fn taken(path: &str) -> (usize, Duration) {
+    let segments: Vec<&str> = path.split('/').filter(|s| !s.is_empty()).collect();
+    match segments.as_slice() {
+        ["book", "import"] => (IMPORT_LIMIT, FILE_WITHIN),
+        ["bath", "runs", _, "log"] => (LOG_LIMIT, FILE_WITHIN),
+        ["api", "v1", ..] | ["plan", "open"] => (API_LIMIT, FORM_WITHIN),
+        _ => (FORM_LIMIT, FORM_WITHIN),
+    }
+}
 
 /// Reads the body; one that does not come, is too large or breaks off is answered here.
 pub async fn body(
@@ -25,9 +37,14 @@ pub async fn body(
     if matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS) {
         return Ok(next.call(request).await?.map_into_boxed_body());
     }
-    let kind = request.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or_default();
-    let a_file = kind.to_ascii_lowercase().starts_with("multipart/");
-    let (most, within) = if a_file { (IMPORT_LIMIT, FILE_WITHIN) } else { (API_LIMIT, FORM_WITHIN) };
+    // Whose it is comes first: a stranger's is not read.
+    if request.path() == readings::PATH
+        && let Some(mut answer) = readings::stranger(&request).await
+    {
+        answer.head_mut().set_connection_type(actix_web::http::ConnectionType::Close);
+        return Ok(request.into_response(answer));
+    }
+    let (most, within) = taken(request.path());
     let read = tokio::time::timeout(within, collect(request.take_payload(), most)).await;
     let problem = match read {
         Ok(Ok(bytes)) => {
@@ -35,7 +52,7 @@ pub async fn body(
             return Ok(next.call(request).await?.map_into_boxed_body());
         }
         Ok(Err(PayloadError::Overflow)) => {
-            (StatusCode::PAYLOAD_TOO_LARGE, format!("The request is larger than {} MB", most >> 20))
+            (StatusCode::PAYLOAD_TOO_LARGE, format!("The request is larger than {}", size(most)))
         }
         Ok(Err(_)) => (StatusCode::BAD_REQUEST, "The request broke off before its end".into()),
         Err(_) => (
@@ -58,8 +75,13 @@ fn refusal(path: &str, (status, title): (StatusCode, String)) -> HttpResponse {
     answer
 }
 
+fn size(bytes: usize) -> String {
+    if bytes < 1 << 20 { format!("{} KB", bytes >> 10) } else { format!("{} MB", bytes >> 20) }
+}
+
 async fn collect(mut payload: Payload, most: usize) -> Result<Bytes, PayloadError> {
     let mut all = BytesMut::new();
+    // As much as comes is held, not as much as is announced.
     while let Some(chunk) = payload.next().await {
         let chunk = chunk?;
         if all.len() + chunk.len() > most {
@@ -68,4 +90,21 @@ async fn collect(mut payload: Payload, most: usize) -> Result<Bytes, PayloadErro
         all.extend_from_slice(&chunk);
     }
     Ok(all.freeze())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn only_what_takes_files_takes_much() {
+        assert_eq!(taken("/book/import").0, IMPORT_LIMIT);
+        assert_eq!(taken("/bath/runs/019ac000-0000-7000-8000-0000000000e2/log").0, LOG_LIMIT);
+        for small in
+            ["/cook/1/event", "/bath/fill", "/kitchen", "/bath/runs/1/read", "/book/import/x", "/units"]
+        {
+            assert_eq!(taken(small).0, FORM_LIMIT, "{small}");
+        }
+        assert_eq!(taken("/api/v1/readings").0, API_LIMIT);
+    }
 }

@@ -28,6 +28,9 @@ pub enum PageError {
     /// The body of the request could not be taken.
     #[error("{1}")]
     Body(StatusCode, String),
+    /// Whoever asks has asked for too much: seconds to wait, and of what.
+    #[error("{1}")]
+    TooMany(u64, String),
     /// Everything that computes is at work.
     #[error("The kitchen’s machine is busy computing for others. Try again in a moment.")]
     Busy,
@@ -76,7 +79,10 @@ impl ResponseError for PageError {
             // Whoever asked has hung up: nobody reads this but the log.
             Self::Heat(HeatError::Stopped) => StatusCode::REQUEST_TIMEOUT,
             Self::Heat(HeatError::TooMuch(_)) => StatusCode::UNPROCESSABLE_ENTITY,
-            Self::Busy | Self::Store(StoreError::Busy) => StatusCode::SERVICE_UNAVAILABLE,
+            Self::TooMany(..) => StatusCode::TOO_MANY_REQUESTS,
+            Self::Busy | Self::Store(StoreError::Busy | StoreError::Crowded) => {
+                StatusCode::SERVICE_UNAVAILABLE
+            }
             Self::Store(StoreError::Conflict(_)) => StatusCode::CONFLICT,
             Self::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,
             Self::Forbidden(_) => StatusCode::FORBIDDEN,
@@ -87,7 +93,7 @@ impl ResponseError for PageError {
     fn error_response(&self) -> HttpResponse {
         let status = self.status_code();
         // That everybody is busy is no failure.
-        if status.is_server_error() && !matches!(self, Self::Busy) {
+        if status.is_server_error() && !matches!(self, Self::Busy | Self::Store(StoreError::Crowded)) {
             tracing::error!(error = %self, "a page could not be shown");
         }
         let (heading, text) = match self {
@@ -109,7 +115,9 @@ impl ResponseError for PageError {
             Self::Heat(e @ HeatError::TooMuch(_)) => {
                 ("That is more than is computed here", format!("{}.", capitalised(&e.to_string())))
             }
-            Self::Busy => ("One moment", self.to_string()),
+            Self::Busy | Self::TooMany(..) | Self::Store(StoreError::Crowded) => {
+                ("One moment", capitalised(&self.to_string()))
+            }
             Self::Store(StoreError::Conflict(reason)) => {
                 ("It was not written down", format!("{}.", capitalised(reason)))
             }
@@ -128,10 +136,17 @@ impl ResponseError for PageError {
         let version = super::assets::version();
         let page = ErrorPage { version, heading, text, back, back_text };
         let mut answer = HttpResponse::build(status);
-        if status == StatusCode::SERVICE_UNAVAILABLE {
-            answer.insert_header((header::RETRY_AFTER, "1"));
+        match self {
+            Self::TooMany(seconds, _) => {
+                answer.insert_header((header::RETRY_AFTER, seconds.to_string()));
+            }
+            _ if status == StatusCode::SERVICE_UNAVAILABLE => {
+                answer.insert_header((header::RETRY_AFTER, "1"));
+            }
+            _ => {}
         }
         answer
+            .insert_header((header::CACHE_CONTROL, "no-store"))
             .content_type("text/html; charset=utf-8")
             .body(page.render().unwrap_or_else(|_| heading.to_owned()))
     }

@@ -1,19 +1,21 @@
 //! Files in and out.
 
-use std::io::{self, Write};
-use std::mem;
-use std::time::{Duration, Instant};
+use std::fs::File;
+use std::io::{BufWriter, Read, Seek, SeekFrom};
+use std::time::Duration;
 
 use actix_multipart::Multipart;
+use actix_web::body::SizedStream;
 use actix_web::http::header;
-use actix_web::web::Bytes;
-use actix_web::{HttpResponse, HttpResponseBuilder};
+use actix_web::web::{self, Bytes};
+use actix_web::{Error, HttpRequest, HttpResponse, HttpResponseBuilder};
 use futures_util::{StreamExt, TryStreamExt};
 use hold_steady_store::StoreError;
 use serde::Serialize;
-use tokio::sync::mpsc::{self, error::TrySendError};
 
-use super::{IMPORT_LIMIT, PageError};
+use super::limits::{DOWNLOADS_AN_ADDRESS, Held};
+use super::lines::{close_after, in_use};
+use super::{AppState, IMPORT_LIMIT, PageError, address};
 
 fn head(name: &str, kind: &str) -> HttpResponseBuilder {
     let mut answer = HttpResponse::Ok();
@@ -29,64 +31,75 @@ pub fn attachment(name: &str, kind: &str, body: String) -> HttpResponse {
     head(name, kind).body(body)
 }
 
-/// Text that is sent while it is made: a long book needs no more room than a short one.
-pub struct Chunks {
-    made: Vec<u8>,
-    to: mpsc::Sender<Result<Bytes, io::Error>>,
-}
-
 /// So much is sent at a time.
-const CHUNK: usize = 32 * 1024;
-/// Whoever reads nothing for so long is not waited for: what makes the text holds a connection to the book.
-const SLOWEST: Duration = Duration::from_secs(30);
+const CHUNK: u64 = 64 * 1024;
+/// Whoever has not taken a whole file by then takes it no more.
+const LONGEST: Duration = Duration::from_secs(30 * 60);
 
-impl Chunks {
-    fn send(&mut self) -> io::Result<()> {
-        const LOOK: Duration = Duration::from_millis(10);
-        let mut chunk = Ok(Bytes::from(mem::take(&mut self.made)));
-        let begun = Instant::now();
-        loop {
-            chunk = match self.to.try_send(chunk) {
-                Ok(()) => return Ok(()),
-                Err(TrySendError::Full(back)) if begun.elapsed() < SLOWEST => back,
-                Err(_) => return Err(io::ErrorKind::BrokenPipe.into()),
-            };
-            std::thread::sleep(LOOK);
-        }
-    }
-}
-
-impl Write for Chunks {
-    fn write(&mut self, bytes: &[u8]) -> io::Result<usize> {
-        self.made.extend_from_slice(bytes);
-        if self.made.len() >= CHUNK {
-            self.send()?;
-        }
-        Ok(bytes.len())
-    }
-
-    fn flush(&mut self) -> io::Result<()> {
-        if self.made.is_empty() { Ok(()) } else { self.send() }
-    }
-}
-
-/// What `make` writes, sent as a file while it is written. Where it fails half-way the connection is broken off:
-/// nobody takes half a book for the whole.
-pub fn streamed<F>(name: &str, kind: &str, make: impl FnOnce(Chunks) -> F) -> HttpResponse
+/// What `make` writes, sent as a file once it is whole. Whoever reads slowly holds that file and nothing else: no
+/// connection to the book, no place to compute at.
+pub async fn made<F>(
+    state: &AppState,
+    request: &HttpRequest,
+    (name, kind): (&str, &str),
+    make: impl FnOnce(BufWriter<File>) -> F,
+) -> Result<HttpResponse, PageError>
 where
-    F: Future<Output = Result<(), StoreError>> + 'static,
+    F: Future<Output = Result<(), StoreError>>,
 {
-    const AHEAD: usize = 4;
-    let (to, from) = mpsc::channel(AHEAD);
-    let making = make(Chunks { made: Vec::with_capacity(CHUNK), to: to.clone() });
-    actix_web::rt::spawn(async move {
-        if let Err(e) = making.await {
-            tracing::warn!("a file broke off: {e}");
-            let _ = to.send(Err(io::Error::other(e.to_string()))).await;
+    let held = download(state, request)?;
+    let file = state.store.scratch()?;
+    make(BufWriter::new(file.try_clone().map_err(StoreError::from)?)).await?;
+    whole(request, (name, kind), file, held)
+}
+
+/// A file that is there, sent.
+pub async fn sent<F>(
+    state: &AppState,
+    request: &HttpRequest,
+    (name, kind): (&str, &str),
+    file: F,
+) -> Result<HttpResponse, PageError>
+where
+    F: Future<Output = Result<File, StoreError>>,
+{
+    let held = download(state, request)?;
+    let file = file.await?;
+    whole(request, (name, kind), file, held)
+}
+
+fn download(state: &AppState, request: &HttpRequest) -> Result<Held, PageError> {
+    state.limits.downloads.take(address(request)).ok_or_else(|| {
+        let text = format!(
+            "{DOWNLOADS_AN_ADDRESS} files are being sent to your address already, the most there can be at once. Wait until one has arrived."
+        );
+        PageError::TooMany(10, text)
+    })
+}
+
+fn whole(
+    request: &HttpRequest,
+    (name, kind): (&str, &str),
+    mut file: File,
+    held: Held,
+) -> Result<HttpResponse, PageError> {
+    let length =
+        file.seek(SeekFrom::End(0)).and_then(|n| file.rewind().map(|()| n)).map_err(StoreError::from)?;
+    let kept = (held, in_use(request), close_after(request, LONGEST));
+    let next = move |(file, kept): (File, _)| async move {
+        let read = web::block(move || {
+            let mut chunk = Vec::new();
+            (&file).take(CHUNK).read_to_end(&mut chunk).map(|_| (chunk, file))
+        });
+        match read.await {
+            Ok(Ok((chunk, _))) if chunk.is_empty() => None,
+            Ok(Ok((chunk, file))) => Some((Ok(Bytes::from(chunk)), (file, kept))),
+            // Broken off: nobody takes half a book for the whole.
+            _ => None,
         }
-    });
-    let next = |mut from: mpsc::Receiver<_>| async move { from.recv().await.map(|chunk| (chunk, from)) };
-    head(name, kind).streaming(futures_util::stream::unfold(from, next))
+    };
+    let chunks = futures_util::stream::unfold((file, kept), next);
+    Ok(head(name, kind).body(SizedStream::new(length, Box::pin(chunks.map(|c: Result<Bytes, Error>| c)))))
 }
 
 /// A JSON file to be downloaded.

@@ -2,9 +2,10 @@
 
 use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::http::{Method, header};
+use actix_web::http::{Method, StatusCode, header};
 use actix_web::middleware::{DefaultHeaders, Next};
-use actix_web::{Error, HttpRequest, ResponseError, web};
+use actix_web::{Error, HttpRequest, HttpResponse, ResponseError, web};
+use std::net::IpAddr;
 
 use super::{AppState, PageError, header_text};
 
@@ -31,13 +32,41 @@ pub async fn guard(
     request: ServiceRequest,
     next: Next<impl MessageBody + 'static>,
 ) -> Result<ServiceResponse<BoxBody>, Error> {
+    if let Some(answer) = packed(&request) {
+        return Ok(request.into_response(answer));
+    }
     match refusal(&request) {
         Some(reason) => {
-            let answer = PageError::Forbidden(reason).error_response();
+            let mut answer = PageError::Forbidden(reason).error_response();
+            close_unread(&request, &mut answer);
             Ok(request.into_response(answer))
         }
         None => Ok(next.call(request).await?.map_into_boxed_body()),
     }
+}
+
+/// A body that was not read is not waited for.
+pub fn close_unread(request: &ServiceRequest, answer: &mut HttpResponse) {
+    if !matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS) {
+        answer.head_mut().set_connection_type(actix_web::http::ConnectionType::Close);
+    }
+}
+
+/// Refuses what is packed, before anything is unpacked: a small request would become a large one.
+fn packed(request: &ServiceRequest) -> Option<HttpResponse> {
+    let encodings = request.headers().get_all(header::CONTENT_ENCODING);
+    let plain = |v: &header::HeaderValue| v.to_str().is_ok_and(|t| t.trim().eq_ignore_ascii_case("identity"));
+    if encodings.into_iter().all(plain) {
+        return None;
+    }
+    let title = "Send it as it is, without Content-Encoding: nothing that is packed is taken here";
+    let mut answer = if request.path().starts_with("/api/v1") {
+        crate::api::plain_problem(StatusCode::UNSUPPORTED_MEDIA_TYPE, title)
+    } else {
+        PageError::Body(StatusCode::UNSUPPORTED_MEDIA_TYPE, format!("{title}.")).error_response()
+    };
+    close_unread(request, &mut answer);
+    Some(answer)
 }
 
 fn refusal(request: &ServiceRequest) -> Option<&'static str> {
@@ -73,6 +102,17 @@ pub fn authority(request: &HttpRequest) -> &str {
     let in_address = request.uri().authority().map(|a| a.as_str());
     let own = in_address.or_else(|| header_text(request, &header::HOST)).unwrap_or_default();
     let said = proxied(request).then(|| first_of(request, "x-forwarded-host")).flatten();
+    said.unwrap_or(own)
+}
+
+/// Whose request it is: where a named proxy says so, the address it had it from; else the other end of the line.
+pub fn address(request: &HttpRequest) -> IpAddr {
+    let own = request.peer_addr().map_or(IpAddr::from([0, 0, 0, 0]), |a| a.ip());
+    // The last is what the proxy itself saw; those before it are what it was told.
+    let said = proxied(request)
+        .then(|| header_text(request, &header::HeaderName::from_static("x-forwarded-for")))
+        .flatten()
+        .and_then(|text| text.rsplit(',').next()?.trim().parse().ok());
     said.unwrap_or(own)
 }
 

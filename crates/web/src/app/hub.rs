@@ -9,25 +9,24 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, header};
 use actix_web::middleware::Next;
 use actix_web::web::Bytes;
-use actix_web::{Error, HttpResponse, web};
+use actix_web::{Error, HttpRequest, HttpResponse, web};
 use futures_util::stream;
-use tokio::sync::{OwnedSemaphorePermit, Semaphore, broadcast};
+use tokio::sync::broadcast;
 
-use super::{AppState, PageError};
+use super::limits::{Held, STREAMS_AN_ADDRESS};
+use super::lines::{InUse, in_use};
+use super::{AppState, PageError, address};
 
 /// Tells open pages that something changed.
 #[derive(Debug, Clone)]
 pub struct Hub {
     changed: broadcast::Sender<()>,
-    lines: Arc<Semaphore>,
     /// Counts what was written down besides readings.
     written: Arc<AtomicU64>,
     /// Counts the readings that came.
     readings: Arc<AtomicU64>,
 }
 
-/// Most pages that are told at once; more ask by themselves every few seconds.
-const MOST_LINES: usize = 300;
 /// Several changes in so short a time are told as one.
 const TOGETHER: Duration = Duration::from_millis(300);
 /// Said so often where nothing changes: a page that hears nothing for longer knows that the line is cut.
@@ -35,8 +34,7 @@ const BEAT: Duration = Duration::from_secs(8);
 
 impl Default for Hub {
     fn default() -> Self {
-        let lines = Arc::new(Semaphore::new(MOST_LINES));
-        Self { changed: broadcast::Sender::new(4), lines, written: Arc::default(), readings: Arc::default() }
+        Self { changed: broadcast::Sender::new(4), written: Arc::default(), readings: Arc::default() }
     }
 }
 
@@ -87,13 +85,17 @@ struct Line {
     changed: broadcast::Receiver<()>,
     greeted: bool,
     /// Given back when the line ends.
-    _held: OwnedSemaphorePermit,
+    _held: (Held, Option<InUse>),
 }
 
 /// Server-Sent Events: `hello` with the time and the start of this program, `changed` whenever something was written
 /// down, `tick` where nothing was.
-pub async fn events(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
-    let held = state.hub.lines.clone().try_acquire_owned().map_err(|_| PageError::Busy)?;
+pub async fn events(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    let held = state.limits.streams.take(address(&request)).ok_or_else(|| {
+        let text = format!("{STREAMS_AN_ADDRESS} pages of your address are told of changes already, the most there can be. This one asks by itself.");
+        PageError::TooMany(30, text)
+    })?;
+    let held = (held, in_use(&request));
     let changed = state.hub.changed.subscribe();
     let line = Line { state, changed, greeted: false, _held: held };
     let told = stream::unfold(line, |mut line| async move {

@@ -8,6 +8,8 @@ mod error;
 mod files;
 mod guard;
 mod hub;
+mod limits;
+mod lines;
 mod log;
 mod page;
 mod people;
@@ -20,9 +22,11 @@ pub use body::body;
 pub use clock::{Clock, ClockWatch};
 pub use depth::unfolded;
 pub use error::{PageError, no_such_page, or_why};
-pub use files::{attachment, json_file, streamed, uploaded_text};
-pub use guard::{authority, guard, headers, scheme};
+pub use files::{attachment, json_file, made, sent, uploaded_text};
+pub use guard::{address, authority, guard, headers, scheme};
 pub use hub::{Hub, announce};
+pub use limits::{KILOBYTES_A_MINUTE, Limits, REPORTS_A_MINUTE, Wait};
+pub use lines::{Lines, keep_line, mark, most_lines};
 pub use log::log;
 pub use page::{
     Lately, Place, Running, Shell, at_address, clock_time, day_and_time, html, html_for, keep_looking,
@@ -30,22 +34,24 @@ pub use page::{
 };
 pub use people::{this_device, used_by};
 pub use units::reader_units;
-pub use work::{Desk, bounded, compute, keep_line, place};
+pub use work::{Desk, bounded, compute, place};
 
 use std::collections::BTreeSet;
 use std::net::IpAddr;
 use std::sync::atomic::AtomicBool;
-use std::sync::{Arc, PoisonError, RwLock};
+use std::sync::{Arc, Mutex, PoisonError, RwLock};
 
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store, StoreError};
+use jiff::Timestamp;
 
 /// Largest form taken, bytes.
-const FORM_LIMIT: usize = 64 * 1024;
+pub const FORM_LIMIT: usize = 64 * 1024;
 /// Largest calculation request taken, bytes.
 pub const API_LIMIT: usize = 1024 * 1024;
-/// Largest file imported, bytes.
+/// Largest log brought in, and largest book, bytes.
+pub const LOG_LIMIT: usize = 32 * 1024 * 1024;
 pub const IMPORT_LIMIT: usize = 32 * 1024 * 1024;
 
 /// What every request can reach.
@@ -68,12 +74,32 @@ pub struct AppState {
     pub lately: Lately,
     /// Who is told that something changed.
     pub hub: Hub,
+    /// How much one address or device may ask for.
+    pub limits: Limits,
+    /// How the last copy of the night went.
+    pub copies: Copies,
     /// When this program was started, milliseconds: another one is another start.
     pub started_ms: i64,
     /// Whether verdicts of the book are being worked out beside the pages.
     pub judging: AtomicBool,
     /// Whether this is the demonstration, which says so on every page.
     pub demo: bool,
+}
+
+/// How the copy of the night went: what failed is shown until one is made.
+#[derive(Debug, Default)]
+pub struct Copies(Mutex<Option<(Timestamp, String)>>);
+
+impl Copies {
+    /// It was made, or was not, and why.
+    pub fn went(&self, at: Timestamp, failed: Option<String>) {
+        *self.0.lock().unwrap_or_else(PoisonError::into_inner) = failed.map(|why| (at, why));
+    }
+
+    /// When it failed, and why.
+    pub fn failure(&self) -> Option<(Timestamp, String)> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner).clone()
+    }
 }
 
 impl AppState {
@@ -148,7 +174,10 @@ async fn to_plan() -> HttpResponse {
 /// Whether what is tapped can be written down: a line is, and the answer says why it could not.
 async fn healthy(state: web::Data<AppState>) -> HttpResponse {
     let (mut answer, text) = match state.store.pulse(state.clock.now()).await {
-        Ok(()) => (HttpResponse::Ok(), "ok".to_owned()),
+        Ok(()) => match state.copies.failure() {
+            None => (HttpResponse::Ok(), "ok".to_owned()),
+            Some((_, why)) => (HttpResponse::Ok(), format!("ok\nthe copy of the night failed: {why}")),
+        },
         Err(e) => (HttpResponse::ServiceUnavailable(), e.to_string()),
     };
     answer

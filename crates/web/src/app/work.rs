@@ -1,17 +1,14 @@
 //! Computing for whoever asks: off the threads that serve, a few at a time, and never for long.
 
-use std::any::Any;
-use std::io::ErrorKind;
-use std::net::TcpStream;
 use std::sync::Arc;
 use std::time::Duration;
 
-use actix_web::dev::Extensions;
 use actix_web::{HttpRequest, web};
 use hold_steady_core::calc::MOST_EFFORT;
 use hold_steady_core::heat::Effort;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 
+use super::lines::is_gone;
 use super::{AppState, PageError};
 
 /// How long a question waits for its turn.
@@ -30,33 +27,6 @@ impl Default for Desk {
 
 /// How often it is looked whether whoever asked is still there.
 const LOOK: Duration = Duration::from_millis(100);
-
-/// The line to whoever asks: the server itself does not notice that it was cut while an answer is computed.
-struct Peer(TcpStream);
-
-/// Keeps hold of the line of a connection; for [`HttpServer::on_connect`](actix_web::HttpServer::on_connect).
-pub fn keep_line(connection: &dyn Any, data: &mut Extensions) {
-    #[cfg(unix)]
-    {
-        use std::os::fd::AsFd;
-        let line = connection.downcast_ref::<actix_web::rt::net::TcpStream>();
-        if let Some(line) = line.and_then(|l| l.as_fd().try_clone_to_owned().ok()) {
-            data.insert(Peer(line.into()));
-        }
-    }
-    #[cfg(not(unix))]
-    let _ = (connection, data);
-}
-
-/// Whether whoever asked has hung up. The whole request was read before: what could still come is the end.
-fn is_gone(request: &HttpRequest) -> bool {
-    let peeked = request.conn_data::<Peer>().map(|Peer(line)| line.peek(&mut [0]));
-    match peeked {
-        Some(Ok(bytes)) => bytes == 0,
-        Some(Err(e)) => e.kind() != ErrorKind::WouldBlock,
-        None => false,
-    }
-}
 
 /// A place to compute at, for as long as it is held.
 ///

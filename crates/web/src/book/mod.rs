@@ -222,21 +222,22 @@ async fn entry(
     html(&EntryFragment { entry })
 }
 
-async fn export_json(state: web::Data<AppState>) -> HttpResponse {
-    let (here, now) = (state.here(), state.clock.now());
-    app::streamed("hold-steady-book.json", "application/json", move |out| async move {
-        here.export(&state.kitchen(), now, out).await
-    })
+async fn export_json(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    let (here, kitchen, now) = (state.here(), state.kitchen(), state.clock.now());
+    let file = ("hold-steady-book.json", "application/json");
+    app::made(&state, &request, file, move |out| async move { here.export(&kitchen, now, out).await }).await
 }
 
-async fn export_csv(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
+async fn export_csv(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
     // Every line is computed: it takes one of the places there are for that.
     let place = app::place(&state).await?;
-    let here = state.here();
-    Ok(app::streamed("hold-steady-book.csv", "text/csv; charset=utf-8", move |out| async move {
+    let (here, kitchen) = (state.here(), state.kitchen());
+    let file = ("hold-steady-book.csv", "text/csv; charset=utf-8");
+    app::made(&state, &request, file, move |out| async move {
         let _place = place;
-        here.export_csv(&state.kitchen(), out).await
-    }))
+        here.export_csv(&kitchen, out).await
+    })
+    .await
 }
 
 async fn import(

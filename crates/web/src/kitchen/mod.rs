@@ -45,6 +45,8 @@ struct KitchenPage {
     /// An identifier for whoever is written down next.
     new_person: Uuid,
     said: Option<&'static str>,
+    /// When the copy of the night failed last, and why.
+    copy_failed: Option<(String, String)>,
 }
 
 impl KitchenPage {
@@ -147,6 +149,10 @@ async fn show(
         typed,
         errors,
         said,
+        copy_failed: state
+            .copies
+            .failure()
+            .map(|(at, why)| (app::day_and_time(at, &state.kitchen().zone), why)),
     };
     html_for(&page, refused)
 }
@@ -229,14 +235,8 @@ async fn keep_habits(
 }
 
 /// The whole database as a file: to be put back with the command line.
-async fn copy(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
+async fn copy(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
     let day = state.clock.now().to_zoned(state.kitchen().zone.clone()).strftime("%Y-%m-%d").to_string();
-    let store = state.store.clone();
     let name = format!("hold-steady-{day}.sqlite3");
-    // It is work for the disk: as many at a time as may compute.
-    let place = app::place(&state).await?;
-    Ok(app::streamed(&name, "application/vnd.sqlite3", move |out| async move {
-        let _place = place;
-        store.copy_to(out).await
-    }))
+    app::sent(&state, &request, (&name, "application/vnd.sqlite3"), state.store.copied()).await
 }
