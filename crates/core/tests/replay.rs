@@ -49,7 +49,9 @@ fn planned() -> (PlanRequest, Plan) {
 }
 
 fn history(until: Timestamp) -> BathHistory {
-    let report = report_from_csv(&log(), TemperatureUnit::C, &TimeZone::UTC, at(400.0)).expect("a log");
+    let report =
+        report_from_csv(&log(), TemperatureUnit::C, &TimeZone::UTC, (at(400.0), SignedDuration::ZERO))
+            .expect("a log");
     assert!(report.not_taken.is_empty() && report.readings.len() == 306);
     let readings =
         report.readings.iter().map(|r| WaterRead::reported(r.at.expect("dated"), r.celsius).checked());

@@ -258,7 +258,7 @@ async fn cooler(here: &InKitchen, blue: &KeptVessel, now: Timestamp) -> Result<(
     let new = NewBath { id: new_id(filled), vessel: blue.clone(), litres: 16.0, celsius: Celsius::new(57.0) };
     let bath = here.fill(new, filled).await?;
     for (min, c) in [(-45, 60.4), (-28, 59.5), (-9, 58.4)] {
-        here.read_bath(bath, probe(), (Celsius::new(c), later(now, min)), now).await?;
+        here.read_bath(bath, probe(), (Celsius::new(c), later(now, min)), (new_id(now), now)).await?;
     }
     Ok(())
 }

@@ -165,7 +165,7 @@ async fn run(
         desk: Desk::default(),
         hub: Hub::default(),
         started_ms: clock.now().as_millisecond(),
-        lately: Lately::default(),
+        lately: Lately::default().into(),
         judging: false.into(),
         demo: copies.is_none(),
         limits: Limits::default(),

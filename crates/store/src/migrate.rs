@@ -10,11 +10,12 @@ use rusqlite::{Connection, Transaction};
 use rusqlite_migration::{HookResult, M, Migrations};
 use uuid::Uuid;
 
+use crate::bath::keep_all_minutes;
 use crate::cook::load_events;
 use crate::{CookPhase, StoreError, phase};
 
 /// Migrations there are.
-pub(crate) const SCHEMA_VERSION: i64 = 10;
+pub(crate) const SCHEMA_VERSION: i64 = 11;
 
 pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
@@ -28,6 +29,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up(include_str!("../migrations/0008_devices.sql")),
         M::up(include_str!("../migrations/0009_finish.sql")),
         M::up(include_str!("../migrations/0010_water.sql")),
+        M::up_with_hook(include_str!("../migrations/0011_minutes.sql"), tell_minutes),
     ])
 });
 
@@ -60,6 +62,11 @@ fn look_through(tx: &Transaction<'_>) -> HookResult {
         phase::keep(tx, id, &CookState::of(&events)).map_err(failed)?;
     }
     Ok(())
+}
+
+/// What each minute says, read off its readings.
+fn tell_minutes(tx: &Transaction<'_>) -> HookResult {
+    keep_all_minutes(tx).map_err(|e| rusqlite_migration::HookError::Hook(e.to_string()))
 }
 
 /// Where each cook stands, read off its events.

@@ -1,6 +1,6 @@
 //! Vessels, thermometers and running baths against a real database file.
 
-use hold_steady_core::bath::{Against, Check, Cover, Learned, WaterEventKind, shapes};
+use hold_steady_core::bath::{Against, Check, Cover, Learned, Report, Reported, WaterEventKind, shapes};
 use hold_steady_core::book::{CookRecord, Export, KeptVessel, read_export};
 use hold_steady_core::cook::EventKind;
 use hold_steady_core::plan::{PlanForm, Setting, plan};
@@ -126,7 +126,7 @@ fn a_bath_runs_from_filling_to_emptying_and_loses_nothing() {
         let bath = store.fill(filled(&cooler), t(0)).await.expect("filled");
         // A second time, or by another page: the same bath.
         assert_eq!(store.fill(filled(&cooler), t(1)).await.expect("filled"), bath);
-        store.read_bath(bath, probe, (Celsius::new(57.4), t(2)), t(2)).await.expect("written");
+        store.read_bath(bath, probe, (Celsius::new(57.4), t(2)), (new_id(t(2)), t(2))).await.expect("written");
         let added = water(3, WaterEventKind::Added { litres: 0.4, celsius: Celsius::new(95.0) });
         for _ in 0..2 {
             store.add_water(bath, added.clone(), t(3)).await.expect("written");
@@ -159,7 +159,7 @@ fn a_bath_runs_from_filling_to_emptying_and_loses_nothing() {
             .expect("in order");
         store.add_water(bath, water(7, WaterEventKind::Emptied), t(7)).await.expect("nothing lies in it");
         assert!(store.running_baths().await.expect("reads").is_empty());
-        let late = store.read_bath(bath, probe, (Celsius::new(50.0), t(8)), t(8)).await;
+        let late = store.read_bath(bath, probe, (Celsius::new(50.0), t(8)), (new_id(t(8)), t(8))).await;
         assert!(matches!(late, Err(StoreError::Conflict(_))), "{late:?}");
         assert_ne!(store.fill(filled(&cooler), t(9)).await.expect("filled anew"), bath);
 
@@ -228,7 +228,7 @@ fn a_bath_of_the_first_bench_is_carried_on() {
         let [cook] = store.in_bath(bath.id).await.expect("reads")[..] else { panic!("one lies in it") };
         assert_eq!(store.cook(cook).await.expect("there").baths, std::slice::from_ref(bath));
         let probe = here.thermometers[0].id;
-        store.read_bath(bath.id, probe, (Celsius::new(57.0), t(400)), t(400)).await.expect("and it goes on");
+        store.read_bath(bath.id, probe, (Celsius::new(57.0), t(400)), (new_id(t(400)), t(400))).await.expect("and it goes on");
     });
 }
 
@@ -244,5 +244,106 @@ fn a_device_of_the_first_board_is_carried_on() {
         let [device] = devices.as_slice() else { panic!("{devices:?}") };
         assert_eq!(device.name, "circulator one");
         assert_eq!(device.lies_in.as_ref().map(|l| (l.bath, l.piece)), Some((baths[0].id, None)));
+    });
+}
+
+/// A regression check against our own file: `golden/schema-10.db` was written by the last program without minutes. It is
+/// never changed.
+#[test]
+fn readings_of_seconds_are_told_by_the_minute_and_say_the_same() {
+    let folder = tempfile::tempdir().expect("a folder");
+    run(async {
+        let store = carried_on(&folder, include_bytes!("golden/schema-10.db")).await;
+        let baths = store.running_baths().await.expect("reads");
+        let [bath] = baths.as_slice() else { panic!("{baths:?}") };
+        let [device] = bath.instruments.as_slice() else { panic!("{:?}", bath.instruments) };
+        // Three minutes of seconds and one more of them, the others with one each: forty minutes, the last as it came.
+        assert_eq!(device.readings.len(), 40);
+        let c = rusqlite::Connection::open(folder.path().join("hold-steady.db")).expect("a database");
+        let (count, mean, raw): (i64, f64, f64) = c
+            .query_row(
+                "SELECT m.count, m.mean_c, (SELECT avg(r.celsius) FROM reading r WHERE r.at / 60000000 = m.minute)
+                 FROM reading_minute m ORDER BY m.minute LIMIT 1",
+                [],
+                |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)),
+            )
+            .expect("told");
+        assert_eq!(count, 60);
+        assert!((mean - raw).abs() < 1e-9 && (device.readings[0].celsius.value() - mean).abs() < 1e-12);
+        // A minute ending in the sixtieth second has no gap to speak of.
+        let gap: f64 = c
+            .query_row("SELECT gap_s FROM reading_minute ORDER BY minute LIMIT 1", [], |r| r.get(0))
+            .expect("told");
+        assert_eq!(gap, 1.0);
+    });
+}
+
+#[test]
+fn two_readings_of_one_instant_are_both_kept_the_lower_counts_and_the_same_again_is_known() {
+    let folder = tempfile::tempdir().expect("a folder");
+    run(async {
+        let store = carried_on(&folder, include_bytes!("golden/schema-10.db")).await;
+        let bath = store.running_baths().await.expect("reads")[0].id;
+        let device = store.devices().await.expect("reads")[0].id;
+        // After it was laid in, five days on.
+        let at = t(7230);
+        let report = |celsius: &[f64]| Report {
+            readings: celsius
+                .iter()
+                .map(|c| Reported { line: 1, at: Some(at), celsius: Celsius::new(*c) })
+                .collect(),
+            ..Report::default()
+        };
+        let sent = store.report(device, report(&[57.0, 55.0]), t(7231)).await.expect("written");
+        assert_eq!((sent.taken, sent.known), (2, 0));
+        let again = store.report(device, report(&[57.0, 55.0, 56.0]), t(7231)).await.expect("written");
+        assert_eq!((again.taken, again.known), (1, 2));
+        let c = rusqlite::Connection::open(folder.path().join("hold-steady.db")).expect("a database");
+        let (mean, count): (f64, i64) = c
+            .query_row("SELECT mean_c, count FROM reading_minute ORDER BY minute DESC LIMIT 1", [], |r| {
+                Ok((r.get(0)?, r.get(1)?))
+            })
+            .expect("told");
+        assert_eq!((mean, count), (55.0, 3));
+        let whole = store.bath(bath).await.expect("reads");
+        assert_eq!(whole.reads().last().map(|r| r.celsius.value()), Some(55.0));
+    });
+}
+
+#[test]
+fn a_reading_sent_twice_is_one_reading() {
+    let folder = tempfile::tempdir().expect("a folder");
+    run(async {
+        let store = carried_on(&folder, include_bytes!("golden/schema-7.db")).await;
+        let bath = store.running_baths().await.expect("reads")[0].id;
+        let probe = store.equipment().await.expect("reads").thermometers[0].id;
+        let count = async || {
+            let bath = store.bath(bath).await.expect("reads");
+            bath.instruments.iter().map(|i| i.readings.len()).sum::<usize>()
+        };
+        let (before, tap) = (count().await, new_id(t(900)));
+        // The answer was lost; the second is counted back to another moment by the device’s own clock.
+        for late in [0, 1] {
+            let read = (Celsius::new(57.0), t(900 + late));
+            store.read_bath(bath, probe, read, (tap, t(901))).await.expect("written");
+        }
+        assert_eq!(count().await, before + 1);
+    });
+}
+
+#[test]
+fn a_revoked_device_s_name_is_free_and_its_thermometer_goes_on() {
+    let folder = tempfile::tempdir().expect("a folder");
+    run(async {
+        let store = carried_on(&folder, include_bytes!("golden/schema-10.db")).await;
+        let first = store.devices().await.expect("reads").remove(0);
+        let taken = store.make_device(new_id(t(901)), first.name.clone(), t(901)).await;
+        assert!(matches!(taken, Err(StoreError::Conflict(_))), "{taken:?}");
+        store.revoke_device(first.id, t(902)).await.expect("revoked");
+        let second = new_id(t(903));
+        store.make_device(second, first.name.clone(), t(903)).await.expect("made");
+        let devices = store.devices().await.expect("reads");
+        let second = devices.iter().find(|d| d.id == second).expect("there");
+        assert_eq!(second.thermometer, first.thermometer, "with its checks");
     });
 }

@@ -25,7 +25,9 @@ pub use learn::{LearnError, Learned, learn_heater, learn_loss};
 pub use mix::{Mix, MixError, Split, Taps, mix, split};
 pub use now::{BathNow, LastRead, bath_now, learned};
 pub use pool::{Load, Pool};
-pub use reported::{Columns, NotTaken, Report, Reported, report_from_csv, report_from_json};
+pub use reported::{
+    ClockTrouble, Columns, NotTaken, Report, Reported, clock_trouble, report_from_csv, report_from_json,
+};
 pub use run::{Care, Falls, WaterEvent, WaterEventKind, WaterState, care};
 pub use thermometer::{Against, Check, Thermometer, Trust, USUAL_BATH, taken, trust};
 pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};

@@ -52,6 +52,8 @@ pub struct Report {
     pub not_taken: Vec<NotTaken>,
     /// What the device says its heater is set to.
     pub set: Option<Celsius>,
+    /// How far the newest of its times was ahead of this machine's clock, as they were sent; below zero, behind.
+    pub ahead: Option<SignedDuration>,
 }
 
 /// Most readings in one report.
@@ -63,13 +65,56 @@ const SENSIBLE_C: std::ops::RangeInclusive<f64> = -30.0..=110.0;
 /// A reading may be dated so far ahead of this machine's clock: no two clocks agree.
 const AHEAD: SignedDuration = SignedDuration::from_secs(60);
 
+/// What is wrong with a device's clock.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum ClockTrouble {
+    /// So many seconds fast: what it sends is of times to come, and refused.
+    Fast(f64),
+    /// What it sends is so many seconds old when it comes: it is slow, or sends late.
+    Slow(f64),
+}
+
+/// What is wrong with the clock of a device whose newest time was so many seconds ahead, of whom it is known that so many
+/// are to be taken off. `None` where nothing is.
+///
+/// ```
+/// use hold_steady_core::bath::{clock_trouble, ClockTrouble};
+/// assert_eq!(clock_trouble(300.0, 0.0), Some(ClockTrouble::Fast(300.0)));
+/// assert_eq!(clock_trouble(300.0, 300.0), None);
+/// assert_eq!(clock_trouble(-20.0, 0.0), None, "on its way");
+/// ```
+#[must_use]
+pub fn clock_trouble(ahead_s: f64, told_s: f64) -> Option<ClockTrouble> {
+    const LATE_S: f64 = 180.0;
+    let off = ahead_s - told_s;
+    if off > AHEAD.as_secs_f64() {
+        Some(ClockTrouble::Fast(off))
+    } else if off < -LATE_S {
+        Some(ClockTrouble::Slow(-off))
+    } else {
+        None
+    }
+}
+
 impl Report {
+    /// The same of a clock that is so far ahead: taken off its times.
+    fn less(mut self, offset: SignedDuration) -> Self {
+        for reading in &mut self.readings {
+            reading.at = reading.at.map(|at| at.checked_sub(offset).unwrap_or(at));
+        }
+        self.ahead = self.ahead.map(|a| a.saturating_add(offset));
+        self
+    }
+
     fn refuse(&mut self, line: usize, why: impl Into<String>) {
         self.not_taken.push(NotTaken { line, why: why.into() });
     }
 
-    /// Takes a reading that can have been, or says why it cannot.
+    /// Takes a reading that can have been, or says why it cannot. `now` is by the clock the times are of.
     fn take(&mut self, line: usize, at: Option<Timestamp>, celsius: f64, now: Timestamp) {
+        if let Some(ahead) = at.map(|at| at.duration_since(now)) {
+            self.ahead = Some(self.ahead.map_or(ahead, |a| a.max(ahead)));
+        }
         if !SENSIBLE_C.contains(&celsius) {
             let (low, high) = (SENSIBLE_C.start(), SENSIBLE_C.end());
             return self
@@ -105,6 +150,7 @@ struct SentAll {
 
 /// Reads what a device sends as JSON: `{"readings": [{"at": "2026-11-25T16:00:00Z", "celsius": 55.1}]}`, the time left
 /// out by one without a clock, `fahrenheit` in place of `celsius`, `set_celsius` beside `readings` where it has a heater.
+/// `ahead` is what its clock is said to be ahead: taken off its times.
 ///
 /// # Errors
 /// When it is no such JSON at all; a single reading that cannot be taken is said by its place.
@@ -113,12 +159,15 @@ struct SentAll {
 /// use hold_steady_core::bath::report_from_json;
 /// let now = "2026-11-25T16:00:30Z".parse()?;
 /// let sent = r#"{"readings": [{"at": "2026-11-25T16:00:00Z", "celsius": 55.1}, {"celsius": 900}], "set_celsius": 56}"#;
-/// let report = report_from_json(sent, now)?;
+/// let none = jiff::SignedDuration::ZERO;
+/// let report = report_from_json(sent, now, none)?;
 /// assert_eq!((report.readings.len(), report.not_taken[0].line), (1, 2));
-/// assert!(report_from_json("55.1", now).is_err());
+/// assert!(report_from_json("55.1", now, none).is_err());
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-pub fn report_from_json(text: &str, now: Timestamp) -> Result<Report, String> {
+pub fn report_from_json(text: &str, now: Timestamp, ahead: SignedDuration) -> Result<Report, String> {
+    // What that clock shows now.
+    let now = now.checked_add(ahead).unwrap_or(now);
     const EXAMPLE: &str = r#"{"readings": [{"at": "2026-11-25T16:00:00Z", "celsius": 55.1}]}"#;
     let sent: SentAll = serde_json::from_str(text).map_err(|e| format!("Send {EXAMPLE}: {e}."))?;
     if sent.readings.len() > MOST_REPORTED {
@@ -151,7 +200,7 @@ pub fn report_from_json(text: &str, now: Timestamp) -> Result<Report, String> {
             }
         }
     }
-    Ok(report)
+    Ok(report.less(ahead))
 }
 
 /// Names of columns that hold a time, a date, a time of day, a temperature: beginnings, in lower case.
@@ -256,7 +305,7 @@ impl Lines<'_> {
 /// use hold_steady_core::{bath::report_from_csv, units::TemperatureUnit};
 /// let log = "Time;Temperature (°C);Battery\n2026-11-25 17:00;55,1;80 %\n2026-11-25 17:01;warm;80 %\n";
 /// let (now, zone) = ("2026-11-25T18:00:00Z".parse()?, jiff::tz::TimeZone::get("Europe/Vienna")?);
-/// let report = report_from_csv(log, TemperatureUnit::C, &zone, now)?;
+/// let report = report_from_csv(log, TemperatureUnit::C, &zone, (now, jiff::SignedDuration::ZERO))?;
 /// assert_eq!(report.readings[0].at, Some("2026-11-25T16:00:00Z".parse()?));
 /// assert_eq!((report.not_taken[0].line, report.readings.len()), (3, 1));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
@@ -265,8 +314,9 @@ pub fn report_from_csv(
     text: &str,
     usual: TemperatureUnit,
     zone: &TimeZone,
-    now: Timestamp,
+    (now, ahead): (Timestamp, SignedDuration),
 ) -> Result<Report, String> {
+    let now = now.checked_add(ahead).unwrap_or(now);
     let text = text.trim_start_matches('\u{feff}');
     let first = text.lines().find(|l| !l.trim().is_empty()).ok_or("There is nothing in it.")?;
     let between = [b'\t', b';', b','].into_iter().max_by_key(|b| first.bytes().filter(|x| x == b).count());
@@ -302,6 +352,18 @@ pub fn report_from_csv(
         if row.iter().all(str::is_empty) {
             continue;
         }
+        // `55,5` between commas is two fields, and half of it is another temperature.
+        if row.len() > columns.names.len() && row.iter().skip(columns.names.len()).any(|f| !f.is_empty()) {
+            report.refuse(
+                line,
+                format!(
+                    "{} fields under {} names: is 55,5 written between commas? Write 55.5, or put semicolons between the fields.",
+                    row.len(),
+                    columns.names.len()
+                ),
+            );
+            continue;
+        }
         let typed = columns.time.iter().filter_map(|i| row.get(*i)).collect::<Vec<_>>().join(" ");
         let Some(at) = instant(&typed, zone) else {
             report.refuse(line, format!("“{}” is no date with a time of day.", shortened(&typed)));
@@ -333,7 +395,7 @@ pub fn report_from_csv(
         }
     }
     report.columns = Some(columns);
-    Ok(report)
+    Ok(report.less(ahead))
 }
 
 #[cfg(test)]
@@ -345,7 +407,8 @@ mod tests {
     }
 
     fn read(log: &str) -> Report {
-        report_from_csv(log, TemperatureUnit::C, &TimeZone::UTC, now()).expect("a log")
+        report_from_csv(log, TemperatureUnit::C, &TimeZone::UTC, (now(), SignedDuration::ZERO))
+            .expect("a log")
     }
 
     #[test]
@@ -394,7 +457,11 @@ mod tests {
         }
         assert_eq!(refused.len(), 6);
         for bad in ["", "a,b\n1,2\n", "time,note\n1,2\n"] {
-            assert!(report_from_csv(bad, TemperatureUnit::C, &TimeZone::UTC, now()).is_err(), "{bad:?}");
+            assert!(
+                report_from_csv(bad, TemperatureUnit::C, &TimeZone::UTC, (now(), SignedDuration::ZERO))
+                    .is_err(),
+                "{bad:?}"
+            );
         }
     }
 
@@ -402,11 +469,40 @@ mod tests {
     fn a_device_s_reading_without_unit_with_two_or_with_a_wrong_clock_is_refused_by_its_place() {
         let sent = r#"{"readings": [{"celsius": 55}, {"fahrenheit": 131}, {"at": "16:00", "celsius": 55},
             {"celsius": 55, "fahrenheit": 131}, {"at": "2027-01-01T00:00:00Z", "celsius": 55}, 7, {"celsius": 55, "x": 1}]}"#;
-        let report = report_from_json(sent, now()).expect("a report");
+        let report = report_from_json(sent, now(), SignedDuration::ZERO).expect("a report");
         assert_eq!(report.readings.iter().map(|r| r.line).collect::<Vec<_>>(), [1, 2]);
         assert_eq!(report.not_taken.iter().map(|n| n.line).collect::<Vec<_>>(), [3, 4, 5, 6, 7]);
         assert_eq!(report.readings[1].celsius, Celsius::from_fahrenheit(131.0));
-        let set = report_from_json(r#"{"readings": [], "set_celsius": 400}"#, now()).expect("a report");
+        let set = report_from_json(r#"{"readings": [], "set_celsius": 400}"#, now(), SignedDuration::ZERO)
+            .expect("a report");
         assert_eq!((set.set, set.not_taken.len()), (None, 1));
+    }
+
+    #[test]
+    fn a_decimal_comma_between_commas_is_refused_and_never_cut() {
+        let read = |log: &str| {
+            let report = read(log);
+            let taken: Vec<f64> = report.readings.iter().map(|r| r.celsius.value()).collect();
+            (taken, report.not_taken.iter().map(|n| n.line).collect::<Vec<_>>())
+        };
+        assert_eq!(read("time,temp\n2026-11-25 16:00,55,5\n2026-11-25 16:01,55.5\n"), (vec![55.5], vec![2]));
+        // Between other signs, or in quotes, it is what it says.
+        assert_eq!(read("time;temp\n2026-11-25 16:00;55,5\n"), (vec![55.5], vec![]));
+        assert_eq!(read("time,temp\n2026-11-25 16:00,\"55,5\"\n"), (vec![55.5], vec![]));
+        // An empty field too many is none.
+        assert_eq!(read("time,temp\n2026-11-25 16:00,55.5,\n"), (vec![55.5], vec![]));
+    }
+
+    #[test]
+    fn a_clock_that_is_said_to_be_ahead_is_set_right_and_one_that_is_not_said_to_be_is_measured() {
+        let sent = r#"{"readings": [{"at": "2026-11-25T20:05:00Z", "celsius": 55}, {"at": "2026-11-25T20:04:00Z", "celsius": 55}]}"#;
+        let unsaid = report_from_json(sent, now(), SignedDuration::ZERO).expect("a report");
+        assert_eq!((unsaid.readings.len(), unsaid.ahead), (0, Some(SignedDuration::from_mins(5))));
+        let said = report_from_json(sent, now(), SignedDuration::from_mins(5)).expect("a report");
+        let at: Vec<String> = said.readings.iter().filter_map(|r| r.at).map(|t| t.to_string()).collect();
+        assert_eq!(at, ["2026-11-25T20:00:00Z", "2026-11-25T19:59:00Z"]);
+        assert_eq!(said.ahead, Some(SignedDuration::from_mins(5)), "as it was sent");
+        let none = report_from_json(r#"{"readings": [{"celsius": 55}]}"#, now(), SignedDuration::ZERO);
+        assert_eq!(none.expect("a report").ahead, None);
     }
 }

@@ -7,6 +7,7 @@ mod entry;
 mod file;
 mod incoming;
 mod last;
+mod minutes;
 mod out;
 mod records;
 mod upgrade;
@@ -18,11 +19,12 @@ pub use file::{
 };
 pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, MOST_VESSELS, read_export};
 pub use last::LastTime;
+pub use minutes::{Minute, by_minute, comes_often, minute_of, minutes};
 pub use out::{CsvWriter, ExportWriter};
 pub use records::{
-    BagRecord, BathRecord, Change, ChangeRecord, Checked, CookRecord, EventRecord, Export, Immersion,
-    InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ProbeLog, REPORTED, ReadingRecord,
-    SettingRecord, Subject, derived_id, usual_air,
+    BagRecord, BathRecord, Change, ChangeRecord, Checked, CookRecord, EventRecord, Export, IMPORTED,
+    Immersion, InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ProbeLog, REPORTED,
+    ReadingRecord, SettingRecord, Subject, derived_id, usual_air,
 };
 
 use serde::Deserialize;

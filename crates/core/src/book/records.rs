@@ -12,6 +12,7 @@ use serde_json::Value;
 use std::collections::HashMap;
 use uuid::Uuid;
 
+use super::by_minute;
 use crate::bath::{
     Air, BathHistory, Check, Falls, Thermometer, Vessel, Water, WaterEvent, WaterRead, WaterState, trust,
 };
@@ -313,7 +314,7 @@ pub struct ReadingRecord {
     pub at: Timestamp,
     /// °C, as read.
     pub celsius: Celsius,
-    /// How it came about: `typed`, `imported`, or [`REPORTED`].
+    /// How it came about: `typed`, [`IMPORTED`], or [`REPORTED`].
     pub quality: String,
 }
 
@@ -331,6 +332,9 @@ pub struct ProbeLog {
 
 /// The quality of a reading that a device reported.
 pub const REPORTED: &str = "reported";
+
+/// The quality of a reading that came with a log.
+pub const IMPORTED: &str = "imported";
 
 /// A plan as it was made.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -620,7 +624,9 @@ impl BathRecord {
         let mut all: Vec<(WaterRead, Uuid)> = Vec::new();
         let in_water = self.instruments.iter().filter(|i| i.piece.is_none());
         for i in in_water.clone() {
-            for r in i.readings.iter().filter(|r| !struck.contains(&(i.id, r.at))) {
+            let counted: Vec<ReadingRecord> =
+                i.readings.iter().filter(|r| !struck.contains(&(i.id, r.at))).cloned().collect();
+            for r in by_minute(&counted) {
                 let trust = trust(&i.checks, r.celsius, r.at);
                 all.push((WaterRead::of(r.at, r.celsius, &trust, r.quality == REPORTED), i.id));
             }
@@ -911,8 +917,9 @@ impl CookRecord {
         let with = all.max_by_key(|i| i.readings.last().map(|r| r.at))?;
         let counts = |r: &&ReadingRecord| !struck.contains(&(with.id, r.at));
         let trusted = |r: &ReadingRecord| trust(&with.checks, r.celsius, r.at);
+        let counted: Vec<ReadingRecord> = with.readings.iter().filter(counts).cloned().collect();
         let readings: Vec<_> =
-            with.readings.iter().filter(counts).map(|r| (r.at, trusted(r).corrected(r.celsius))).collect();
+            by_minute(&counted).iter().map(|r| (r.at, trusted(r).corrected(r.celsius))).collect();
         let last = with.readings.iter().rev().find(counts)?;
         let checked = trusted(last).error <= Kelvin::ZERO;
         Some(ProbeLog { name: with.name.clone(), readings, may_advance: with.centred && checked })

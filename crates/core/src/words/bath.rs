@@ -1,11 +1,13 @@
 //! The water of a bath in words.
 
 use super::minutes;
-use crate::bath::{Bench, BenchAnswer, Care, Cover, Dries, Heat, Line, Split, Trust, Unheated, Vessel};
+use crate::bath::{
+    Bench, BenchAnswer, Care, ClockTrouble, Cover, Dries, Heat, Line, Split, Trust, Unheated, Vessel,
+};
 use crate::book::BathRecord;
 use crate::figures::{bench as figures, limits, offers};
 use crate::plan::PlanRequest;
-use crate::units::{Celsius, Kelvin, Units, capitalised};
+use crate::units::{Celsius, Kelvin, Minutes, Units, capitalised};
 
 /// How much a line of the bench weighs.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -464,4 +466,40 @@ fn under_gate(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> String {
         limits().lowest_hold_c.degrees(units),
         units.temperature_at_least(set)
     )
+}
+
+/// What is wrong with a device's clock, in a sentence.
+///
+/// ```
+/// use hold_steady_core::{bath::ClockTrouble, words::clock_trouble};
+/// assert_eq!(clock_trouble(ClockTrouble::Fast(300.0)), "Its clock is 5\u{a0}min fast: its readings are refused.");
+/// ```
+#[must_use]
+pub fn clock_trouble(trouble: ClockTrouble) -> String {
+    match trouble {
+        ClockTrouble::Fast(s) => format!("Its clock is {} fast: its readings are refused.", off(s)),
+        ClockTrouble::Slow(s) => format!(
+            "What it sends is {} old when it comes: its clock is slow, or it sends late. Its readings count for when it says.",
+            off(s)
+        ),
+    }
+}
+
+/// How far a clock is off, in words.
+///
+/// ```
+/// assert_eq!(hold_steady_core::words::clock_off(-90.0), "90\u{a0}s slow");
+/// ```
+#[must_use]
+pub fn clock_off(ahead_s: f64) -> String {
+    format!("{} {}", off(ahead_s.abs()), if ahead_s > 0.0 { "fast" } else { "slow" })
+}
+
+fn off(seconds: f64) -> String {
+    const IN_SECONDS: f64 = 120.0;
+    if seconds < IN_SECONDS {
+        format!("{seconds:.0}\u{a0}s")
+    } else {
+        minutes(Minutes::from_seconds(seconds))
+    }
 }

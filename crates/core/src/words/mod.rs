@@ -28,7 +28,9 @@ mod plan;
 mod steps;
 mod verdict;
 
-pub use bath::{BenchLine, Tone, bench, care, clash, cover, filling, too_hot, trusted};
+pub use bath::{
+    BenchLine, Tone, bench, care, clash, clock_off, clock_trouble, cover, filling, too_hot, trusted,
+};
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use board::{alarm, bag_limit, bath_trouble, heat, level, probed, to_do};
 pub use cook::{CENTRES, fault, is_deadline, last_time, next, next_with_time, short_fault, way_back};

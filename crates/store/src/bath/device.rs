@@ -3,17 +3,17 @@
 use hold_steady_core::bath::{NotTaken, Report};
 use hold_steady_core::book::{REPORTED, SettingRecord, derived_id};
 use hold_steady_core::units::Celsius;
-use jiff::{Timestamp, TimestampRound, Unit};
+use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
-use super::{ReadingRow, insert_reading, insert_setting, instrument, running};
+use super::{ReadingRow, Writing, insert_setting, instrument, running};
 use crate::time::At;
 use crate::{Actor, InKitchen, Role, Store, StoreError};
 
 /// A device of a kitchen.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Device {
     /// Which.
     pub id: Uuid,
@@ -29,6 +29,11 @@ pub struct Device {
     pub revoked_at: Option<Timestamp>,
     /// When it last reported.
     pub heard_at: Option<Timestamp>,
+    /// Seconds by which the newest of what it reported last was ahead of this machine’s clock (below zero: behind); as it was
+    /// sent. Nothing where it sends no times.
+    pub ahead_s: Option<f64>,
+    /// Seconds its clock is said to be ahead: taken off the times it sends.
+    pub offset_s: f64,
     /// Where it lies.
     pub lies_in: Option<Lies>,
 }
@@ -75,41 +80,53 @@ fn new_token() -> String {
 }
 
 impl Store {
-    /// The kitchen of a device as it reaches it, by its token; `None` where no device has it, or it was revoked.
+    /// The device that has a token; `None` where none has it, or it was revoked.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn as_device(&self, token: &str) -> Result<Option<(InKitchen, Uuid)>, StoreError> {
+    pub async fn as_device(&self, token: &str) -> Result<Option<Reporter>, StoreError> {
         let hash = hashed(token);
         let found = self.with(move |c| {
             let mut q = c.prepare_cached(
-                "SELECT id, kitchen_id, name FROM device WHERE token_sha256 = ?1 AND revoked_at IS NULL",
+                "SELECT id, kitchen_id, name, offset_s FROM device WHERE token_sha256 = ?1 AND revoked_at IS NULL",
             )?;
-            let row: Option<(Uuid, Uuid, String)> =
-                q.query_row([hash], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?))).optional()?;
+            let row: Option<(Uuid, Uuid, String, f64)> =
+                q.query_row([hash], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?))).optional()?;
             Ok(row)
         });
         let found = found.await?;
-        Ok(found.map(|(id, kitchen, person)| {
-            (self.in_kitchen(Actor { kitchen, person, role: Role::Program }), id)
+        Ok(found.map(|(device, kitchen, person, offset_s)| {
+            let here = self.in_kitchen(Actor { kitchen, person, role: Role::Program });
+            Reporter { here, device, offset: SignedDuration::try_from_secs_f64(offset_s).unwrap_or_default() }
         }))
     }
 }
 
+/// A device that reports, as it reaches its kitchen.
+pub struct Reporter {
+    /// The kitchen.
+    pub here: InKitchen,
+    /// The device.
+    pub device: Uuid,
+    /// So much its clock is ahead, as it was told.
+    pub offset: SignedDuration,
+}
+
 impl InKitchen {
-    /// Makes a device known: its token, which is shown this once. A thermometer of the same name comes with it.
+    /// Makes a device known: its token, which is shown this once. It is the thermometer of that name, with its checks, where
+    /// there is one that no other device is (one that was revoked, or read by hand so far); else one comes with it.
     ///
     /// # Errors
     /// When the name is taken, there are too many, or the database fails.
     pub async fn make_device(&self, id: Uuid, name: String, now: Timestamp) -> Result<String, StoreError> {
         let token = new_token();
         let hash = hashed(&token);
-        self.keep_thermometer(derived_id(id, "thermometer"), name.clone(), now).await?;
         self.writing(move |c, actor| {
             if crate::cook::exists(c, "device", id)? {
                 let text = "This device is known already; its token was shown then. Revoke it and make it known anew.";
                 return Err(StoreError::Conflict(text.into()));
             }
+            let thermometer = thermometer_of(c, actor, id, &name, now)?;
             let here: i64 = c.query_row(
                 "SELECT count(*) FROM device WHERE kitchen_id = ?1 AND revoked_at IS NULL",
                 [actor.kitchen],
@@ -121,7 +138,7 @@ impl InKitchen {
             }
             c.execute(
                 "INSERT INTO device (id, kitchen_id, name, thermometer_id, token_sha256, created_at, created_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
-                (id, actor.kitchen, &name, derived_id(id, "thermometer"), hash, At(now), &actor.person),
+                (id, actor.kitchen, &name, thermometer, hash, At(now), &actor.person),
             )?;
             Ok(())
         })
@@ -167,6 +184,23 @@ impl InKitchen {
         .await
     }
 
+    /// Tells by how many seconds a device's clock is ahead (below zero: behind): taken off the times it sends from then on.
+    /// What it sent before stays as it was written down.
+    ///
+    /// # Errors
+    /// When it is not there or the database fails.
+    pub async fn set_device_clock(&self, id: Uuid, ahead_s: f64) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            known(c, actor, id)?;
+            c.execute(
+                "UPDATE device SET offset_s = ?3, ahead_s = NULL WHERE id = ?1 AND kitchen_id = ?2",
+                (id, actor.kitchen, ahead_s),
+            )?;
+            Ok(())
+        })
+        .await
+    }
+
     /// Lays a device into a bath or sticks it into a piece there, or takes it out of all: what it reads from then on is read
     /// of that.
     ///
@@ -204,7 +238,7 @@ impl InKitchen {
     pub async fn devices(&self) -> Result<Vec<Device>, StoreError> {
         self.with(|c, actor| {
             let mut rows = c.prepare_cached(
-                "SELECT id, name, thermometer_id, created_at, created_by, revoked_at, heard_at
+                "SELECT id, name, thermometer_id, created_at, created_by, revoked_at, heard_at, ahead_s, offset_s
                  FROM device WHERE kitchen_id = ?1 ORDER BY created_at, id",
             )?;
             let device = |r: &rusqlite::Row<'_>| {
@@ -218,6 +252,8 @@ impl InKitchen {
                     created_by: r.get(4)?,
                     revoked_at: revoked.map(|t| t.0),
                     heard_at: heard.map(|t| t.0),
+                    ahead_s: r.get(7)?,
+                    offset_s: r.get(8)?,
                     lies_in: None,
                 })
             };
@@ -230,8 +266,7 @@ impl InKitchen {
         .await
     }
 
-    /// Writes down what a device reports: each reading of the bath it lay in then, once a second at most. Reported again,
-    /// nothing is written twice.
+    /// Writes down what a device reports: each reading of the bath it lay in then. Reported again, nothing is written twice.
     ///
     /// # Errors
     /// When the device is not there or the database fails.
@@ -239,22 +274,27 @@ impl InKitchen {
         self.reporting(move |c, actor| {
             let (name, thermometer) = known(c, actor, device)?;
             let mut received = Received { not_taken: report.not_taken, ..Received::default() };
+            let mut writing = Writing::default();
             for r in report.readings {
-                let at = to_the_second(r.at.unwrap_or(now));
+                let at = r.at.unwrap_or(now);
                 match lay_then(c, device, at)? {
                     Err(why) => received.not_taken.push(NotTaken { line: r.line, why: why.into() }),
                     Ok(lies) => {
                         let instrument = instrument(c, actor.kitchen, &name, lies, thermometer)?;
                         let row = ReadingRow { instrument, at, celsius: r.celsius, quality: REPORTED };
-                        received.count(insert_reading(c, &row, (now, &name))?);
+                        received.count(writing.reading(c, &row, Some((now, &name)))?);
                     }
                 }
             }
+            writing.end(c)?;
             if let Some(celsius) = report.set {
                 set_by_itself(c, actor, device, celsius, now)?;
             }
             received.not_taken.sort_by_key(|n| n.line);
-            c.execute("UPDATE device SET heard_at = ?2 WHERE id = ?1", (device, At(now)))?;
+            c.execute(
+                "UPDATE device SET heard_at = ?2, ahead_s = coalesce(?3, ahead_s) WHERE id = ?1",
+                (device, At(now), report.ahead.map(|a| a.as_secs_f64())),
+            )?;
             Ok(received)
         })
         .await
@@ -285,9 +325,28 @@ fn set_by_itself(
     Ok(())
 }
 
-fn to_the_second(at: Timestamp) -> Timestamp {
-    let round = TimestampRound::new().smallest(Unit::Second).mode(jiff::RoundMode::Floor);
-    at.round(round).unwrap_or(at)
+/// The thermometer a device of a name is.
+fn thermometer_of(
+    c: &Connection,
+    actor: &Actor,
+    device: Uuid,
+    name: &str,
+    now: Timestamp,
+) -> Result<Uuid, StoreError> {
+    let known = "SELECT id FROM thermometer WHERE kitchen_id = ?1 AND name = ?2 ORDER BY removed_at IS NULL DESC, created_at DESC LIMIT 1";
+    let known: Option<Uuid> = c.query_row(known, (actor.kitchen, name), |r| r.get(0)).optional()?;
+    let Some(known) = known else {
+        let id = derived_id(device, "thermometer");
+        super::equipment::keep_probe(c, actor, id, name, now)?;
+        return Ok(id);
+    };
+    let used = "SELECT 1 FROM device WHERE thermometer_id = ?1 AND revoked_at IS NULL";
+    if c.query_row(used, [known], |_| Ok(())).optional()?.is_some() {
+        let text = format!("“{name}” is here already. Give a name that tells the two apart.");
+        return Err(StoreError::Conflict(text));
+    }
+    super::equipment::keep_probe(c, actor, known, name, now)?;
+    Ok(known)
 }
 
 /// Name and thermometer of a device of this kitchen.

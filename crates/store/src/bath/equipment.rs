@@ -68,24 +68,7 @@ impl InKitchen {
     /// # Errors
     /// When there are too many, the name is taken, or the database fails.
     pub async fn keep_thermometer(&self, id: Uuid, name: String, now: Timestamp) -> Result<(), StoreError> {
-        self.writing(move |c, actor| {
-            let here = load(c, actor.kitchen, false)?.thermometers;
-            if here.iter().any(|t| t.id == id && t.name == name) {
-                return Ok(());
-            }
-            if here.iter().any(|t| t.id != id && t.name == name) {
-                let text = format!("“{name}” is here already. Give a name that tells the two apart.");
-                return Err(StoreError::Conflict(text));
-            }
-            full(here.len(), "thermometers")?;
-            c.execute(
-                "INSERT INTO thermometer (id, kitchen_id, name, created_at) VALUES (?1, ?2, ?3, ?4)
-                 ON CONFLICT (id) DO UPDATE SET name = excluded.name, removed_at = NULL WHERE kitchen_id = excluded.kitchen_id",
-                (id, actor.kitchen, &name, At(now)),
-            )?;
-            changed(c, actor, &Change::ThermometerKept { id, name }, now)
-        })
-        .await
+        self.writing(move |c, actor| keep_probe(c, actor, id, &name, now)).await
     }
 
     /// Takes a thermometer off the list, or puts it back. What it read stays.
@@ -290,4 +273,29 @@ pub(crate) fn merge(
         }
     }
     Ok(added)
+}
+
+/// Keeps a thermometer under a name.
+pub(super) fn keep_probe(
+    c: &Connection,
+    actor: &Actor,
+    id: Uuid,
+    name: &str,
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    let here = load(c, actor.kitchen, false)?.thermometers;
+    if here.iter().any(|t| t.id == id && t.name == name) {
+        return Ok(());
+    }
+    if here.iter().any(|t| t.id != id && t.name == name) {
+        let text = format!("“{name}” is here already. Give a name that tells the two apart.");
+        return Err(StoreError::Conflict(text));
+    }
+    full(here.len(), "thermometers")?;
+    c.execute(
+        "INSERT INTO thermometer (id, kitchen_id, name, created_at) VALUES (?1, ?2, ?3, ?4)
+         ON CONFLICT (id) DO UPDATE SET name = excluded.name, removed_at = NULL WHERE kitchen_id = excluded.kitchen_id",
+        (id, actor.kitchen, name, At(now)),
+    )?;
+    changed(c, actor, &Change::ThermometerKept { id, name: name.to_owned() }, now)
 }

@@ -3,18 +3,20 @@
 mod device;
 mod equipment;
 mod heard;
+mod readings;
 
-pub use device::{Device, Lies, Received};
+pub use device::{Device, Lies, Received, Reporter};
 pub(crate) use equipment::{load as equipment, merge};
+pub(crate) use readings::keep_all_minutes;
+use readings::{ReadingRow, Writing};
 
 use hold_steady_core::bath::{Heat, NotTaken, Reported, WaterEvent, WaterEventKind};
 use hold_steady_core::book::{
-    BathRecord, InstrumentRecord, KeptVessel, MOST_VESSELS, REPORTED, ReadingRecord, SettingRecord,
-    derived_id,
+    BathRecord, IMPORTED, InstrumentRecord, KeptVessel, MOST_VESSELS, SettingRecord, derived_id,
 };
 use hold_steady_core::cook::MOST_EVENTS;
 use hold_steady_core::units::Celsius;
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
@@ -116,7 +118,7 @@ impl InKitchen {
         .await
     }
 
-    /// Writes down a reading of a bath's water.
+    /// Writes down a reading of a bath's water. A tap sent twice is one reading.
     ///
     /// # Errors
     /// When the bath or the thermometer is not there, the bath was emptied, there are too many readings, or the
@@ -126,13 +128,18 @@ impl InKitchen {
         bath: Uuid,
         thermometer: Uuid,
         (celsius, at): (Celsius, Timestamp),
-        now: Timestamp,
+        (tap, now): (Uuid, Timestamp),
     ) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
+            if taken_already(c, actor, tap, now)? {
+                return Ok(());
+            }
             running(c, actor, bath)?;
             let instrument = instrument_of(c, actor, bath, thermometer)?;
             let row = ReadingRow { instrument, at, celsius, quality: "typed" };
-            insert_reading(c, &row, (now, &actor.person))?;
+            let mut writing = Writing::default();
+            writing.reading(c, &row, Some((now, &actor.person)))?;
+            writing.end(c)?;
             not_too_many(c, instrument)
         })
         .await
@@ -156,7 +163,7 @@ impl InKitchen {
             };
             let instrument = instrument_of(c, actor, bath, thermometer)?;
             let until = record.state().emptied;
-            let mut received = Received::default();
+            let (mut received, mut writing) = (Received::default(), Writing::default());
             for r in readings {
                 let at = r.at.unwrap_or(now);
                 let why = if at < record.began_at {
@@ -170,9 +177,10 @@ impl InKitchen {
                     received.not_taken.push(NotTaken { line: r.line, why: why.into() });
                     continue;
                 }
-                let row = ReadingRow { instrument, at, celsius: r.celsius, quality: "imported" };
-                received.count(insert_reading(c, &row, (now, &actor.person))?);
+                let row = ReadingRow { instrument, at, celsius: r.celsius, quality: IMPORTED };
+                received.count(writing.reading(c, &row, Some((now, &actor.person)))?);
             }
+            writing.end(c)?;
             not_too_many(c, instrument)?;
             Ok(received)
         })
@@ -232,6 +240,17 @@ impl InKitchen {
         })
         .await
     }
+}
+
+/// Whether a tap was taken before; from now on it was. A device keeps a tap for days at most.
+fn taken_already(c: &Connection, actor: &Actor, tap: Uuid, now: Timestamp) -> Result<bool, StoreError> {
+    const KEPT: SignedDuration = SignedDuration::from_hours(30 * 24);
+    let old = now.checked_sub(KEPT).unwrap_or(now);
+    c.prepare_cached("DELETE FROM tap WHERE at < ?1")?.execute([At(old)])?;
+    let mut take = c.prepare_cached(
+        "INSERT INTO tap (id, kitchen_id, at) VALUES (?1, ?2, ?3) ON CONFLICT (id) DO NOTHING",
+    )?;
+    Ok(take.execute((tap, actor.kitchen, At(now)))? == 0)
 }
 
 /// Whether a bath is this kitchen's.
@@ -365,12 +384,12 @@ pub(crate) fn insert(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result
              ON CONFLICT (id) DO NOTHING",
             (i.id, kitchen, &i.name, bath.id, i.piece, i.thermometer, i.centred),
         )?;
+        let mut writing = Writing::default();
         for r in &i.readings {
-            written += c.execute(
-                "INSERT INTO reading (instrument_id, at, celsius, quality) VALUES (?1, ?2, ?3, ?4) ON CONFLICT DO NOTHING",
-                (i.id, At(r.at), r.celsius.value(), &r.quality),
-            )?;
+            let row = ReadingRow { instrument: i.id, at: r.at, celsius: r.celsius, quality: &r.quality };
+            written += writing.reading(c, &row, None)?;
         }
+        writing.end(c)?;
     }
     Ok(written)
 }
@@ -397,26 +416,6 @@ fn insert_water(c: &Connection, kitchen: Uuid, bath: Uuid, e: &WaterEvent) -> Re
     Ok(written)
 }
 
-/// A reading about to be written down.
-pub(crate) struct ReadingRow<'a> {
-    pub(crate) instrument: Uuid,
-    pub(crate) at: Timestamp,
-    pub(crate) celsius: Celsius,
-    pub(crate) quality: &'a str,
-}
-
-/// Writes down a reading, when and by whom it was written down; one of that instant is left as it is.
-pub(crate) fn insert_reading(
-    c: &Connection,
-    row: &ReadingRow<'_>,
-    (now, by): (Timestamp, &str),
-) -> Result<usize, StoreError> {
-    let mut insert = c.prepare_cached(
-        "INSERT INTO reading (instrument_id, at, celsius, quality, recorded_at, recorded_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT DO NOTHING",
-    )?;
-    Ok(insert.execute((row.instrument, At(row.at), row.celsius.value(), row.quality, At(now), by))?)
-}
-
 /// How much of a bath is asked for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum Detail {
@@ -424,7 +423,7 @@ pub(crate) enum Detail {
     Outline,
     /// What it was set to and what was done to it.
     Water,
-    /// Its readings too, as they are judged: of what a device reports the lowest of each minute, and the last two.
+    /// Its readings too, as they are judged: of what comes often one for each minute, the mean, and the last as they are.
     Judged,
     /// Every reading, as it goes into a file.
     Whole,
@@ -481,8 +480,7 @@ fn water(c: &Connection, bath: Uuid) -> Result<Vec<WaterEvent>, StoreError> {
         .collect()
 }
 
-/// What was read in a bath. Of what a device reports every second the lowest of each minute is enough to judge by, and
-/// the last two to show; what somebody struck out is left beside it, so that it takes no other reading with it.
+/// What was read in a bath.
 fn instruments(
     c: &Connection,
     bath: Uuid,
@@ -499,40 +497,13 @@ fn instruments(
     rows.into_iter()
         .map(|(id, name, piece, thermometer, centred)| {
             let readings = if detail == Detail::Whole {
-                readings(
-                    c,
-                    id,
-                    "SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at",
-                )?
+                readings::all(c, id)?
             } else {
-                let of_it = struck.iter().filter(|s| s.0 == id);
-                let apart: Vec<String> = of_it.map(|s| s.1.as_microsecond().to_string()).collect();
-                thinned(c, id, &apart.join(", "))?
+                let of_it: Vec<Timestamp> = struck.iter().filter(|s| s.0 == id).map(|s| s.1).collect();
+                readings::judged(c, id, &of_it)?
             };
             let checks = thermometer.map_or(Ok(Vec::new()), |id| equipment::checks(c, id))?;
             Ok(InstrumentRecord { id, name, piece, centred, thermometer, checks, readings })
         })
         .collect()
-}
-
-/// The readings of an instrument; of each minute of what was reported the lowest (SQLite gives the columns of the row
-/// its only `min` is of), and the last two of all: between them a probe leaves the water. Those at the instants `apart` stay by themselves.
-fn thinned(c: &Connection, instrument: Uuid, apart: &str) -> Result<Vec<ReadingRecord>, StoreError> {
-    let sql = format!(
-        "SELECT at, min(celsius), quality FROM reading WHERE instrument_id = ?1
-         GROUP BY CASE WHEN quality <> '{REPORTED}' OR at IN ({apart}) THEN at ELSE at / 60000000 END
-         UNION SELECT at, celsius, quality FROM
-            (SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at DESC LIMIT 2)
-         ORDER BY at"
-    );
-    readings(c, instrument, &sql)
-}
-
-fn readings(c: &Connection, instrument: Uuid, sql: &str) -> Result<Vec<ReadingRecord>, StoreError> {
-    let mut rows = c.prepare_cached(sql)?;
-    let reading = |r: &rusqlite::Row<'_>| {
-        let at: At = r.get(0)?;
-        Ok(ReadingRecord { at: at.0, celsius: Celsius::new(r.get(1)?), quality: r.get(2)? })
-    };
-    Ok(rows.query_map([instrument], reading)?.collect::<Result<_, _>>()?)
 }

@@ -5,18 +5,14 @@ use actix_web::http::{StatusCode, header};
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
 use hold_steady_core::bath::{report_from_csv, report_from_json};
 use hold_steady_core::units::TemperatureUnit;
-use hold_steady_store::InKitchen;
+use hold_steady_store::Reporter;
 use serde_json::json;
-use uuid::Uuid;
 
 use super::plain_problem;
 use crate::app::{API_LIMIT, AppState, KILOBYTES_A_MINUTE, REPORTS_A_MINUTE, Wait, address, header_text};
 
 /// Where they are sent.
 pub const PATH: &str = "/api/v1/readings";
-
-/// The device a request's token names, as it reaches its kitchen.
-struct Known(InKitchen, Uuid);
 
 /// Looks whose readings these are, before they are read. The answer to whom nobody knows, or who sends too much.
 pub async fn stranger(request: &ServiceRequest) -> Option<HttpResponse> {
@@ -41,17 +37,17 @@ pub async fn stranger(request: &ServiceRequest) -> Option<HttpResponse> {
     let Some(token) = token else { return Some(unknown()) };
     match state.store.as_device(&token).await {
         // A right token is never refused for what others of that address send.
-        Ok(Some((here, device))) => {
+        Ok(Some(known)) => {
             let announced =
                 header_text(request.request(), &header::CONTENT_LENGTH).and_then(|n| n.parse().ok());
-            if let Err(wait) = state.limits.report(device, announced.unwrap_or(API_LIMIT)) {
+            if let Err(wait) = state.limits.report(known.device, announced.unwrap_or(API_LIMIT)) {
                 let says = format!(
                     "This device sends more than {REPORTS_A_MINUTE} reports or {} MB a minute",
                     KILOBYTES_A_MINUTE / 1024
                 );
                 return Some(too_many(wait, &says));
             }
-            request.extensions_mut().insert(Known(here, device));
+            request.extensions_mut().insert(known);
             None
         }
         Ok(None) => Some(unknown()),
@@ -67,7 +63,7 @@ fn too_many(wait: Wait, title: &str) -> HttpResponse {
 }
 
 pub async fn report(request: HttpRequest, state: web::Data<AppState>, body: web::Bytes) -> HttpResponse {
-    let Some(Known(here, device)) = request.extensions_mut().remove::<Known>() else {
+    let Some(Reporter { here, device, offset }) = request.extensions_mut().remove::<Reporter>() else {
         return failed("it is not known whose readings these are");
     };
     let Ok(text) = std::str::from_utf8(&body) else {
@@ -79,8 +75,10 @@ pub async fn report(request: HttpRequest, state: web::Data<AppState>, body: web:
     };
     let kind = header_text(&request, &header::CONTENT_TYPE).unwrap_or_default().to_ascii_lowercase();
     let report = match kind.split(';').next().map(str::trim) {
-        Some("application/json") => report_from_json(text, now),
-        Some("text/csv") => report_from_csv(text, TemperatureUnit::C, &jiff::tz::TimeZone::UTC, now),
+        Some("application/json") => report_from_json(text, now, offset),
+        Some("text/csv") => {
+            report_from_csv(text, TemperatureUnit::C, &jiff::tz::TimeZone::UTC, (now, offset))
+        }
         _ => {
             let says = "Send the readings as application/json or text/csv";
             return plain_problem(StatusCode::UNSUPPORTED_MEDIA_TYPE, says);

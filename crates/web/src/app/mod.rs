@@ -8,6 +8,7 @@ mod error;
 mod files;
 mod guard;
 mod hub;
+mod lately;
 mod limits;
 mod lines;
 mod log;
@@ -25,13 +26,11 @@ pub use error::{PageError, no_such_page, or_why};
 pub use files::{attachment, json_file, made, sent, uploaded_text};
 pub use guard::{address, authority, guard, headers, scheme};
 pub use hub::{Hub, announce};
+pub use lately::{Lately, Running, keep_looking, on_board, running};
 pub use limits::{KILOBYTES_A_MINUTE, Limits, REPORTS_A_MINUTE, Wait};
 pub use lines::{Lines, keep_line, mark, most_lines};
 pub use log::log;
-pub use page::{
-    Lately, Place, Running, Shell, at_address, clock_time, day_and_time, html, html_for, keep_looking,
-    near_time, running, see_other,
-};
+pub use page::{Place, Shell, at_address, clock_time, day_and_time, html, html_for, near_time, see_other};
 pub use people::{this_device, used_by};
 pub use units::reader_units;
 pub use work::{Desk, bounded, compute, place};
@@ -71,7 +70,7 @@ pub struct AppState {
     /// Where computing is done.
     pub desk: Desk,
     /// Where cooks stood a few seconds ago.
-    pub lately: Lately,
+    pub lately: Arc<Lately>,
     /// Who is told that something changed.
     pub hub: Hub,
     /// How much one address or device may ask for.

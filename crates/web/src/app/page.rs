@@ -5,20 +5,13 @@ use actix_web::http::header::{self, HeaderName};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use hold_steady_core::board::{ToDo, to_do};
-use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::{Live, live_here};
 use hold_steady_core::units::Units;
 use hold_steady_core::words;
-use hold_steady_store::{CookPhase, Unreadable};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use std::collections::HashMap;
-use std::sync::atomic::{AtomicBool, Ordering};
-use std::sync::{Arc, Mutex, PoisonError};
-use std::time::Duration;
-use uuid::Uuid;
 
-use super::{AppState, PageError, assets, bounded, reader_units};
+use super::lately::{Running, running};
+use super::{AppState, PageError, assets, reader_units};
 
 /// Where in the cook's work a page stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -132,150 +125,6 @@ impl Shell {
     pub fn millimetres(&self) -> bool {
         self.units.length_symbol() == "mm"
     }
-}
-
-/// A running cook and where it stands.
-#[derive(Debug, Clone)]
-pub struct Running {
-    pub record: CookRecord,
-    pub live: Live,
-}
-
-/// The cooks that are under way, the one with the next step first, and those that cannot be shown: one that
-/// cannot takes no other with it.
-///
-/// Every page asks, and with readings coming in every second for twenty bags they would do little else than load them:
-/// what was loaded a few seconds ago is handed out again, unless something besides readings was written down since.
-pub async fn running(state: &AppState, now: Timestamp) -> Result<Arc<UnderWay>, PageError> {
-    state.lately.asked.store(true, Ordering::Relaxed);
-    match state.lately.all(state.hub.written(), now) {
-        Some(all) => Ok(all),
-        None => look_up_all(state, now, false).await,
-    }
-}
-
-async fn look_up_all(state: &AppState, now: Timestamp, anew: bool) -> Result<Arc<UnderWay>, PageError> {
-    let written = state.hub.written();
-    let all = Arc::new(look_up(state, now, anew).await?);
-    state.lately.keep(written, now, &all);
-    Ok(all)
-}
-
-/// Looks again and again where the cooks stand, beside the pages and while any is asked for: none waits for it. What
-/// readings changed is told once it is known.
-pub async fn keep_looking(state: actix_web::web::Data<AppState>) {
-    const AGAIN: Duration = Duration::from_secs(3);
-    let mut known = 0;
-    loop {
-        actix_web::rt::time::sleep(AGAIN).await;
-        if !state.lately.asked.swap(false, Ordering::Relaxed) {
-            continue;
-        }
-        let readings = state.hub.readings();
-        match look_up_all(&state, state.clock.now(), true).await {
-            Ok(_) if readings != known => {
-                known = readings;
-                state.hub.looked_up();
-            }
-            Ok(_) => {}
-            Err(e) => tracing::debug!(error = %e, "where the cooks stand could not be looked up"),
-        }
-    }
-}
-
-/// The cooks that are under way, and those that cannot be shown.
-pub type UnderWay = (Vec<Running>, Vec<Unreadable>);
-
-async fn look_up(state: &AppState, now: Timestamp, anew: bool) -> Result<UnderWay, PageError> {
-    let under_way = (0, usize::MAX);
-    let (records, _, mut unreadable) = state.here().cooks_that(CookPhase::UnderWay, under_way).await?;
-    let mut all = Vec::new();
-    // All of them together cost no more than one question may.
-    let computed = bounded(|| {
-        records
-            .into_iter()
-            .map(|record| {
-                let zone = &state.kitchen().zone;
-                let live = state.lately.of(&record, (now, anew), || stands_now(&record, (now, zone)));
-                (record, live)
-            })
-            .collect::<Vec<_>>()
-    });
-    for (record, live) in computed {
-        match live {
-            Ok(live) => all.push(Running { record, live }),
-            Err(e) => unreadable.push(Unreadable { id: record.id.to_string(), reason: e.to_string() }),
-        }
-    }
-    // A step without a time can wait; one that is due cannot.
-    all.sort_by_key(|r| (r.live.next_at.is_none(), r.live.next_at, r.record.id));
-    Ok((all, unreadable))
-}
-
-/// Where cooks stood a few seconds ago, for the lists: a page on which twenty of them stand in one line each need not
-/// simulate twenty. A cook's own page always does.
-#[derive(Debug, Default)]
-pub struct Lately {
-    each: Mutex<HashMap<Uuid, Stood>>,
-    /// All of them, by how often something had been written down, and when that was.
-    all: Mutex<Option<(u64, Timestamp, Arc<UnderWay>)>>,
-    /// Somebody asked since they were last looked up.
-    asked: AtomicBool,
-}
-
-#[derive(Debug)]
-struct Stood {
-    /// What it was worked out from: one more event, and it is worked out again.
-    events: usize,
-    at: Timestamp,
-    live: Live,
-}
-
-/// Half as often as a cook's own page asks.
-const LATELY_S: f64 = 4.0;
-
-impl Lately {
-    fn all(&self, written: u64, now: Timestamp) -> Option<Arc<UnderWay>> {
-        let all = self.all.lock().unwrap_or_else(PoisonError::into_inner);
-        let (then, at, all) = all.as_ref()?;
-        // A little longer than it takes until they are looked up again.
-        let lately = now.duration_since(*at).as_secs_f64().abs() < 2.0 * LATELY_S;
-        (*then == written && lately).then(|| all.clone())
-    }
-
-    fn keep(&self, written: u64, now: Timestamp, all: &Arc<UnderWay>) {
-        *self.all.lock().unwrap_or_else(PoisonError::into_inner) = Some((written, now, all.clone()));
-    }
-
-    fn of(
-        &self,
-        record: &CookRecord,
-        (now, anew): (Timestamp, bool),
-        compute: impl FnOnce() -> Result<Live, PageError>,
-    ) -> Result<Live, PageError> {
-        // Not its readings: one comes every second, and where a bath stands is looked up every time.
-        let water = record.baths.iter().map(|b| b.water.len() + b.settings.len());
-        let events = record.events.len() + water.sum::<usize>();
-        let known =
-            |s: &&Stood| s.events == events && now.duration_since(s.at).as_secs_f64().abs() < LATELY_S;
-        let lately = || self.each.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(stood) = lately().get(&record.id).filter(known).filter(|_| !anew) {
-            return Ok(stood.live.clone());
-        }
-        let live = compute()?;
-        let mut all = lately();
-        // What ended is of no use any more.
-        all.retain(|_, s| now.duration_since(s.at).as_secs_f64().abs() < LATELY_S);
-        all.insert(record.id, Stood { events, at: now, live: live.clone() });
-        Ok(live)
-    }
-}
-
-fn stands_now(record: &CookRecord, here: (Timestamp, &TimeZone)) -> Result<Live, PageError> {
-    let plan_record = record.plan_record().ok_or(PageError::NoSuchCook)?;
-    let plan = plan_record.plan()?;
-    let stands = record.state();
-    Ok(live_here(&plan_record.request, &plan, &stands, &record.water(&stands), here)?)
 }
 
 impl NextStep {

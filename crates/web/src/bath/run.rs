@@ -324,6 +324,7 @@ struct Reading {
     degrees: String,
     #[serde(default)]
     when: String,
+    tap: Option<Uuid>,
     #[serde(default)]
     tapped_ago: String,
 }
@@ -342,7 +343,8 @@ async fn read(
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let units = reader_units(&request);
-    let Reading { thermometer, degrees, when: typed_when, tapped_ago } = form.into_inner();
+    let Reading { thermometer, degrees, when: typed_when, tap, tapped_ago } = form.into_inner();
+    let tap = tap.unwrap_or_else(|| new_id(now));
     let problem = |field, problem: String| Typed {
         field,
         problem,
@@ -370,7 +372,7 @@ async fn read(
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem("when", e)).await,
     };
-    match or_why(state.here_for(&request).await?.read_bath(*id, probe, (celsius, at), now).await)? {
+    match or_why(state.here_for(&request).await?.read_bath(*id, probe, (celsius, at), (tap, now)).await)? {
         Ok(()) => Ok(see_other(&format!("/bath/runs/{id}?done=read"))),
         Err(why) => show(&state, &request, *id, problem("degrees", why)).await,
     }

@@ -3,11 +3,12 @@
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::bath::{NotTaken, Report, Reported, report_from_csv};
+use hold_steady_core::bath::{NotTaken, Report, Reported, clock_trouble, report_from_csv};
 use hold_steady_core::units::TemperatureUnit;
+use hold_steady_core::words;
 use hold_steady_store::{Device, Lies, Received, new_id};
-use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -19,6 +20,7 @@ use crate::app::{
 pub fn configure(config: &mut web::ServiceConfig) {
     config
         .service(web::resource("/devices").route(app::get(page)).route(web::post().to(make)))
+        .service(web::resource("/devices/{id}/clock").route(web::post().to(clock)))
         .service(web::resource("/devices/{id}/revoke").route(web::post().to(revoke)))
         .service(web::resource("/devices/{id}/place").route(web::post().to(place)))
         .service(
@@ -38,6 +40,10 @@ struct DeviceView {
     heard: Option<String>,
     lies_in: Option<String>,
     revoked: Option<String>,
+    /// What is wrong with its clock, and what to take off its times, seconds.
+    clock: Option<(String, String)>,
+    /// What is taken off.
+    told: Option<String>,
 }
 
 impl DeviceView {
@@ -50,8 +56,16 @@ impl DeviceView {
             heard: d.heard_at.map(|t| near_time(t, now, zone)),
             lies_in,
             revoked: d.revoked_at.map(|t| day_and_time(t, zone)),
+            clock: clock_of(d).map(|words| (words, format!("{:.0}", d.ahead_s.unwrap_or(0.0)))),
+            told: (d.offset_s != 0.0).then(|| words::clock_off(d.offset_s)),
         }
     }
+}
+
+/// What is wrong with a device's clock, in words.
+pub fn clock_of(d: &Device) -> Option<String> {
+    let lies = d.revoked_at.is_none();
+    clock_trouble(d.ahead_s.filter(|_| lies)?, d.offset_s).map(words::clock_trouble)
 }
 
 #[derive(Template)]
@@ -116,6 +130,29 @@ async fn make(
         Ok(token) => show(&state, &request, Default::default(), Some(token)).await,
         Err(why) => show(&state, &request, (name, why), None).await,
     }
+}
+
+#[derive(Deserialize)]
+struct ClockForm {
+    /// Seconds to take off its times; none where nothing is.
+    #[serde(default)]
+    ahead_s: f64,
+}
+
+/// A device's clock is said to be so far ahead.
+async fn clock(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<ClockForm>,
+) -> Result<HttpResponse, PageError> {
+    const MOST_S: f64 = 400.0 * 86_400.0;
+    let ahead_s = form.ahead_s.clamp(-MOST_S, MOST_S).round();
+    if !ahead_s.is_finite() {
+        return Err(PageError::Request("Say by how many seconds its clock is ahead.".into()));
+    }
+    state.here_for(&request).await?.set_device_clock(*id, ahead_s).await?;
+    Ok(see_other("/devices"))
 }
 
 async fn revoke(
@@ -213,7 +250,7 @@ async fn log(
         "f" => TemperatureUnit::F,
         _ => units.temperature,
     };
-    let (report, problem) = match report_from_csv(&log, usual, &zone, now) {
+    let (report, problem) = match report_from_csv(&log, usual, &zone, (now, SignedDuration::ZERO)) {
         Ok(report) => (report, String::new()),
         Err(why) => (Report::default(), why),
     };

@@ -5,17 +5,14 @@ mod view;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::bath::usual_taps;
-use hold_steady_core::board::{Board, OnBoard, board};
-use hold_steady_core::book::usual_air;
+use hold_steady_core::board::Board;
 use hold_steady_core::cook::EventKind;
 use hold_steady_store::{AtHand, NewEvent, Unreadable, new_id};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Running, Shell, asset_version, compute, html, reader_units, running,
-    see_other,
+    self, AppState, PageError, Place, Shell, asset_version, compute, html, on_board, reader_units, see_other,
 };
 use view::{BoardView, ClashView};
 
@@ -28,21 +25,6 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/board/move").route(web::post().to(moved)))
         .service(web::resource("/board/clash/{bath}").route(app::get(clash)));
     device::configure(config);
-}
-
-/// The board as it stands, and what cannot be read.
-async fn stands(state: &AppState) -> Result<(Board, Vec<Unreadable>), PageError> {
-    let now = state.clock.now();
-    let under_way = running(state, now).await?;
-    let (cooks, unreadable) = (*under_way).clone();
-    Ok((with(state, cooks).await?, unreadable))
-}
-
-async fn with(state: &AppState, under_way: Vec<Running>) -> Result<Board, PageError> {
-    let baths = state.here().running_baths().await?;
-    let bags = under_way.into_iter().map(|r| OnBoard { record: r.record, live: r.live }).collect();
-    let air = usual_air(state.kitchen().rules.altitude_m);
-    Ok(board(&baths, bags, air, usual_taps(), state.clock.now()))
 }
 
 #[derive(Template)]
@@ -84,18 +66,18 @@ async fn page(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
 /// For the list of cooks, which is the board.
 pub async fn show(state: &AppState, request: &HttpRequest) -> Result<HttpResponse, PageError> {
     let shell = Shell::new(state, request, Place::Cook, "Board").await?;
-    let (board, unreadable) = stands(state).await?;
-    let board = viewed(state, request, &board).await?;
-    html(&BoardPage { shell, board, unreadable })
+    let stands = on_board(state).await?;
+    let board = viewed(state, request, &stands.0).await?;
+    html(&BoardPage { shell, board, unreadable: stands.1.clone() })
 }
 
 async fn live(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let (board, _) = stands(&state).await?;
-    html(&LiveFragment { board: viewed(&state, &request, &board).await? })
+    let stands = on_board(&state).await?;
+    html(&LiveFragment { board: viewed(&state, &request, &stands.0).await? })
 }
 
 async fn kiosk(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let (board, _) = stands(&state).await?;
+    let stands = on_board(&state).await?;
     html(&KioskPage {
         version: asset_version(),
         words: app::script_words(),
@@ -103,7 +85,7 @@ async fn kiosk(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpR
         zone: state.kitchen().zone.iana_name().unwrap_or_default().to_owned(),
         now_ms: state.clock.now().as_millisecond(),
         rate: state.clock.rate(),
-        board: viewed(&state, &request, &board).await?,
+        board: viewed(&state, &request, &stands.0).await?,
     })
 }
 
@@ -174,13 +156,13 @@ async fn clash(
     bath: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let shell = Shell::new(&state, &request, Place::Cook, "One bath for all").await?;
-    let (board, _) = stands(&state).await?;
+    let stands = on_board(&state).await?;
     let (units, now) = (reader_units(&request), state.clock.now());
     // Of those no vessel was named for, or of a bath.
     let of = match bath.as_str() {
         "any" => None,
         id => Some(id.parse().map_err(|_| PageError::NoSuchPage)?),
     };
-    let clash = compute(&state, &request, move || ClashView::new(&board, of, now, units)).await??;
+    let clash = compute(&state, &request, move || ClashView::new(&stands.0, of, now, units)).await??;
     html(&ClashPage { shell, clash })
 }

@@ -12,6 +12,7 @@ use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
+use super::device::clock_of;
 use crate::app::{AppState, PageError, bounded, clock_time, near_time};
 use crate::drawing::px;
 
@@ -268,6 +269,12 @@ impl LaneView {
             let (what, act) = words::bath_trouble(t, units, &clock);
             (what, act, t.is_grave())
         });
+        // A device that lies here and whose clock is off says less than it seems.
+        let lies_here = |d: &&Device| d.lies_in.is_some_and(|l| l.bath == lane.bath);
+        let clocks = devices.iter().filter(lies_here).filter_map(|d| {
+            let act = "Set its clock, or say on the page of devices what is to be taken off.";
+            Some((format!("{}: {}", d.name, clock_of(d)?), act.to_owned(), false))
+        });
         let bags = lane.bags.iter().map(|i| BagView::new(&board.bags[*i], axis, now, zone, units));
         let lying = |d: &&Device| d.revoked_at.is_none();
         Ok(Self {
@@ -277,7 +284,7 @@ impl LaneView {
             degrees,
             read: believed.is_some(),
             says: says.join(" · "),
-            troubles: told.collect(),
+            troubles: told.chain(clocks).collect(),
             line: line(lane, now),
             low: lane.low_at.map(|t| format!("lowest line at {}", clock(t))),
             clash: !board.clash(lane).is_empty(),

@@ -1,0 +1,198 @@
+//! Readings: each as it came, and beside them, in the same transaction, what their minutes say.
+
+use std::collections::BTreeSet;
+
+use hold_steady_core::book::{ReadingRecord, comes_often, minute_of, minutes};
+use hold_steady_core::units::Celsius;
+use jiff::Timestamp;
+use rusqlite::Connection;
+use uuid::Uuid;
+
+use crate::StoreError;
+use crate::time::At;
+
+/// A reading about to be written down.
+pub(crate) struct ReadingRow<'a> {
+    pub(crate) instrument: Uuid,
+    pub(crate) at: Timestamp,
+    pub(crate) celsius: Celsius,
+    pub(crate) quality: &'a str,
+}
+
+/// Writes readings down. What their minutes say follows with [`Self::end`], in the same transaction.
+#[derive(Default)]
+pub(crate) struct Writing {
+    touched: BTreeSet<(Uuid, i64)>,
+}
+
+const MINUTE_US: i64 = 60_000_000;
+
+impl Writing {
+    /// Writes down a reading, and when and by whom it was written down. One that is there already, the same at the same
+    /// instant, is known; another of that instant stands beside it, a millionth of a second later.
+    pub(crate) fn reading(
+        &mut self,
+        c: &Connection,
+        row: &ReadingRow<'_>,
+        written: Option<(Timestamp, &str)>,
+    ) -> Result<usize, StoreError> {
+        const MOST_AT_ONCE: i64 = 1000;
+        let (first, celsius) = (row.at.as_microsecond(), row.celsius.value());
+        let mut here = c.prepare_cached(
+            "SELECT at, celsius FROM reading WHERE instrument_id = ?1 AND at >= ?2 AND at < ?3 ORDER BY at",
+        )?;
+        let mut free = first;
+        let mut rows = here.query((row.instrument, first, first + MOST_AT_ONCE))?;
+        while let Some(found) = rows.next()? {
+            let (at, there): (i64, f64) = (found.get(0)?, found.get(1)?);
+            if at != free {
+                break;
+            }
+            if there.total_cmp(&celsius).is_eq() {
+                return Ok(0);
+            }
+            free += 1;
+        }
+        let mut insert = c.prepare_cached(
+            "INSERT INTO reading (instrument_id, at, celsius, quality, recorded_at, recorded_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+             ON CONFLICT DO NOTHING",
+        )?;
+        let (recorded, by) = (written.map(|w| At(w.0)), written.map(|w| w.1));
+        let new = insert.execute((row.instrument, free, celsius, row.quality, recorded, by))?;
+        if new > 0 && comes_often(row.quality) {
+            self.touched.insert((row.instrument, free.div_euclid(MINUTE_US)));
+        }
+        Ok(new)
+    }
+
+    /// Says again what each minute says that something was written into.
+    pub(crate) fn end(self, c: &Connection) -> Result<(), StoreError> {
+        for (instrument, minute) in self.touched {
+            keep_minutes(c, instrument, &between(c, instrument, minute, minute + 1)?)?;
+        }
+        Ok(())
+    }
+}
+
+/// Keeps what the minutes of these readings say: whole minutes, by time.
+pub(crate) fn keep_minutes(
+    c: &Connection,
+    instrument: Uuid,
+    readings: &[ReadingRecord],
+) -> Result<(), StoreError> {
+    let mut keep = c.prepare_cached(
+        "INSERT INTO reading_minute (instrument_id, minute, quality, least_c, mean_c, most_c, last_c, last_at, count, gap_s)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)
+         ON CONFLICT (instrument_id, minute, quality) DO UPDATE SET
+            least_c = ?4, mean_c = ?5, most_c = ?6, last_c = ?7, last_at = ?8, count = ?9, gap_s = ?10",
+    )?;
+    for (m, quality) in minutes(readings) {
+        keep.execute((
+            instrument,
+            m.minute,
+            quality,
+            m.least.value(),
+            m.mean.value(),
+            m.most.value(),
+            m.last.value(),
+            At(m.last_at),
+            m.count,
+            m.gap_s,
+        ))?;
+    }
+    Ok(())
+}
+
+fn record(r: &rusqlite::Row<'_>) -> rusqlite::Result<ReadingRecord> {
+    let at: At = r.get(0)?;
+    Ok(ReadingRecord { at: at.0, celsius: Celsius::new(r.get(1)?), quality: r.get(2)? })
+}
+
+/// Every reading of an instrument, by time.
+pub(crate) fn all(c: &Connection, instrument: Uuid) -> Result<Vec<ReadingRecord>, StoreError> {
+    let mut rows =
+        c.prepare_cached("SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at")?;
+    Ok(rows.query_map([instrument], record)?.collect::<Result<_, _>>()?)
+}
+
+/// Every reading of an instrument from one minute to before another, by time.
+fn between(
+    c: &Connection,
+    instrument: Uuid,
+    from: i64,
+    until: i64,
+) -> Result<Vec<ReadingRecord>, StoreError> {
+    let mut rows = c.prepare_cached(
+        "SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 AND at >= ?2 AND at < ?3 ORDER BY at",
+    )?;
+    let within = (instrument, from.saturating_mul(MINUTE_US), until.saturating_mul(MINUTE_US));
+    Ok(rows.query_map(within, record)?.collect::<Result<_, _>>()?)
+}
+
+/// The readings of an instrument as they are judged, by time: of each minute of what comes often the one that stands for it;
+/// each of what was typed; each of the last two minutes, between which a probe leaves the water; and each of a minute in
+/// which something was struck out, so that it takes no other reading with it.
+pub(crate) fn judged(
+    c: &Connection,
+    instrument: Uuid,
+    struck: &[Timestamp],
+) -> Result<Vec<ReadingRecord>, StoreError> {
+    const LAST: i64 = 2;
+    let mut last = c.prepare_cached("SELECT max(minute) FROM reading_minute WHERE instrument_id = ?1")?;
+    let last: Option<i64> = last.query_row([instrument], |r| r.get(0))?;
+    let open = last.map_or(i64::MIN, |m| m.saturating_sub(LAST - 1));
+    let apart: BTreeSet<i64> = struck.iter().map(|at| minute_of(*at)).filter(|m| *m < open).collect();
+    let mut rows = c.prepare_cached(
+        "SELECT last_at, mean_c, quality, minute FROM reading_minute WHERE instrument_id = ?1 AND minute < ?2 ORDER BY minute, quality",
+    )?;
+    let mut all: Vec<ReadingRecord> = Vec::new();
+    let mut found = rows.query((instrument, open))?;
+    while let Some(row) = found.next()? {
+        if !apart.contains(&row.get(3)?) {
+            all.push(record(row)?);
+        }
+    }
+    for minute in apart {
+        let often = between(c, instrument, minute, minute + 1)?;
+        all.extend(often.into_iter().filter(|r| comes_often(&r.quality)));
+    }
+    if last.is_some() {
+        let often = between(c, instrument, open, i64::MAX / MINUTE_US)?;
+        all.extend(often.into_iter().filter(|r| comes_often(&r.quality)));
+    }
+    let mut typed = c.prepare_cached(
+        "SELECT at, celsius, quality FROM reading INDEXED BY reading_by_hand
+         WHERE instrument_id = ?1 AND quality NOT IN ('reported', 'imported') ORDER BY at",
+    )?;
+    for one in typed.query_map([instrument], record)? {
+        all.push(one?);
+    }
+    all.sort_by_key(|r| r.at);
+    Ok(all)
+}
+
+/// What every minute says, of a database that had none; for the migration.
+pub(crate) fn keep_all_minutes(c: &Connection) -> Result<(), StoreError> {
+    let mut ids = c.prepare("SELECT id FROM instrument")?;
+    let ids: Vec<Uuid> = ids.query_map([], |r| r.get(0))?.collect::<Result<_, _>>()?;
+    for id in ids {
+        // An hour or so at a time: a week of seconds would be a great many at once.
+        const AT_ONCE: i64 = 120;
+        let mut ends = c.prepare_cached("SELECT min(at), max(at) FROM reading WHERE instrument_id = ?1")?;
+        let (first, last): (Option<i64>, Option<i64>) =
+            ends.query_row([id], |r| Ok((r.get(0)?, r.get(1)?)))?;
+        let (Some(first), Some(last)) = (first, last) else { continue };
+        let (mut from, last) = (first.div_euclid(MINUTE_US), last.div_euclid(MINUTE_US));
+        while from <= last {
+            keep_minutes(c, id, &between(c, id, from, from + AT_ONCE)?)?;
+            // On to the next there is: a book may have a gap of years.
+            let mut next =
+                c.prepare_cached("SELECT min(at) FROM reading WHERE instrument_id = ?1 AND at >= ?2")?;
+            let next: Option<i64> =
+                next.query_row((id, (from + AT_ONCE).saturating_mul(MINUTE_US)), |r| r.get(0))?;
+            let Some(next) = next else { break };
+            from = next.div_euclid(MINUTE_US);
+        }
+    }
+    Ok(())
+}
