@@ -209,6 +209,7 @@ fn cooler_cook(readings: &[(i64, f64)], added: &[i64], until: i64) -> Live {
                         quality: "typed".into(),
                     })
                     .collect(),
+                thinned: None,
             }],
         }],
         events: vec![event(20, EventKind::Started), event(21, EventKind::Dropped)],

@@ -8,7 +8,7 @@ use std::time::Duration;
 
 use actix_web::web;
 use bath_sim::{Device, Tub};
-use hold_steady_store::{FolderLock, Store};
+use hold_steady_store::{FolderLock, Role, Store};
 use hold_steady_web::{AppState, Clock, ClockWatch, Copies, Desk, Hub, Lately, Limits, keep_looking, server};
 use jiff::tz::TimeZone;
 
@@ -131,6 +131,30 @@ async fn copy_nightly(state: web::Data<AppState>, folder: PathBuf) {
     }
 }
 
+/// Packs readings of past hours and thins those of long ago, a little at a time: what is reported waits for none of it.
+async fn keep_readings(state: web::Data<AppState>) {
+    const AGAIN: Duration = Duration::from_secs(20);
+    const BETWEEN: Duration = Duration::from_millis(40);
+    loop {
+        let (here, now) = (state.as_who("housekeeping", Role::Program), state.clock.now());
+        loop {
+            let more = match here.pack_an_hour(now).await {
+                Ok(false) => here.thin_a_bath(now).await,
+                packed => packed,
+            };
+            match more {
+                Ok(true) => actix_web::rt::time::sleep(BETWEEN).await,
+                Ok(false) => break,
+                Err(e) => {
+                    tracing::error!(error = %e, "readings could not be packed or thinned");
+                    break;
+                }
+            }
+        }
+        actix_web::rt::time::sleep(AGAIN).await;
+    }
+}
+
 async fn run(
     store: Store,
     kitchen: hold_steady_store::Kitchen,
@@ -175,6 +199,7 @@ async fn run(
     let mut beside = vec![
         actix_web::rt::spawn(look_after(state.clone())),
         actix_web::rt::spawn(keep_looking(state.clone())),
+        actix_web::rt::spawn(keep_readings(state.clone())),
     ];
     beside.extend(copies.map(|folder| actix_web::rt::spawn(copy_nightly(state.clone(), folder))));
     let address = SocketAddr::new(network.bind, network.port);

@@ -119,6 +119,7 @@ fn bath(line: &Value, until: f64, readings: bool) -> BathRecord {
         thermometer: checked.then(|| Uuid::from_u128(30)),
         checks: if checked { vec![check] } else { Vec::new() },
         readings: read(device),
+        thinned: None,
     });
     BathRecord {
         id: BATH,

@@ -63,7 +63,7 @@ use uuid::{ContextV7, Uuid};
 use migrate::MIGRATIONS;
 
 pub use actor::{Actor, InKitchen, Role};
-pub use bath::{Device, Lies, NewBath, NewWaterEvent, Received, Reporter};
+pub use bath::{Device, Lies, NewBath, NewWaterEvent, Received, Reporter, WHOLE_DAYS};
 pub use book::{Found, Imported, Origin, Search};
 pub use cook::{AtHand, NewCook, NewEvent};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};

@@ -29,7 +29,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up(include_str!("../migrations/0008_devices.sql")),
         M::up(include_str!("../migrations/0009_finish.sql")),
         M::up(include_str!("../migrations/0010_water.sql")),
-        M::up_with_hook(include_str!("../migrations/0011_minutes.sql"), tell_minutes),
+        M::up_with_hook(include_str!("../migrations/0011_readings.sql"), tell_minutes),
     ])
 });
 

@@ -126,7 +126,10 @@ fn a_bath_runs_from_filling_to_emptying_and_loses_nothing() {
         let bath = store.fill(filled(&cooler), t(0)).await.expect("filled");
         // A second time, or by another page: the same bath.
         assert_eq!(store.fill(filled(&cooler), t(1)).await.expect("filled"), bath);
-        store.read_bath(bath, probe, (Celsius::new(57.4), t(2)), (new_id(t(2)), t(2))).await.expect("written");
+        store
+            .read_bath(bath, probe, (Celsius::new(57.4), t(2)), (new_id(t(2)), t(2)))
+            .await
+            .expect("written");
         let added = water(3, WaterEventKind::Added { litres: 0.4, celsius: Celsius::new(95.0) });
         for _ in 0..2 {
             store.add_water(bath, added.clone(), t(3)).await.expect("written");
@@ -228,7 +231,10 @@ fn a_bath_of_the_first_bench_is_carried_on() {
         let [cook] = store.in_bath(bath.id).await.expect("reads")[..] else { panic!("one lies in it") };
         assert_eq!(store.cook(cook).await.expect("there").baths, std::slice::from_ref(bath));
         let probe = here.thermometers[0].id;
-        store.read_bath(bath.id, probe, (Celsius::new(57.0), t(400)), (new_id(t(400)), t(400))).await.expect("and it goes on");
+        store
+            .read_bath(bath.id, probe, (Celsius::new(57.0), t(400)), (new_id(t(400)), t(400)))
+            .await
+            .expect("and it goes on");
     });
 }
 

@@ -266,6 +266,7 @@ mod tests {
             thermometer: Some(Uuid::from_u128(100 + n)),
             checks,
             readings: readings.iter().map(read).collect(),
+            thinned: None,
         }
     }
 

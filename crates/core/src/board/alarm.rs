@@ -131,6 +131,7 @@ mod tests {
                 thermometer: None,
                 checks: Vec::new(),
                 readings: (0..=until).map(read).collect(),
+                thinned: None,
             }],
         }
     }

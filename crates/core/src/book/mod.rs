@@ -24,7 +24,7 @@ pub use out::{CsvWriter, ExportWriter};
 pub use records::{
     BagRecord, BathRecord, Change, ChangeRecord, Checked, CookRecord, EventRecord, Export, IMPORTED,
     Immersion, InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ProbeLog, REPORTED,
-    ReadingRecord, SettingRecord, Subject, derived_id, usual_air,
+    ReadingRecord, SettingRecord, Subject, Thinned, derived_id, usual_air,
 };
 
 use serde::Deserialize;

@@ -137,6 +137,20 @@ pub enum Change {
         /// °C.
         celsius: Option<Celsius>,
     },
+    /// The readings of a bath that ended long ago were thinned to what their minutes said.
+    ReadingsThinned {
+        /// Which bath.
+        bath: Uuid,
+        /// How many readings there were.
+        readings: u64,
+        /// Of how many minutes what was said is kept.
+        minutes: u64,
+    },
+    /// For how many days after its end a bath keeps every reading.
+    ReadingsKept {
+        /// Days.
+        days: u16,
+    },
     /// A batch was salted before it was frozen.
     BatchSalted {
         /// Its name.
@@ -305,6 +319,16 @@ pub struct InstrumentRecord {
     pub checks: Vec<Check>,
     /// Its readings, by time.
     pub readings: Vec<ReadingRecord>,
+    /// Its readings were thinned: what comes often stands for its minutes, each with its mean when the last of it came.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub thinned: Option<Thinned>,
+}
+
+/// What was thinned of an instrument's readings.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Thinned {
+    /// How many readings the minutes stand for.
+    pub readings: u64,
 }
 
 /// One reading.

@@ -8,7 +8,7 @@ use rusqlite::{Connection, OptionalExtension};
 use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
-use super::{ReadingRow, Writing, insert_setting, instrument, running};
+use super::{ReadingRow, Writing, Written, insert_setting, instrument, running};
 use crate::time::At;
 use crate::{Actor, InKitchen, Role, Store, StoreError};
 
@@ -64,9 +64,17 @@ pub struct Received {
 }
 
 impl Received {
-    /// One more: written down, or there already.
-    pub(super) const fn count(&mut self, written: usize) {
-        if written == 0 { self.known += 1 } else { self.taken += 1 }
+    /// One more: written down, there already, or too late.
+    pub(super) fn count(&mut self, line: usize, written: Written) {
+        match written {
+            Written::New => self.taken += 1,
+            Written::Known => self.known += 1,
+            Written::TooLate => {
+                let why =
+                    "What was read in that hour was thinned to its minutes long ago: it comes too late.";
+                self.not_taken.push(NotTaken { line, why: why.into() });
+            }
+        }
     }
 }
 
@@ -282,7 +290,7 @@ impl InKitchen {
                     Ok(lies) => {
                         let instrument = instrument(c, actor.kitchen, &name, lies, thermometer)?;
                         let row = ReadingRow { instrument, at, celsius: r.celsius, quality: REPORTED };
-                        received.count(writing.reading(c, &row, Some((now, &name)))?);
+                        received.count(r.line, writing.reading(c, &row, Some((now, &name)))?);
                     }
                 }
             }

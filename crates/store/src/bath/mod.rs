@@ -3,12 +3,15 @@
 mod device;
 mod equipment;
 mod heard;
+mod old;
+mod pack;
 mod readings;
 
 pub use device::{Device, Lies, Received, Reporter};
 pub(crate) use equipment::{load as equipment, merge};
+pub use old::WHOLE_DAYS;
 pub(crate) use readings::keep_all_minutes;
-use readings::{ReadingRow, Writing};
+use readings::{ReadingRow, Writing, Written};
 
 use hold_steady_core::bath::{Heat, NotTaken, Reported, WaterEvent, WaterEventKind};
 use hold_steady_core::book::{
@@ -178,7 +181,7 @@ impl InKitchen {
                     continue;
                 }
                 let row = ReadingRow { instrument, at, celsius: r.celsius, quality: IMPORTED };
-                received.count(writing.reading(c, &row, Some((now, &actor.person)))?);
+                received.count(r.line, writing.reading(c, &row, Some((now, &actor.person)))?);
             }
             writing.end(c)?;
             not_too_many(c, instrument)?;
@@ -387,7 +390,7 @@ pub(crate) fn insert(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result
         let mut writing = Writing::default();
         for r in &i.readings {
             let row = ReadingRow { instrument: i.id, at: r.at, celsius: r.celsius, quality: &r.quality };
-            written += writing.reading(c, &row, None)?;
+            written += usize::from(writing.reading(c, &row, None)? == Written::New);
         }
         writing.end(c)?;
     }
@@ -496,14 +499,14 @@ fn instruments(
         .collect::<Result<_, _>>()?;
     rows.into_iter()
         .map(|(id, name, piece, thermometer, centred)| {
-            let readings = if detail == Detail::Whole {
+            let (readings, thinned) = if detail == Detail::Whole {
                 readings::all(c, id)?
             } else {
                 let of_it: Vec<Timestamp> = struck.iter().filter(|s| s.0 == id).map(|s| s.1).collect();
-                readings::judged(c, id, &of_it)?
+                (readings::judged(c, id, &of_it)?, None)
             };
             let checks = thermometer.map_or(Ok(Vec::new()), |id| equipment::checks(c, id))?;
-            Ok(InstrumentRecord { id, name, piece, centred, thermometer, checks, readings })
+            Ok(InstrumentRecord { id, name, piece, centred, thermometer, checks, readings, thinned })
         })
         .collect()
 }

@@ -2,12 +2,13 @@
 
 use std::collections::BTreeSet;
 
-use hold_steady_core::book::{ReadingRecord, comes_often, minute_of, minutes};
+use hold_steady_core::book::{ReadingRecord, Thinned, comes_often, minute_of, minutes};
 use hold_steady_core::units::Celsius;
 use jiff::Timestamp;
-use rusqlite::Connection;
+use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
+use super::pack::{Row, Told, unpack, unpack_minutes};
 use crate::StoreError;
 use crate::time::At;
 
@@ -23,9 +24,30 @@ pub(crate) struct ReadingRow<'a> {
 #[derive(Default)]
 pub(crate) struct Writing {
     touched: BTreeSet<(Uuid, i64)>,
+    /// Hours of instruments that are no packs.
+    rows: BTreeSet<(Uuid, i64)>,
+}
+
+/// What became of a reading.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Written {
+    /// It was written down.
+    New,
+    /// It was there already.
+    Known,
+    /// What was read in that hour was thinned: it comes too late.
+    TooLate,
 }
 
 const MINUTE_US: i64 = 60_000_000;
+pub(super) const HOUR_US: i64 = 60 * MINUTE_US;
+
+/// What is packed of an hour: whether it was thinned, and its body.
+fn packed(c: &Connection, instrument: Uuid, hour: i64) -> Result<Option<(bool, Vec<u8>)>, StoreError> {
+    let mut q =
+        c.prepare_cached("SELECT thinned, body FROM reading_pack WHERE instrument_id = ?1 AND hour = ?2")?;
+    Ok(q.query_row((instrument, hour), |r| Ok((r.get(0)?, r.get(1)?))).optional()?)
+}
 
 impl Writing {
     /// Writes down a reading, and when and by whom it was written down. One that is there already, the same at the same
@@ -35,9 +57,19 @@ impl Writing {
         c: &Connection,
         row: &ReadingRow<'_>,
         written: Option<(Timestamp, &str)>,
-    ) -> Result<usize, StoreError> {
+    ) -> Result<Written, StoreError> {
         const MOST_AT_ONCE: i64 = 1000;
         let (first, celsius) = (row.at.as_microsecond(), row.celsius.value());
+        let hour = (row.instrument, first.div_euclid(HOUR_US));
+        if comes_often(row.quality) && !self.rows.contains(&hour) {
+            match packed(c, hour.0, hour.1)? {
+                Some((true, _)) => return Ok(Written::TooLate),
+                // It is packed again when nothing more comes.
+                Some((false, body)) => spread(c, hour, &body)?,
+                None => {}
+            }
+            self.rows.insert(hour);
+        }
         let mut here = c.prepare_cached(
             "SELECT at, celsius FROM reading WHERE instrument_id = ?1 AND at >= ?2 AND at < ?3 ORDER BY at",
         )?;
@@ -49,7 +81,7 @@ impl Writing {
                 break;
             }
             if there.total_cmp(&celsius).is_eq() {
-                return Ok(0);
+                return Ok(Written::Known);
             }
             free += 1;
         }
@@ -62,7 +94,7 @@ impl Writing {
         if new > 0 && comes_often(row.quality) {
             self.touched.insert((row.instrument, free.div_euclid(MINUTE_US)));
         }
-        Ok(new)
+        Ok(if new > 0 { Written::New } else { Written::Known })
     }
 
     /// Says again what each minute says that something was written into.
@@ -108,11 +140,63 @@ fn record(r: &rusqlite::Row<'_>) -> rusqlite::Result<ReadingRecord> {
     Ok(ReadingRecord { at: at.0, celsius: Celsius::new(r.get(1)?), quality: r.get(2)? })
 }
 
-/// Every reading of an instrument, by time.
-pub(crate) fn all(c: &Connection, instrument: Uuid) -> Result<Vec<ReadingRecord>, StoreError> {
+/// Writes the readings of a pack back as rows, and takes the pack away.
+fn spread(c: &Connection, (instrument, hour): (Uuid, i64), body: &[u8]) -> Result<(), StoreError> {
+    let mut insert = c.prepare_cached(
+        "INSERT INTO reading (instrument_id, at, celsius, quality, recorded_at, recorded_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+    )?;
+    for r in unpack(body)? {
+        insert.execute((instrument, r.at, r.celsius, r.quality, r.recorded_at, r.recorded_by))?;
+    }
+    c.prepare_cached("DELETE FROM reading_pack WHERE instrument_id = ?1 AND hour = ?2")?
+        .execute((instrument, hour))?;
+    Ok(())
+}
+
+fn told(m: &Told) -> Result<ReadingRecord, StoreError> {
+    let at =
+        Timestamp::from_microsecond(m.last_at).map_err(|e| StoreError::Record(format!("minutes: {e}")))?;
+    Ok(ReadingRecord { at, celsius: m.mean(), quality: m.quality.clone() })
+}
+
+/// What is in a pack: its readings, or the one that stands for each of its minutes.
+pub(super) fn opened(thinned: bool, body: &[u8]) -> Result<Vec<ReadingRecord>, StoreError> {
+    if thinned {
+        return unpack_minutes(body)?.iter().map(told).collect();
+    }
+    let reading = |r: Row| {
+        let at =
+            Timestamp::from_microsecond(r.at).map_err(|e| StoreError::Record(format!("readings: {e}")))?;
+        Ok(ReadingRecord { at, celsius: Celsius::new(r.celsius), quality: r.quality })
+    };
+    unpack(body)?.into_iter().map(reading).collect()
+}
+
+/// Every reading of an instrument, by time; and how many there were of what was thinned.
+pub(crate) fn all(
+    c: &Connection,
+    instrument: Uuid,
+) -> Result<(Vec<ReadingRecord>, Option<Thinned>), StoreError> {
+    let mut all: Vec<ReadingRecord> = Vec::new();
+    let mut were = 0;
+    let mut packs = c.prepare_cached(
+        "SELECT thinned, body, count FROM reading_pack WHERE instrument_id = ?1 ORDER BY hour",
+    )?;
+    let mut found = packs.query([instrument])?;
+    while let Some(row) = found.next()? {
+        let (thinned, body, count): (bool, Vec<u8>, i64) = (row.get(0)?, row.get(1)?, row.get(2)?);
+        all.extend(opened(thinned, &body)?);
+        if thinned {
+            were += u64::try_from(count).unwrap_or(0);
+        }
+    }
     let mut rows =
         c.prepare_cached("SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 ORDER BY at")?;
-    Ok(rows.query_map([instrument], record)?.collect::<Result<_, _>>()?)
+    for row in rows.query_map([instrument], record)? {
+        all.push(row?);
+    }
+    all.sort_by_key(|r| r.at);
+    Ok((all, (were > 0).then_some(Thinned { readings: were })))
 }
 
 /// Every reading of an instrument from one minute to before another, by time.
@@ -125,8 +209,21 @@ fn between(
     let mut rows = c.prepare_cached(
         "SELECT at, celsius, quality FROM reading WHERE instrument_id = ?1 AND at >= ?2 AND at < ?3 ORDER BY at",
     )?;
-    let within = (instrument, from.saturating_mul(MINUTE_US), until.saturating_mul(MINUTE_US));
-    Ok(rows.query_map(within, record)?.collect::<Result<_, _>>()?)
+    let (first, end) = (from.saturating_mul(MINUTE_US), until.saturating_mul(MINUTE_US));
+    let mut all: Vec<ReadingRecord> =
+        rows.query_map((instrument, first, end), record)?.collect::<Result<_, _>>()?;
+    let mut packs = c.prepare_cached(
+        "SELECT thinned, body FROM reading_pack WHERE instrument_id = ?1 AND hour >= ?2 AND hour <= ?3 ORDER BY hour",
+    )?;
+    let hours = (instrument, first.div_euclid(HOUR_US), (end - 1).div_euclid(HOUR_US));
+    let mut found = packs.query(hours)?;
+    while let Some(row) = found.next()? {
+        let body: Vec<u8> = row.get(1)?;
+        let within = |r: &ReadingRecord| (first..end).contains(&r.at.as_microsecond());
+        all.extend(opened(row.get(0)?, &body)?.into_iter().filter(within));
+    }
+    all.sort_by_key(|r| r.at);
+    Ok(all)
 }
 
 /// The readings of an instrument as they are judged, by time: of each minute of what comes often the one that stands for it;
@@ -140,12 +237,21 @@ pub(crate) fn judged(
     const LAST: i64 = 2;
     let mut last = c.prepare_cached("SELECT max(minute) FROM reading_minute WHERE instrument_id = ?1")?;
     let last: Option<i64> = last.query_row([instrument], |r| r.get(0))?;
+    let mut all: Vec<ReadingRecord> = Vec::new();
+    // Of a bath that ended long ago only its minutes are left.
+    let mut packs = c.prepare_cached(
+        "SELECT body FROM reading_pack WHERE instrument_id = ?1 AND thinned = 1 ORDER BY hour",
+    )?;
+    let mut found = packs.query([instrument])?;
+    while let Some(row) = found.next()? {
+        let body: Vec<u8> = row.get(0)?;
+        all.extend(opened(true, &body)?);
+    }
     let open = last.map_or(i64::MIN, |m| m.saturating_sub(LAST - 1));
     let apart: BTreeSet<i64> = struck.iter().map(|at| minute_of(*at)).filter(|m| *m < open).collect();
     let mut rows = c.prepare_cached(
         "SELECT last_at, mean_c, quality, minute FROM reading_minute WHERE instrument_id = ?1 AND minute < ?2 ORDER BY minute, quality",
     )?;
-    let mut all: Vec<ReadingRecord> = Vec::new();
     let mut found = rows.query((instrument, open))?;
     while let Some(row) = found.next()? {
         if !apart.contains(&row.get(3)?) {

@@ -11,6 +11,7 @@ use hold_steady_core::plan::{HabitsForm, KitchenForm, Person, SALTING_SCHOOLS};
 use hold_steady_core::prep::bag;
 use hold_steady_core::safety::profiles;
 use hold_steady_core::units::{Celsius, Units};
+use hold_steady_store::WHOLE_DAYS;
 use jiff::tz::TimeZone;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -22,6 +23,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/kitchen").route(app::get(page)).route(web::post().to(settle)))
         .service(web::resource("/kitchen/name").route(web::post().to(rename)))
         .service(web::resource("/kitchen/habits").route(web::post().to(keep_habits)))
+        .service(web::resource("/kitchen/readings").route(web::post().to(keep_whole)))
         .service(web::resource("/kitchen/copy.sqlite3").route(app::get(copy)));
     people::configure(config);
 }
@@ -47,6 +49,8 @@ struct KitchenPage {
     said: Option<&'static str>,
     /// When the copy of the night failed last, and why.
     copy_failed: Option<(String, String)>,
+    /// For how many days every reading is kept, at least and at most.
+    whole_days: (String, u16, u16),
 }
 
 impl KitchenPage {
@@ -64,6 +68,8 @@ struct Typed {
     habits: HabitsForm,
     person: String,
     initials: String,
+    /// Days, where they could not be taken.
+    days: Option<String>,
 }
 
 impl Typed {
@@ -96,6 +102,7 @@ impl Done {
     fn said(&self) -> Option<&'static str> {
         Some(match self.done.as_str() {
             "settled" => "Settled. Plans made from now on go by it.",
+            "readings" => "Kept. Readings of baths that ended before are thinned already where they were.",
             "named" => "The kitchen has its new name and time zone.",
             "habits" => "Kept. New sentences begin with it.",
             "people" => "Kept.",
@@ -129,6 +136,7 @@ async fn show(
     let usual_air =
         if typed.habits.air.is_empty() { bag::airs()[0].id.clone() } else { typed.habits.air.clone() };
     let refused = !errors.is_empty();
+    let typed_days = typed.days.clone();
     let page = KitchenPage {
         shell: Shell::new(state, request, Place::Kitchen, "Kitchen").await?,
         profiles: profiles().iter().map(|p| choice(&p.id, &p.name, &typed.form.profile)).collect(),
@@ -149,6 +157,14 @@ async fn show(
         typed,
         errors,
         said,
+        whole_days: (
+            match typed_days {
+                Some(days) => days,
+                None => state.here().whole_days().await?.to_string(),
+            },
+            *WHOLE_DAYS.start(),
+            *WHOLE_DAYS.end(),
+        ),
         copy_failed: state
             .copies
             .failure()
@@ -230,6 +246,34 @@ async fn keep_habits(
             state.here_for(&request).await?.keep_habits(habits.clone(), state.clock.now()).await?;
             state.settle(|kitchen| kitchen.habits = habits);
             Ok(see_other("/kitchen?done=habits"))
+        }
+    }
+}
+
+#[derive(Deserialize)]
+struct Whole {
+    #[serde(default)]
+    days: String,
+}
+
+/// For how long every reading is kept.
+async fn keep_whole(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<Whole>,
+) -> Result<HttpResponse, PageError> {
+    let days = form.into_inner().days;
+    let (least, most) = (WHOLE_DAYS.start(), WHOLE_DAYS.end());
+    match days.trim().parse::<u16>().ok().filter(|d| WHOLE_DAYS.contains(d)) {
+        Some(days) => {
+            state.here_for(&request).await?.keep_whole(days, state.clock.now()).await?;
+            Ok(see_other("/kitchen?done=readings"))
+        }
+        None => {
+            let shown: String = days.trim().chars().take(12).collect();
+            let why = format!("“{shown}” is no number of days from {least} to {most}. Type one such as 30.");
+            let typed = Typed { days: Some(days), ..Typed::as_it_is(&state, reader_units(&request)) };
+            show(&state, &request, typed, BTreeMap::from([("days", why)]), None).await
         }
     }
 }

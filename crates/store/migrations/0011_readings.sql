@@ -26,3 +26,25 @@ CREATE TABLE tap (
     at         INTEGER NOT NULL
 ) STRICT, WITHOUT ROWID;
 CREATE INDEX tap_by_time ON tap (at);
+
+-- Readings of past hours, packed: every one of them still, a few bytes each (columns of differences as JSON, deflated). What
+-- was typed stays a row of its own. Of a bath that ended long ago, what each minute said: `thinned`.
+CREATE TABLE reading_pack (
+    seq           INTEGER PRIMARY KEY AUTOINCREMENT,
+    instrument_id BLOB NOT NULL REFERENCES instrument (id),
+    hour          INTEGER NOT NULL,      -- since 1970
+    count         INTEGER NOT NULL,      -- of readings there were
+    thinned       INTEGER NOT NULL,
+    body          BLOB NOT NULL
+) STRICT;
+CREATE UNIQUE INDEX reading_pack_by_hour ON reading_pack (instrument_id, hour);
+
+ALTER TABLE bath ADD COLUMN thinned_at INTEGER;                 -- when its readings were thinned
+ALTER TABLE bath ADD COLUMN stays_whole INTEGER NOT NULL DEFAULT 0;  -- it was tried, and would have changed an answer
+ALTER TABLE kitchen ADD COLUMN whole_days INTEGER NOT NULL DEFAULT 14;  -- after its end a bath keeps every reading so long
+
+-- A reading is removed only into a pack.
+DROP TRIGGER reading_is_never_removed;
+CREATE TRIGGER reading_is_never_removed BEFORE DELETE ON reading
+WHEN NOT EXISTS (SELECT 1 FROM reading_pack WHERE instrument_id = OLD.instrument_id AND hour = OLD.at / 3600000000)
+BEGIN SELECT RAISE(ABORT, 'readings are append-only'); END;
