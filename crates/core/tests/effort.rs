@@ -43,7 +43,7 @@ fn the_worst_known_requests_are_refused_after_so_many_steps_and_no_more() {
     ] {
         let (spent, said) = asked("heat", &request);
         let why = said.expect_err("more than is computed");
-        assert!(why.contains("6 million") && why.contains("fewer points"), "{minutes} min: {why}");
+        assert!(why.contains("4 million") && why.contains("fewer points"), "{minutes} min: {why}");
         assert!((MOST_EFFORT..=MOST_EFFORT + OVER).contains(&spent), "{minutes} min: {spent}");
     }
 }

@@ -3,8 +3,11 @@
 //! first that kept foods of a kitchen's own, `golden/export-v3.json` by the first that took its rules along, `golden/export-v5.json` by the first with people, `golden/export-v6.json` by the first with vessels,
 //! `golden/export-v7.json` by the first that writes a chosen finish down; they are never changed.
 
-use hold_steady_core::book::{BookEntry, CsvWriter, Export, ImportError, LeftOut, MOST_COOKS, read_export};
-use hold_steady_core::cook::{MOST_EVENTS, Stage};
+use hold_steady_core::book::{
+    BookEntry, CookRecord, CsvWriter, EventRecord, Export, ImportError, LeftOut, MOST_COOKS, Subject,
+    read_export,
+};
+use hold_steady_core::cook::{Event, EventKind, MOST_EVENTS, Milestone, Stage};
 use hold_steady_core::figures::Basis;
 use hold_steady_core::food::FoodClass;
 use hold_steady_core::safety::Level;
@@ -243,6 +246,29 @@ fn a_file_of_too_much_is_refused_as_a_whole_and_too_many_events_by_cook() {
     let event = v["cooks"][0]["events"][0].clone();
     let out = left_out(V1, "/cooks/0/events", vec![event; MOST_EVENTS + 1].into());
     assert!(out[0].reason.contains("at most 500"), "{out:?}");
+}
+
+#[test]
+fn a_clock_set_again_and_again_fills_no_cook() {
+    let mut cook = read_export(V5, now()).expect("written by us").export.cooks.remove(1);
+    let last = cook.events.last().expect("some").clone();
+    let set = |n: u128, by_s: f64| {
+        let kind = EventKind::ClockSet { by_s };
+        let event = Event { id: uuid::Uuid::from_u128(n), kind, ..last.event.clone() };
+        EventRecord { event, subject: Subject::Cook, ..last.clone() }
+    };
+    // Back and forth by an hour, eight hundred times.
+    for n in 0..800 {
+        let by_s = if n % 2 == 0 { 3600.0 } else { -3600.0 };
+        cook.with(&set(1000 + n, by_s).event).expect("never refused");
+        cook.events.push(set(1000 + n, by_s));
+    }
+    let pulled = Event { id: uuid::Uuid::from_u128(9), kind: EventKind::Pulled, ..last.event.clone() };
+    assert_eq!(cook.with(&pulled).expect("room is left").stage(), Stage::Pulled);
+    // It stands where it stood: no minute came or went.
+    let dropped = |cook: &CookRecord| cook.state().when(Milestone::Dropped);
+    let plain = read_export(V5, now()).expect("written by us").export.cooks.remove(1);
+    assert_eq!(dropped(&cook), dropped(&plain));
 }
 
 #[test]

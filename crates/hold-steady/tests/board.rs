@@ -287,3 +287,34 @@ fn a_probe_in_the_piece_is_shown_beside_the_estimate_and_may_only_delay_until_it
     // What a probe in a piece says of a heater is nothing: it lies in no water.
     assert!(!server.get(&format!("/bath/runs/{BATH}")).body.contains("set to 70"));
 }
+
+#[test]
+fn a_clock_that_is_fast_is_said_with_by_how_much_and_can_be_told() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    assert_eq!(server.post("/bath/vessels", &common::a_box(BOX, "the box")).status, 303);
+    fill(&server, BOX, BATH, "57");
+    let token = device(&server, DEVICE, "circulator", BATH);
+    // The server's clock shows 16:00; the device's is five minutes fast.
+    let fast = r#"{"readings": [{"at": "2026-11-25T16:05:00Z", "celsius": 57}]}"#;
+    let refused = told(&send(&server, &token, JSON, fast));
+    assert!(
+        refused["taken"] == 0 && refused["not_taken"][0]["why"].to_string().contains("ahead"),
+        "{refused}"
+    );
+    for page in ["/devices", "/board"] {
+        let body = server.get(page).body;
+        assert!(body.contains("Its clock is 5 min fast: its readings are refused"), "{page}: {body}");
+    }
+    let page = server.get("/devices").body;
+    let ahead =
+        page.split("name=\"ahead_s\" value=\"").nth(1).and_then(|t| t.split('"').next()).expect("offered");
+    assert_eq!(server.post(&format!("/devices/{DEVICE}/clock"), &[("ahead_s", ahead)]).status, 303);
+    let taken = told(&send(&server, &token, JSON, fast));
+    assert_eq!(taken["taken"], 1, "{taken}");
+    let page = server.get("/devices").body;
+    assert!(page.contains("taken to be 5 min fast") && !page.contains("its readings are refused"), "{page}");
+    assert!(!server.get("/board").body.contains("Its clock is"));
+    // What cannot be a number of seconds is refused by the form's own reading.
+    assert_eq!(server.post(&format!("/devices/{DEVICE}/clock"), &[("ahead_s", "x")]).status, 400);
+}

@@ -18,6 +18,8 @@ CREATE INDEX reading_by_hand ON reading (instrument_id, at) WHERE quality NOT IN
 -- A device's clock: how far it was ahead when its readings were refused for it, and what it was told to be off by.
 ALTER TABLE device ADD COLUMN ahead_s REAL;
 ALTER TABLE device ADD COLUMN offset_s REAL NOT NULL DEFAULT 0;
+-- What it said last that its heater is set to: said again, nothing is written down.
+ALTER TABLE device ADD COLUMN set_c REAL;
 
 -- Taps that leave no record of their own identifier: sent again, they were made once.
 CREATE TABLE tap (

@@ -65,4 +65,22 @@ impl Store {
         })
         .await
     }
+
+    /// When the last thing was written down: a mark of the clock, or an event.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn last_written(&self) -> Result<Option<Timestamp>, StoreError> {
+        self.with(|c| {
+            let last: Option<At> = c.query_row(
+                "SELECT max(at) FROM (
+                    SELECT max(at) AS at FROM pulse
+                    UNION ALL SELECT recorded_at FROM (SELECT recorded_at FROM event ORDER BY seq DESC LIMIT 1))",
+                [],
+                |r| r.get(0),
+            )?;
+            Ok(last.map(|t| t.0))
+        })
+        .await
+    }
 }

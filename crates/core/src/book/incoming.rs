@@ -452,7 +452,8 @@ fn check(cook: &CookRecord, now: Timestamp, seen: &mut Seen) -> Result<(), Strin
     }
     not_to_come("it was begun", cook.created_at, now)?;
     most("pieces", MOST_PIECES, cook.pieces.len())?;
-    most("events", MOST_EVENTS, cook.events.len())?;
+    most("events", MOST_EVENTS, cook.counted_events())?;
+    most("events with every setting of the clock", 100 * MOST_EVENTS, cook.events.len())?;
     most("bags", MOST_PIECES, cook.bags.len())?;
     most("baths", MOST_PIECES, cook.baths.len())?;
     let readings = cook.baths.iter().flat_map(|b| &b.instruments).map(|i| i.readings.len()).sum();

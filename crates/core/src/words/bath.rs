@@ -472,7 +472,7 @@ fn under_gate(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> String {
 ///
 /// ```
 /// use hold_steady_core::{bath::ClockTrouble, words::clock_trouble};
-/// assert_eq!(clock_trouble(ClockTrouble::Fast(300.0)), "Its clock is 5\u{a0}min fast: its readings are refused.");
+/// assert_eq!(clock_trouble(ClockTrouble::Fast(300.0)), "Its clock is 5 min fast: its readings are refused.");
 /// ```
 #[must_use]
 pub fn clock_trouble(trouble: ClockTrouble) -> String {
@@ -488,7 +488,7 @@ pub fn clock_trouble(trouble: ClockTrouble) -> String {
 /// How far a clock is off, in words.
 ///
 /// ```
-/// assert_eq!(hold_steady_core::words::clock_off(-90.0), "90\u{a0}s slow");
+/// assert_eq!(hold_steady_core::words::clock_off(-90.0), "90 s slow");
 /// ```
 #[must_use]
 pub fn clock_off(ahead_s: f64) -> String {
@@ -498,7 +498,7 @@ pub fn clock_off(ahead_s: f64) -> String {
 fn off(seconds: f64) -> String {
     const IN_SECONDS: f64 = 120.0;
     if seconds < IN_SECONDS {
-        format!("{seconds:.0}\u{a0}s")
+        format!("{seconds:.0} s")
     } else {
         minutes(Minutes::from_seconds(seconds))
     }

@@ -1,6 +1,6 @@
 //! Devices that report readings: made with a token that is shown once and kept hashed, laid into a bath, revoked.
 
-use hold_steady_core::bath::{NotTaken, Report};
+use hold_steady_core::bath::{NotTaken, Report, Reported};
 use hold_steady_core::book::{REPORTED, SettingRecord, derived_id};
 use hold_steady_core::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
@@ -228,6 +228,8 @@ impl InKitchen {
             if lies_in(c, id, now)? == lies {
                 return Ok(());
             }
+            // What it says of its heater is said of another bath now.
+            c.execute("UPDATE device SET set_c = NULL WHERE id = ?1", [id])?;
             let piece = lies.and_then(|l| l.piece);
             let centred = lies.is_some_and(|l| l.centred && l.piece.is_some());
             c.execute(
@@ -279,34 +281,66 @@ impl InKitchen {
     /// # Errors
     /// When the device is not there or the database fails.
     pub async fn report(&self, device: Uuid, report: Report, now: Timestamp) -> Result<Received, StoreError> {
+        let mut all = Received { not_taken: report.not_taken, ..Received::default() };
+        // In portions: what somebody taps meanwhile does not wait for a day of seconds.
+        for portion in report.readings.chunks(AT_ONCE) {
+            let portion = portion.to_vec();
+            let received =
+                self.reporting(move |c, actor| written_down(c, actor, device, &portion, now)).await?;
+            all.taken += received.taken;
+            all.known += received.known;
+            all.not_taken.extend(received.not_taken);
+        }
+        let (set, ahead) = (report.set, report.ahead);
         self.reporting(move |c, actor| {
-            let (name, thermometer) = known(c, actor, device)?;
-            let mut received = Received { not_taken: report.not_taken, ..Received::default() };
-            let mut writing = Writing::default();
-            for r in report.readings {
-                let at = r.at.unwrap_or(now);
-                match lay_then(c, device, at)? {
-                    Err(why) => received.not_taken.push(NotTaken { line: r.line, why: why.into() }),
-                    Ok(lies) => {
-                        let instrument = instrument(c, actor.kitchen, &name, lies, thermometer)?;
-                        let row = ReadingRow { instrument, at, celsius: r.celsius, quality: REPORTED };
-                        received.count(r.line, writing.reading(c, &row, Some((now, &name)))?);
-                    }
-                }
-            }
-            writing.end(c)?;
-            if let Some(celsius) = report.set {
+            known(c, actor, device)?;
+            if let Some(celsius) = set {
                 set_by_itself(c, actor, device, celsius, now)?;
             }
-            received.not_taken.sort_by_key(|n| n.line);
-            c.execute(
+            let mut heard = c.prepare_cached(
                 "UPDATE device SET heard_at = ?2, ahead_s = coalesce(?3, ahead_s) WHERE id = ?1",
-                (device, At(now), report.ahead.map(|a| a.as_secs_f64())),
             )?;
-            Ok(received)
+            heard.execute((device, At(now), ahead.map(|a| a.as_secs_f64())))?;
+            Ok(())
         })
-        .await
+        .await?;
+        all.not_taken.sort_by_key(|n| n.line);
+        Ok(all)
     }
+}
+
+/// Readings of a device written in one transaction.
+const AT_ONCE: usize = 1000;
+
+fn written_down(
+    c: &Connection,
+    actor: &Actor,
+    device: Uuid,
+    readings: &[Reported],
+    now: Timestamp,
+) -> Result<Received, StoreError> {
+    let (name, thermometer) = known(c, actor, device)?;
+    let (mut received, mut writing) = (Received::default(), Writing::default());
+    let mut last: Option<(Lies, Uuid)> = None;
+    for r in readings {
+        let at = r.at.unwrap_or(now);
+        let lies = match lay_then(c, device, at)? {
+            Ok(lies) => lies,
+            Err(why) => {
+                received.not_taken.push(NotTaken { line: r.line, why: why.into() });
+                continue;
+            }
+        };
+        let instrument = match last.filter(|l| l.0 == lies) {
+            Some((_, known)) => known,
+            None => instrument(c, actor.kitchen, &name, lies, thermometer)?,
+        };
+        last = Some((lies, instrument));
+        let row = ReadingRow { instrument, at, celsius: r.celsius, quality: REPORTED };
+        received.count(r.line, writing.reading(c, &row, Some((now, &name)))?);
+    }
+    writing.end(c)?;
+    Ok(received)
 }
 
 /// The setting a device says its heater has, where that is another than is written down.
@@ -319,13 +353,21 @@ fn set_by_itself(
 ) -> Result<(), StoreError> {
     const SAME_K: f64 = 0.05;
     let Ok(Lies { bath, piece: None, .. }) = lay_then(c, device, now)? else { return Ok(()) };
-    let last: Option<f64> = c
+    let mut said = c.prepare_cached("UPDATE device SET set_c = ?2 WHERE id = ?1 AND set_c IS NOT ?2")?;
+    let anew = said.execute((device, celsius.value()))? > 0;
+    // Of two devices that say different things in one bath each says its own once, not again with every report.
+    let last: Option<(f64, bool)> = c
         .query_row(
-            "SELECT celsius FROM bath_setting WHERE bath_id = ?1 ORDER BY at DESC, seq DESC LIMIT 1",
-            [bath],
-            |r| r.get(0),
+            "SELECT s.celsius, EXISTS (SELECT 1 FROM device d WHERE d.kitchen_id = ?2 AND d.name = s.by AND d.id <> ?3)
+             FROM bath_setting s WHERE s.bath_id = ?1 ORDER BY s.at DESC, s.seq DESC LIMIT 1",
+            (bath, actor.kitchen, device),
+            |r| Ok((r.get(0)?, r.get(1)?)),
         )
         .optional()?;
+    let last = match last {
+        Some((_, true)) if !anew => return Ok(()),
+        last => last.map(|l| l.0),
+    };
     if last.is_none_or(|c| (c - celsius.value()).abs() > SAME_K) {
         let setting = SettingRecord { id: crate::new_id(now), at: now, celsius, by: actor.person.clone() };
         insert_setting(c, actor.kitchen, bath, &setting)?;

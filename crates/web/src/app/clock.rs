@@ -119,8 +119,17 @@ impl AppState {
     pub async fn heed_clock(&self) -> Result<Timestamp, StoreError> {
         let _telling = self.watch.telling.lock().await;
         let now = self.clock.now();
-        let Some(by_s) = self.watch.step_s(now, self.clock.steady_s()) else { return Ok(now) };
-        tracing::warn!(by_s, "the clock of this machine was set");
+        if let Some(by_s) = self.watch.step_s(now, self.clock.steady_s()) {
+            tracing::warn!(by_s, "the clock of this machine was set");
+            self.tell_cooks(by_s, now).await?;
+            // Marked at once: what is written from now on is by it.
+            self.mark(now).await?;
+        }
+        Ok(now)
+    }
+
+    /// Tells every cook under way that the clock was set.
+    async fn tell_cooks(&self, by_s: f64, now: Timestamp) -> Result<(), StoreError> {
         let (cooks, _, _) = self.here().cooks_that(CookPhase::UnderWay, (0, usize::MAX)).await?;
         for cook in cooks {
             let kind = EventKind::ClockSet { by_s };
@@ -131,7 +140,7 @@ impl AppState {
                 tracing::error!(cook = %cook.id, %refusal, "the cook could not be told that the clock was set");
             }
         }
-        Ok(now)
+        Ok(())
     }
 
     /// Looks at the clock and leaves a mark, so that a clock set while the program is off is noticed too.
@@ -140,19 +149,34 @@ impl AppState {
     /// When it cannot be written down.
     pub async fn mark_clock(&self) -> Result<(), StoreError> {
         let at = self.heed_clock().await?;
-        let Some(boot) = self.clock.boot() else { return Ok(()) };
+        self.mark(at).await
+    }
+
+    async fn mark(&self, at: Timestamp) -> Result<(), StoreError> {
+        // Where the machine does not say which start of it this is, none has this name again.
+        let boot = self.clock.boot().unwrap_or_default();
         self.store.mark(Beat { at, steady_s: self.clock.steady_s(), boot }).await
     }
 
-    /// At the start: goes on from the last mark, if the machine was not started anew since.
+    /// At the start: goes on from the last mark, if the machine was not started anew since. If it was, and something is
+    /// written down that was written later than it is now, the clock stands behind: nobody knows how long the machine was off,
+    /// and no minute of that is credited.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn resume_clock(&self) -> Result<(), StoreError> {
-        if let Some(boot) = self.clock.boot()
-            && let Some(beat) = self.store.last_mark().await?.filter(|b| b.boot == boot)
-        {
+        const BEHIND_S: f64 = 120.0;
+        let same = self.clock.boot();
+        let beat = self.store.last_mark().await?.filter(|b| same.as_ref() == Some(&b.boot));
+        if let Some(beat) = beat {
             self.watch.go_on_from(&beat);
+        } else if let Some(last) = self.store.last_written().await? {
+            let now = self.clock.now();
+            let behind_s = last.duration_since(now).as_secs_f64();
+            if behind_s > BEHIND_S {
+                tracing::warn!(behind_s, "the clock stands behind what was written down last");
+                self.tell_cooks(-behind_s, now).await?;
+            }
         }
         self.mark_clock().await
     }
