@@ -12,12 +12,8 @@ import { join } from "node:path";
 const TAKEN = ["MIT", "Apache-2.0", "BSD-3-Clause", "BSD-2-Clause", "ISC", "Zlib", "0BSD", "Unlicense", "BSL-1.0", "Unicode-3.0", "OFL-1.1", "CC0-1.0"];
 // Twice in the program, and why that is borne.
 const TWICE = new Map([
-  ["convert_case", "with derive_more"],
-  ["derive_more", "the server, and what it reads files in parts with"],
-  ["getrandom", "with rand_core"],
   ["hashbrown", "each of its users has its own"],
   ["http", "the server, and the client of the simulated device"],
-  ["rand_core", "what reads files in parts, and numbers by seed"],
   ["syn", "derive macros are a generation apart"],
 ]);
 const TARGET = "x86_64-unknown-linux-gnu";

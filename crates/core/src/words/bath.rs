@@ -497,9 +497,5 @@ pub fn clock_off(ahead_s: f64) -> String {
 
 fn off(seconds: f64) -> String {
     const IN_SECONDS: f64 = 120.0;
-    if seconds < IN_SECONDS {
-        format!("{seconds:.0} s")
-    } else {
-        minutes(Minutes::from_seconds(seconds))
-    }
+    if seconds < IN_SECONDS { format!("{seconds:.0} s") } else { minutes(Minutes::from_seconds(seconds)) }
 }

@@ -4,18 +4,17 @@ use std::fs::File;
 use std::io::{BufWriter, Read, Seek, SeekFrom};
 use std::time::Duration;
 
-use actix_multipart::Multipart;
 use actix_web::body::SizedStream;
 use actix_web::http::header;
 use actix_web::web::{self, Bytes};
 use actix_web::{Error, HttpRequest, HttpResponse, HttpResponseBuilder};
-use futures_util::{StreamExt, TryStreamExt};
+use futures_util::StreamExt;
 use hold_steady_store::StoreError;
 use serde::Serialize;
 
 use super::limits::{DOWNLOADS_AN_ADDRESS, Held};
 use super::lines::{close_after, in_use};
-use super::{AppState, IMPORT_LIMIT, PageError, address};
+use super::{AppState, PageError, address, header_text};
 
 fn head(name: &str, kind: &str) -> HttpResponseBuilder {
     let mut answer = HttpResponse::Ok();
@@ -110,19 +109,16 @@ pub fn json_file(name: &str, content: &impl Serialize) -> Result<HttpResponse, P
 }
 
 /// The text of the first file of an upload.
-pub async fn uploaded_text(mut parts: Multipart, choose: &str) -> Result<String, String> {
-    let unreadable = |e: actix_multipart::MultipartError| format!("The file could not be read: {e}.");
-    let mut field = parts.try_next().await.map_err(unreadable)?.ok_or(choose)?;
-    let mut bytes = Vec::new();
-    while let Some(chunk) = field.next().await {
-        let chunk = chunk.map_err(unreadable)?;
-        if bytes.len() + chunk.len() > IMPORT_LIMIT {
-            return Err(format!("The file is larger than {} MB.", IMPORT_LIMIT >> 20));
-        }
-        bytes.extend_from_slice(&chunk);
-    }
+pub async fn uploaded_text(request: &HttpRequest, body: Bytes, choose: &str) -> Result<String, String> {
+    let unreadable = |e: multer::Error| format!("The file could not be read: {e}.");
+    let kind = header_text(request, &header::CONTENT_TYPE).unwrap_or_default();
+    let boundary = multer::parse_boundary(kind).map_err(unreadable)?;
+    let whole = futures_util::stream::iter([Ok::<_, std::convert::Infallible>(body)]);
+    let mut parts = multer::Multipart::new(whole, boundary);
+    let field = parts.next_field().await.map_err(unreadable)?.ok_or(choose)?;
+    let bytes = field.bytes().await.map_err(unreadable)?;
     if bytes.is_empty() {
         return Err(choose.into());
     }
-    String::from_utf8(bytes).map_err(|_| "The file is not text; choose one in JSON.".into())
+    String::from_utf8(bytes.into()).map_err(|_| "The file is not text; choose one in JSON.".into())
 }

@@ -4,7 +4,6 @@ mod view;
 
 use std::sync::atomic::Ordering;
 
-use actix_multipart::Multipart;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::book::{BookEntry, CookRecord, LeftOut, read_export};
@@ -243,11 +242,13 @@ async fn export_csv(state: web::Data<AppState>, request: HttpRequest) -> Result<
 async fn import(
     state: web::Data<AppState>,
     request: HttpRequest,
-    parts: Multipart,
+    body: web::Bytes,
 ) -> Result<HttpResponse, PageError> {
     let now = state.clock.now();
     let read =
-        match app::uploaded_text(parts, "Choose a file first: one that was exported here as JSON.").await {
+        match app::uploaded_text(&request, body, "Choose a file first: one that was exported here as JSON.")
+            .await
+        {
             Ok(text) => web::block(move || read_export(&text, now))
                 .await
                 .map_err(|_| PageError::Interrupted)?

@@ -1,6 +1,5 @@
 //! Kept and taken along: presets, the plan as a file, and files opened again.
 
-use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::book::{
@@ -82,14 +81,15 @@ async fn file(
 async fn open(
     state: web::Data<AppState>,
     request: HttpRequest,
-    parts: Multipart,
+    body: web::Bytes,
 ) -> Result<HttpResponse, PageError> {
     let refused =
         async |problem: String| unprocessable(&state, &request, &PlanForm::default(), problem).await;
-    let text = match app::uploaded_text(parts, "Choose a file first: a plan or presets, as JSON.").await {
-        Ok(text) => text,
-        Err(problem) => return refused(problem).await,
-    };
+    let text =
+        match app::uploaded_text(&request, body, "Choose a file first: a plan or presets, as JSON.").await {
+            Ok(text) => text,
+            Err(problem) => return refused(problem).await,
+        };
     // What another kitchen kept of its own comes with its plans; what is here already stays as it is.
     let take_into_pantry =
         async |pantry| state.here_for(&request).await?.add_to_pantry(pantry, state.clock.now()).await;
