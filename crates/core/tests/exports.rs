@@ -255,7 +255,7 @@ fn a_clock_set_again_and_again_fills_no_cook() {
     let set = |n: u128, by_s: f64| {
         let kind = EventKind::ClockSet { by_s };
         let event = Event { id: uuid::Uuid::from_u128(n), kind, ..last.event.clone() };
-        EventRecord { event, subject: Subject::Cook, ..last.clone() }
+        EventRecord { event, subject: Subject::Cook }
     };
     // Back and forth by an hour, eight hundred times.
     for n in 0..800 {

@@ -272,7 +272,8 @@ impl LaneView {
         // A device that lies here and whose clock is off says less than it seems.
         let lies_here = |d: &&Device| d.lies_in.is_some_and(|l| l.bath == lane.bath);
         let clocks = devices.iter().filter(lies_here).filter_map(|d| {
-            let act = "Set its clock, or say on the page of devices what is to be taken off.";
+            let act =
+                "Set its clock, or say on the page of devices that its times are to be set right by that.";
             Some((format!("{}: {}", d.name, clock_of(d)?), act.to_owned(), false))
         });
         let bags = lane.bags.iter().map(|i| BagView::new(&board.bags[*i], axis, now, zone, units));

@@ -165,10 +165,10 @@ async fn show(
             *WHOLE_DAYS.start(),
             *WHOLE_DAYS.end(),
         ),
-        copy_failed: state
-            .copies
-            .failure()
-            .map(|(at, why)| (app::day_and_time(at, &state.kitchen().zone), why)),
+        copy_failed: state.copies.failure().map(|(at, why)| {
+            let why = why.trim_end_matches('.').to_owned();
+            (app::day_and_time(at, &state.kitchen().zone), why)
+        }),
     };
     html_for(&page, refused)
 }
