@@ -312,7 +312,7 @@ fn two_readings_of_one_instant_are_both_kept_the_lower_counts_and_the_same_again
             .expect("told");
         assert_eq!((mean, count), (55.0, 3));
         let whole = store.bath(bath).await.expect("reads");
-        assert_eq!(whole.reads().last().map(|r| r.celsius.value()), Some(55.0));
+        assert_eq!(whole.reads_by_minute().last().map(|r| r.celsius.value()), Some(55.0));
     });
 }
 

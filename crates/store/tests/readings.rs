@@ -127,6 +127,7 @@ fn what_is_packed_is_every_reading_as_it_was_and_says_the_same() {
         assert_eq!(whole(&here).await, before);
         let after = here.judged().await;
         assert_eq!(after.reads(), judged.reads());
+        assert_eq!(after.reads_by_minute(), judged.reads_by_minute());
         // Nothing is removed but into a pack.
         let c = rusqlite::Connection::open(&here.file).expect("a database");
         here.report(11 * 3600..11 * 3600 + 5).await;
@@ -153,7 +154,7 @@ fn what_comes_late_finds_its_place_in_a_packed_hour_and_what_is_sent_again_is_kn
         assert_eq!(all, expected);
         // Every minute says what its readings say.
         let told = here.judged().await;
-        assert_eq!(told.reads().len(), 60);
+        assert_eq!(told.reads_by_minute().len(), 60);
         assert_eq!(
             told.instruments[0].readings.len(),
             58 + 120,
@@ -176,7 +177,7 @@ fn what_is_thinned_changes_nothing_that_is_worked_out_and_says_how_much_there_wa
         let end = s(2 * 3600 + 200);
         here.empty(end).await;
         here.pack(s(6 * 3600)).await;
-        let (reads, were) = (here.judged().await.reads(), whole(&here).await.len());
+        let (reads, were) = (here.judged().await.reads_by_minute(), whole(&here).await.len());
         assert!(!here.store.thin_a_bath(s(13 * DAY_S)).await.expect("looked"), "not yet");
         here.store.keep_whole(30, s(13 * DAY_S)).await.expect("kept");
         assert!(
@@ -186,7 +187,7 @@ fn what_is_thinned_changes_nothing_that_is_worked_out_and_says_how_much_there_wa
         assert!(here.store.keep_whole(3, s(13 * DAY_S)).await.is_err());
         assert!(here.store.thin_a_bath(s(31 * DAY_S)).await.expect("thinned"));
         assert!(!here.store.thin_a_bath(s(31 * DAY_S)).await.expect("looked"), "once");
-        assert_eq!(here.judged().await.reads(), reads);
+        assert_eq!(here.judged().await.reads_by_minute(), reads);
         assert_eq!(here.count("SELECT stays_whole FROM bath"), 0);
         assert_eq!(
             here.count("SELECT count(*) FROM reading") + here.count("SELECT count(*) FROM reading_minute"),

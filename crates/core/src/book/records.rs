@@ -643,6 +643,25 @@ impl BathRecord {
     /// ```
     #[must_use]
     pub fn reads(&self) -> Vec<WaterRead> {
+        self.reads_of(<[ReadingRecord]>::to_vec)
+    }
+
+    /// The same by the minute, as water is judged: of what comes often each minute once, with its mean. A file and the
+    /// database say the same of it.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::BathRecord;
+    /// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: "2026-11-25T16:00:00Z".parse()?,
+    /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
+    /// assert!(bath.reads_by_minute().is_empty());
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn reads_by_minute(&self) -> Vec<WaterRead> {
+        self.reads_of(by_minute)
+    }
+
+    fn reads_of(&self, told: impl Fn(&[ReadingRecord]) -> Vec<ReadingRecord>) -> Vec<WaterRead> {
         let struck = self.state().struck;
         let together = SignedDuration::from_secs((cooling().log_gap_min.value * 60.0) as i64);
         let mut all: Vec<(WaterRead, Uuid)> = Vec::new();
@@ -650,7 +669,7 @@ impl BathRecord {
         for i in in_water.clone() {
             let counted: Vec<ReadingRecord> =
                 i.readings.iter().filter(|r| !struck.contains(&(i.id, r.at))).cloned().collect();
-            for r in by_minute(&counted) {
+            for r in told(&counted) {
                 let trust = trust(&i.checks, r.celsius, r.at);
                 all.push((WaterRead::of(r.at, r.celsius, &trust, r.quality == REPORTED), i.id));
             }
@@ -987,7 +1006,11 @@ impl CookRecord {
         let falls = bath.vessel.as_ref().zip(state.as_ref());
         let mut history = BathHistory {
             settings: bath.settings.iter().map(|s| (on_this_clock(s.at), s.celsius)).collect(),
-            readings: bath.reads().into_iter().map(|r| WaterRead { at: on_this_clock(r.at), ..r }).collect(),
+            readings: bath
+                .reads_by_minute()
+                .into_iter()
+                .map(|r| WaterRead { at: on_this_clock(r.at), ..r })
+                .collect(),
             still: bath.vessel.as_ref().is_some_and(|v| v.vessel.water == Water::Still),
             falls: falls.map(|(v, state)| Falls::of(&v.vessel, state, usual_air(altitude_m))),
             ..BathHistory::default()

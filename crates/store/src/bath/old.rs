@@ -191,7 +191,7 @@ fn thin(c: &Connection, bath: Uuid, now: Timestamp) -> Result<Option<(u64, u64)>
         };
         b.instruments.iter().map(of).collect::<Vec<_>>()
     };
-    let same = before.reads() == after.reads() && counted(&before) == counted(&after);
+    let same = before.reads_by_minute() == after.reads_by_minute() && counted(&before) == counted(&after);
     if same {
         c.execute("UPDATE bath SET thinned_at = ?2 WHERE id = ?1", (bath, At(now)))?;
     } else {
