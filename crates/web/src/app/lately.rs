@@ -60,6 +60,8 @@ struct Drawn {
     at: Timestamp,
     drawn: Instant,
     cost: Duration,
+    /// The cooks as they stood for it: once they are looked up anew, it is drawn anew.
+    under_way: Arc<UnderWay>,
     board: Arc<OnIt>,
 }
 
@@ -89,6 +91,8 @@ impl Lately {
     fn drawn(&self, (written, readings): (u64, u64), now: Timestamp) -> Option<Arc<OnIt>> {
         let drawn = self.board.lock().unwrap_or_else(PoisonError::into_inner);
         let last = drawn.as_ref()?;
+        let all = self.all.lock().unwrap_or_else(PoisonError::into_inner);
+        all.as_ref().filter(|(_, _, cooks)| Arc::ptr_eq(cooks, &last.under_way))?;
         let same = last.of.1 == readings && within(now, last.at, LATELY_S);
         let serves = last.drawn.elapsed() < last.cost * TIMES_ITS_COST;
         (last.of.0 == written && (same || serves)).then(|| last.board.clone())
@@ -212,13 +216,15 @@ pub async fn on_board(state: &AppState) -> Result<Arc<OnIt>, PageError> {
     let under_way = running(state, now).await?;
     let baths = state.here().running_baths().await?;
     let air = usual_air(state.kitchen().rules.altitude_m);
+    let cooks = under_way.clone();
     let drawn = web::block(move || {
-        let (running, unreadable) = (*under_way).clone();
+        let (running, unreadable) = (*cooks).clone();
         let bags = running.into_iter().map(|r| OnBoard { record: r.record, live: r.live }).collect();
         Arc::new((board(&baths, bags, air, usual_taps(), now), unreadable))
     });
     let board = drawn.await.map_err(|_| PageError::Interrupted)?;
-    let drawn = Drawn { of, at: now, drawn: Instant::now(), cost: begun.elapsed(), board: board.clone() };
+    let drawn =
+        Drawn { of, at: now, drawn: Instant::now(), cost: begun.elapsed(), under_way, board: board.clone() };
     *state.lately.board.lock().unwrap_or_else(PoisonError::into_inner) = Some(drawn);
     Ok(board)
 }
