@@ -4,7 +4,7 @@
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { served } from "./served.mjs";
+import { at, served } from "./served.mjs";
 
 const rounds = Number(process.argv[2] ?? 5);
 const folder = mkdtempSync(join(tmpdir(), "hold-steady-load-"));
@@ -19,7 +19,6 @@ const timed = async (path) => {
   if (!reply.ok || !answered) throw new Error(`${path}: ${reply.status}, no answer`);
   return took;
 };
-const at = (sorted, share) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
 
 const ids = [...(await text("/foods")).matchAll(/href="\/foods\/([^"]+)"/g)].map((m) => m[1]);
 const answered = "intact=whole&parasites=frozen&prepared=yes&typed_in=c-mm";

@@ -101,7 +101,7 @@ for (const p of crates) {
   for (const f of files.filter((f) => /^notice/i.test(f))) owe(readFileSync(join(folder, f), "utf8"), who);
   rows.push(`| ${p.name} | ${p.version} | ${chosen.join(" AND ")} |${found ? "" : ` in its own repository, ${p.repository ?? "not said"}: by ${p.authors.join(", ") || "its contributors"} |`}`);
 }
-const seen = Map.groupBy ? Map.groupBy(crates, (p) => p.name) : crates.reduce((m, p) => m.set(p.name, [...(m.get(p.name) ?? []), p]), new Map());
+const seen = crates.reduce((m, p) => m.set(p.name, [...(m.get(p.name) ?? []), p]), new Map());
 for (const [name, all] of seen) {
   if (all.length > 1 && !TWICE.has(name)) problems.push(`${name} is there ${all.length} times (${all.map((p) => p.version).join(", ")}): use one, or say in scripts/supply.mjs why not`);
 }

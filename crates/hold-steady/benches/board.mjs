@@ -4,19 +4,14 @@
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { served } from "../../../scripts/served.mjs";
+import { everyUntil, id, poster, printTimes, served, sixBoxes } from "../../../scripts/served.mjs";
 
 const seconds = Number(process.argv[2] ?? 60);
 const binary = process.argv[3] ?? "target/release/hold-steady";
 const folder = mkdtempSync(join(tmpdir(), "hold-steady-board-"));
 const { server, url } = await served(binary, ["serve", "--port", "0", "--log", "error", "--data", folder]);
 process.on("exit", () => server.kill());
-const id = (kind, n) => `019ac${kind}${String(n).padStart(2, "0")}-0000-7000-8000-0000000000${String(n).padStart(2, "0")}`;
-const post = async (path, form) => {
-  const reply = await fetch(url + path, { method: "POST", headers: { origin: url }, body: new URLSearchParams(form), redirect: "manual" });
-  if (reply.status >= 400) throw new Error(`${path}: ${reply.status} ${await reply.text()}`);
-  return reply;
-};
+const post = poster(url);
 const foods = ["beef-strip", "chicken-breast", "pork-chop", "salmon-fillet", "duck-breast"];
 const tokens = [];
 const device = async (n, name, place) => {
@@ -24,11 +19,8 @@ const device = async (n, name, place) => {
   tokens.push(page.match(/class="token-text">([^<]+)/)[1]);
   await post(`/devices/${id("d", n)}/place`, place);
 };
-for (let n = 0; n < 6; n += 1) {
-  await post("/bath/vessels", { id: id("a", n), new: "true", name: `box ${n}`, shape: "sides", across: "500 mm", width: "300 mm", depth: "200 mm", min: "75 mm", max: "170 mm", wall: "polycarbonate", cover: "lid", heat: "heater", heater: "1500 W", water: "circulated", highest: "90 °C" });
-  await post("/bath/fill", { bath: id("b", n), vessel: id("a", n), litres: "24", target: "58" });
-  await device(n, `circulator ${n}`, { bath: id("b", n) });
-}
+await sixBoxes(post, "58");
+for (let n = 0; n < 6; n += 1) await device(n, `circulator ${n}`, { bath: id("b", n) });
 for (let n = 0; n < 20; n += 1) {
   const food = foods[n % foods.length];
   const began = await post("/plan/start", { cook: id("c", n), food, thickness: `${24 + (n % 10)} mm`, bath: food === "salmon-fillet" ? "50 °C" : "58 °C", intact: "whole", parasites: "frozen", vessel: id("a", n % 6), typed_in: "c-mm" });
@@ -49,13 +41,7 @@ const timed = async (kind, ask) => {
   return text;
 };
 const until = performance.now() + seconds * 1000;
-// Devices do not tick together: each begins somewhere in its second.
-const every = async (ms, work) => {
-  for (let next = performance.now() + Math.random() * ms; next < until; next += ms) {
-    await new Promise((resolve) => { setTimeout(resolve, Math.max(0, next - performance.now())); });
-    await work();
-  }
-};
+const every = everyUntil(until);
 const report = (token, n) => every(1000, async () => {
   const celsius = n < 6 ? 58 + Math.sin(performance.now() / 1e4) * 0.1 : 5 + Math.sqrt(performance.now() / 1000);
   const text = await timed("readings", () => fetch(`${url}/api/v1/readings`, { method: "POST", headers: { authorization: `Bearer ${token}`, "content-type": "application/json" }, body: JSON.stringify({ readings: [{ celsius }] }) }));
@@ -72,10 +58,6 @@ await Promise.all([
   every(1000, () => timed("/cook", () => fetch(`${url}/cook/${id("c", 3)}`))),
 ]);
 await stream.body.cancel();
-const at = (sorted, share) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
 console.log(`20 bags, 6 baths, 26 devices, ${seconds} s; ${taken} readings answered with success, ${failed} failed; milliseconds:`);
-for (const [kind, all] of Object.entries(took)) {
-  const sorted = all.toSorted((a, b) => a - b);
-  console.log(`${kind.padEnd(14)} ${String(all.length).padStart(5)}  median ${at(sorted, 0.5).toFixed(1)}  95 % ${at(sorted, 0.95).toFixed(1)}  99 % ${at(sorted, 0.99).toFixed(1)}  slowest ${at(sorted, 1).toFixed(1)}`);
-}
+printTimes(took);
 process.exit(failed ? 1 : 0);

@@ -6,7 +6,7 @@ import { mkdtempSync, readFileSync, statSync } from "node:fs";
 import { connect } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { served } from "../../../scripts/served.mjs";
+import { everyUntil, id, poster, printTimes, served, sixBoxes } from "../../../scripts/served.mjs";
 
 const hours = Number(process.argv[2] ?? 72);
 const seconds = Number(process.argv[3] ?? 60);
@@ -17,16 +17,10 @@ const instant = (s) => new Date(s * 1000).toISOString().replace(".000Z", "Z");
 const start = (...more) => served(binary, ["serve", "--port", "0", "--log", "error", "--data", folder, ...more]);
 let { server, url } = await start("--clock-at", instant(began));
 process.on("exit", () => server.kill());
-const id = (kind, n) => `019ac${kind}${String(n).padStart(2, "0")}-0000-7000-8000-0000000000${String(n).padStart(2, "0")}`;
-const post = async (path, form) => {
-  const reply = await fetch(url + path, { method: "POST", headers: { origin: url }, body: new URLSearchParams(form), redirect: "manual" });
-  if (reply.status >= 400) throw new Error(`${path}: ${reply.status} ${(await reply.text()).slice(0, 2000)}`);
-  return reply;
-};
-const [tokens, thermometers] = [[], []];
+const post = poster(url);
+const tokens = [];
+await sixBoxes(post, "60");
 for (let n = 0; n < 6; n += 1) {
-  await post("/bath/vessels", { id: id("a", n), new: "true", name: `box ${n}`, shape: "sides", across: "500 mm", width: "300 mm", depth: "200 mm", min: "75 mm", max: "170 mm", wall: "polycarbonate", cover: "lid", heat: "heater", heater: "1500 W", water: "circulated", highest: "90 °C" });
-  await post("/bath/fill", { bath: id("b", n), vessel: id("a", n), litres: "24", target: "60" });
   await post("/plan/start", { cook: id("c", n), food: "beef-chuck", thickness: `${50 + n} mm`, bath: "60 °C", time: `${hours} h`, intact: "whole", vessel: id("a", n), typed_in: "c-mm" });
   await post(`/cook/${id("c", n)}/event`, { what: "dropped" });
 }
@@ -93,12 +87,7 @@ const timed = async (kind, ask) => {
   if (reply.status >= 400) { failed += 1; console.log(kind, reply.status); }
 };
 const until = performance.now() + seconds * 1000;
-const every = async (ms, work) => {
-  for (let next = performance.now() + Math.random() * ms; next < until; next += ms) {
-    await new Promise((resolve) => { setTimeout(resolve, Math.max(0, next - performance.now())); });
-    await work();
-  }
-};
+const every = everyUntil(until);
 const page = await (await fetch(`${url}/bath/runs/${id("b", 0)}`)).text();
 const probe = page.match(/<option value="([0-9a-f-]{36})"/)[1];
 const streams = await Promise.all([0, 1, 2, 3, 4].map(() => fetch(`${url}/events`)));
@@ -128,9 +117,5 @@ slow.destroy();
 await Promise.all(streams.map((s) => s.body.cancel()));
 const rss = readFileSync(`/proc/${server.pid}/status`, "utf8").match(/VmHWM:\s+(\d+)/)[1] / 1024;
 console.log(`${seconds} s of 20 devices, 5 boards, ${copies} copies made, a slow download; ${failed} failed; at most ${rss.toFixed(0)} MB of memory; milliseconds:`);
-const at = (sorted, share) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))];
-for (const [kind, all] of Object.entries(took)) {
-  const sorted = all.toSorted((a, b) => a - b);
-  console.log(`${kind.padEnd(8)} ${String(all.length).padStart(5)}  median ${at(sorted, 0.5).toFixed(1)}  95 % ${at(sorted, 0.95).toFixed(1)}  99 % ${at(sorted, 0.99).toFixed(1)}  slowest ${at(sorted, 1).toFixed(1)}`);
-}
+printTimes(took);
 process.exit(failed ? 1 : 0);

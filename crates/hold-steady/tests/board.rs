@@ -33,31 +33,6 @@ fn device(server: &Server, id: &str, name: &str, bath: &str) -> String {
     token
 }
 
-fn send(server: &Server, token: &str, kind: &str, body: &str) -> Reply {
-    let mut socket = server.socket();
-    let host = server.address.trim_start_matches("http://");
-    write!(
-        socket,
-        "POST /api/v1/readings HTTP/1.1\r\nHost: {host}\r\nAuthorization: Bearer {token}\r\nContent-Type: {kind}\r\nContent-Length: {}\r\nConnection: close\r\n\r\n{body}",
-        body.len()
-    )
-    .expect("sent");
-    let mut text = String::new();
-    std::io::Read::read_to_string(&mut socket, &mut text).expect("answered");
-    let status = text.split(' ').nth(1).and_then(|s| s.parse().ok()).expect("a status");
-    let body = text.split_once("\r\n\r\n").map_or("", |(_, b)| b).to_owned();
-    // Chunked or not, the JSON is one line of it.
-    let body = body.lines().find(|l| l.starts_with('{')).unwrap_or_default().to_owned();
-    Reply {
-        status,
-        body,
-        location: String::new(),
-        cookie: String::new(),
-        kind: String::new(),
-        headers: Vec::new(),
-    }
-}
-
 fn told(reply: &Reply) -> Value {
     assert_eq!(reply.status, 200, "{}", reply.body);
     serde_json::from_str(&reply.body).expect("JSON")
@@ -81,9 +56,9 @@ fn a_token_is_shown_once_and_kept_hashed_and_counts_until_it_is_revoked() {
     );
     assert_eq!(server.post("/devices", &[("id", COOK), ("name", " ")]).status, 422);
     let one = r#"{"readings": [{"at": "2026-11-25T16:00:00Z", "celsius": 55.9}], "set_celsius": 56}"#;
-    assert_eq!(told(&send(&server, &token, JSON, one))["taken"], 1);
+    assert_eq!(told(&server.report(&token, JSON, one))["taken"], 1);
     for wrong in ["", "hs-1", &token[..66], &format!("{token}0")] {
-        assert_eq!(send(&server, wrong, JSON, one).status, 401, "{wrong}");
+        assert_eq!(server.report(wrong, JSON, one).status, 401, "{wrong}");
     }
     assert_eq!(server.send("/api/v1/readings", JSON, one.as_bytes()).status, 401, "no token at all");
     let bytes = std::fs::read(data.path().join("hold-steady.db")).expect("the database");
@@ -91,7 +66,7 @@ fn a_token_is_shown_once_and_kept_hashed_and_counts_until_it_is_revoked() {
     let there = |all: &[u8]| all.windows(token.len()).any(|w| w == token.as_bytes());
     assert!(!there(&bytes) && !there(&wal), "only its hash is kept");
     assert_eq!(server.post(&format!("/devices/{DEVICE}/revoke"), &[]).status, 303);
-    assert_eq!(send(&server, &token, JSON, one).status, 401);
+    assert_eq!(server.report(&token, JSON, one).status, 401);
     assert!(server.get(&format!("/bath/runs/{BATH}")).body.contains("55.9"), "what it read stays");
 }
 
@@ -110,23 +85,23 @@ fn readings_are_taken_once_and_what_is_not_taken_is_said_by_its_place() {
     ] })
     .to_string();
     // Nowhere yet.
-    let nowhere = told(&send(&server, &token, JSON, &some));
+    let nowhere = told(&server.report(&token, JSON, &some));
     assert_eq!((&nowhere["taken"], nowhere["not_taken"].as_array().map(Vec::len)), (&json!(0), Some(4)));
     assert!(nowhere["not_taken"][0]["why"].as_str().is_some_and(|w| w.contains("in no bath")), "{nowhere}");
     server.post(&format!("/devices/{DEVICE}/place"), &[("bath", BATH)]);
-    let first = told(&send(&server, &token, JSON, &some));
-    let again = told(&send(&server, &token, JSON, &some));
+    let first = told(&server.report(&token, JSON, &some));
+    let again = told(&server.report(&token, JSON, &some));
     assert_eq!((&first["taken"], &first["known"]), (&json!(2), &json!(0)), "{first}");
     assert_eq!((&again["taken"], &again["known"]), (&json!(0), &json!(2)), "{again}");
     let lines: Vec<_> =
         first["not_taken"].as_array().expect("a list").iter().map(|n| n["line"].clone()).collect();
     assert_eq!(lines, [json!(3), json!(4)]);
     let csv = "time,celsius\n2026-11-25T16:00:03Z,55.8\n2026-11-25T16:00:03Z,55.8\nnever,55\n";
-    let by_csv = told(&send(&server, &token, "text/csv", csv));
+    let by_csv = told(&server.report(&token, "text/csv", csv));
     assert_eq!((&by_csv["taken"], by_csv["not_taken"].as_array().map(Vec::len)), (&json!(1), Some(2)));
-    assert_eq!(send(&server, &token, "text/plain", csv).status, 415);
-    assert_eq!(send(&server, &token, JSON, "55.8").status, 422);
-    assert_eq!(send(&server, &token, JSON, "{\"readings\": 1}").status, 422);
+    assert_eq!(server.report(&token, "text/plain", csv).status, 415);
+    assert_eq!(server.report(&token, JSON, "55.8").status, 422);
+    assert_eq!(server.report(&token, JSON, "{\"readings\": 1}").status, 422);
     // Of another kitchen's or no bath it is not laid into.
     assert_eq!(server.post(&format!("/devices/{DEVICE}/place"), &[("bath", COOK)]).status, 404);
     assert_eq!(server.post(&format!("/devices/{DEVICE}/place"), &[("bath", "x")]).status, 400);
@@ -164,7 +139,7 @@ fn open_pages_are_told_at_once_of_what_is_written_down() {
     assert_eq!(server.post(&format!("/bath/runs/{BATH}/set"), &[("degrees", "warm")]).status, 422);
     let token = device(&server, DEVICE, "circulator", BATH);
     next("changed");
-    told(&send(&server, &token, JSON, r#"{"readings": [{"celsius": 57.9}]}"#));
+    told(&server.report(&token, JSON, r#"{"readings": [{"celsius": 57.9}]}"#));
     next("changed");
     next("tick");
 }
@@ -226,7 +201,7 @@ fn a_bag_is_moved_and_an_alarm_is_heard_once_for_all() {
     // A device that fell silent long ago.
     let token = device(&server, DEVICE, "circulator", second);
     let old = json!({ "readings": [{ "at": "2026-11-25T15:50:00Z", "celsius": 56.0 }] }).to_string();
-    told(&send(&server, &token, JSON, &old));
+    told(&server.report(&token, JSON, &old));
     let board = server.get("/board").body;
     assert!(!board.contains("no readings since"), "it lay in no bath then: nothing was taken");
     let alarm = "019ac000-0000-7000-8000-0000000000e2:silent:1";
@@ -273,7 +248,7 @@ fn a_probe_in_the_piece_is_shown_beside_the_estimate_and_may_only_delay_until_it
         .map(|min| json!({ "at": format!("2026-11-25T16:{min:02}:30Z"), "celsius": 56.0 - 51.0 * (1.25 * (-f64::from(min) / 32.0).exp()).min(1.0) }))
         .collect();
     let sent =
-        told(&send(&server, &token, JSON, &json!({ "readings": readings, "set_celsius": 70 }).to_string()));
+        told(&server.report(&token, JSON, &json!({ "readings": readings, "set_celsius": 70 }).to_string()));
     assert_eq!(sent["taken"], 38, "{sent}");
     let after = server.until("it is shown", |s| {
         let page = s.get(&cook).body;
@@ -297,7 +272,7 @@ fn a_clock_that_is_fast_is_said_with_by_how_much_and_can_be_told() {
     let token = device(&server, DEVICE, "circulator", BATH);
     // The server's clock shows 16:00; the device's is five minutes fast.
     let fast = r#"{"readings": [{"at": "2026-11-25T16:05:00Z", "celsius": 57}]}"#;
-    let refused = told(&send(&server, &token, JSON, fast));
+    let refused = told(&server.report(&token, JSON, fast));
     assert!(
         refused["taken"] == 0 && refused["not_taken"][0]["why"].to_string().contains("ahead"),
         "{refused}"
@@ -310,7 +285,7 @@ fn a_clock_that_is_fast_is_said_with_by_how_much_and_can_be_told() {
     let ahead =
         page.split("name=\"ahead_s\" value=\"").nth(1).and_then(|t| t.split('"').next()).expect("offered");
     assert_eq!(server.post(&format!("/devices/{DEVICE}/clock"), &[("ahead_s", ahead)]).status, 303);
-    let taken = told(&send(&server, &token, JSON, fast));
+    let taken = told(&server.report(&token, JSON, fast));
     assert_eq!(taken["taken"], 1, "{taken}");
     let page = server.get("/devices").body;
     assert!(page.contains("taken to be 5 min fast") && !page.contains("its readings are refused"), "{page}");

@@ -7,7 +7,7 @@ use std::io::{Read, Write};
 use std::net::TcpStream;
 use std::time::{Duration, Instant};
 
-use common::{COOK, NOW, Server, token_in};
+use common::{COOK, NOW, Reply, Server, token_in};
 
 const DEVICE: &str = "019ac000-0000-7000-8000-0000000000e3";
 const OTHER: &str = "019ac000-0000-7000-8000-0000000000e4";
@@ -112,12 +112,11 @@ fn device(server: &Server, id: &str, name: &str) -> String {
     token_in(&server.post("/devices", &[("id", id), ("name", name)]).body)
 }
 
-fn report(server: &Server, token: &str, body: &str) -> String {
-    let more = format!("Authorization: Bearer {token}\r\nContent-Type: application/json\r\n");
-    raw(server, &head("/api/v1/readings", body.len(), &more), body.as_bytes())
-}
-
 const NOTHING: &str = r#"{"readings": []}"#;
+
+fn report(server: &Server, token: &str) -> Reply {
+    server.report(token, "application/json", NOTHING)
+}
 
 #[test]
 fn a_stranger_s_readings_are_not_read_and_a_right_token_is_not_refused_for_his() {
@@ -130,12 +129,12 @@ fn a_stranger_s_readings_are_not_read_and_a_right_token_is_not_refused_for_his()
     let said = raw(&server, &head("/api/v1/readings", 1_000_000, more), b"0123456789");
     assert_eq!(status(&said), 401, "{said}");
     assert!(begun.elapsed() < Duration::from_secs(2), "{:?}", begun.elapsed());
-    let statuses: Vec<u16> = (0..40).map(|_| status(&report(&server, "hs-nobody", NOTHING))).collect();
+    let statuses: Vec<u16> = (0..40).map(|_| report(&server, "hs-nobody").status).collect();
     let refused = statuses.iter().filter(|s| **s == 429).count();
     assert!((5..=15).contains(&refused) && statuses[..25].iter().all(|s| *s == 401), "{statuses:?}");
-    let last = report(&server, "hs-nobody", NOTHING);
-    assert!(status(&last) == 429 && last.to_lowercase().contains("retry-after: "), "{last}");
-    assert_eq!(status(&report(&server, &token, NOTHING)), 200, "the same address, a right token");
+    let last = report(&server, "hs-nobody");
+    assert!(last.status == 429 && !last.header("retry-after").is_empty(), "{}", last.body);
+    assert_eq!(report(&server, &token).status, 200, "the same address, a right token");
 }
 
 #[test]
@@ -162,11 +161,11 @@ fn a_device_that_reports_without_end_is_told_to_wait_and_another_is_not() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());
     let (one, other) = (device(&server, DEVICE, "one"), device(&server, OTHER, "other"));
-    let first_refused = (0..400).position(|_| status(&report(&server, &one, NOTHING)) == 429);
+    let first_refused = (0..400).position(|_| report(&server, &one).status == 429);
     assert!(first_refused.is_some_and(|n| (240..330).contains(&n)), "{first_refused:?}");
-    let said = report(&server, &one, NOTHING);
-    assert!(said.to_lowercase().contains("retry-after: ") && said.contains("240 reports"), "{said}");
-    assert_eq!(status(&report(&server, &other, NOTHING)), 200);
+    let said = report(&server, &one);
+    assert!(!said.header("retry-after").is_empty() && said.body.contains("240 reports"), "{}", said.body);
+    assert_eq!(report(&server, &other).status, 200);
 }
 
 #[test]

@@ -2,8 +2,6 @@
 
 mod common;
 
-use std::io::Write;
-
 use common::Server;
 use serde_json::{Value, json};
 
@@ -57,12 +55,8 @@ fn report(server: &Server, token: &str, readings: impl Iterator<Item = (u32, f64
     let readings: Vec<Value> =
         readings.map(|(m, c)| json!({"at": minute(m), "celsius": (c * 10.0).round() / 10.0})).collect();
     let body = json!({"readings": readings, "set_celsius": 57}).to_string();
-    let mut socket = server.socket();
-    let host = server.address.trim_start_matches("http://");
-    write!(socket, "POST /api/v1/readings HTTP/1.1\r\nHost: {host}\r\nAuthorization: Bearer {token}\r\nContent-Type: application/json\r\nContent-Length: {}\r\nConnection: close\r\n\r\n{body}", body.len()).expect("sent");
-    let mut text = String::new();
-    std::io::Read::read_to_string(&mut socket, &mut text).expect("answered");
-    assert!(text.starts_with("HTTP/1.1 200"), "{text}");
+    let reply = server.report(token, "application/json", &body);
+    assert_eq!(reply.status, 200, "{}", reply.body);
 }
 
 /// What a tag with a class holds, its own tags left out.
@@ -116,8 +110,8 @@ fn a_power_cut_is_named_in_every_place_and_no_place_says_pull_while_it_is_refuse
     assert!(inside(&steak, "live-fault").starts_with("No heat since 17:4"));
 }
 
-/// Chicken for a guest at risk goes in now, and the program is stopped. Gives the cook's address.
-fn chicken_dropped(mut server: Server) -> String {
+/// Chicken for a guest at risk goes in now. Gives the cook's address.
+fn drop_chicken(server: &Server) -> String {
     let form = [
         ("cook", CHICKEN),
         ("food", "chicken-breast"),
@@ -127,6 +121,12 @@ fn chicken_dropped(mut server: Server) -> String {
     ];
     let path = server.post("/plan/start", &form).cook_path();
     assert_eq!(server.post(&format!("{path}/event"), &[("what", "dropped")]).status, 303);
+    path
+}
+
+/// The same, and the program is stopped.
+fn chicken_dropped(mut server: Server) -> String {
+    let path = drop_chicken(&server);
     server.stop();
     path
 }
@@ -173,15 +173,7 @@ fn a_time_that_was_shown_twice_is_asked_about_and_answered_by_a_tap() {
 fn a_file_is_not_believed_where_it_can_be_computed() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());
-    let form = [
-        ("cook", CHICKEN),
-        ("food", "chicken-breast"),
-        ("thickness", "30 mm"),
-        ("bath", "60 °C"),
-        ("guests", "at-risk"),
-    ];
-    let path = server.post("/plan/start", &form).cook_path();
-    assert_eq!(server.post(&format!("{path}/event"), &[("what", "dropped")]).status, 303);
+    drop_chicken(&server);
     let mut book: Value = serde_json::from_str(&server.get("/book/export.json").body).expect("an export");
     let plan = &mut book["cooks"][0]["pieces"][0]["plans"][0];
     plan["result"]["bath_min"] = json!(10.0);

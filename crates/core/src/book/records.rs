@@ -643,7 +643,7 @@ impl BathRecord {
     /// ```
     #[must_use]
     pub fn reads(&self) -> Vec<WaterRead> {
-        self.reads_of(<[ReadingRecord]>::to_vec)
+        self.reads_of(|readings| readings)
     }
 
     /// The same by the minute, as water is judged: of what comes often each minute once, with its mean. A file and the
@@ -658,10 +658,10 @@ impl BathRecord {
     /// ```
     #[must_use]
     pub fn reads_by_minute(&self) -> Vec<WaterRead> {
-        self.reads_of(by_minute)
+        self.reads_of(|readings| by_minute(&readings))
     }
 
-    fn reads_of(&self, told: impl Fn(&[ReadingRecord]) -> Vec<ReadingRecord>) -> Vec<WaterRead> {
+    fn reads_of(&self, told: impl Fn(Vec<ReadingRecord>) -> Vec<ReadingRecord>) -> Vec<WaterRead> {
         let struck = self.state().struck;
         let together = SignedDuration::from_secs((cooling().log_gap_min.value * 60.0) as i64);
         let mut all: Vec<(WaterRead, Uuid)> = Vec::new();
@@ -669,7 +669,7 @@ impl BathRecord {
         for i in in_water.clone() {
             let counted: Vec<ReadingRecord> =
                 i.readings.iter().filter(|r| !struck.contains(&(i.id, r.at))).cloned().collect();
-            for r in told(&counted) {
+            for r in told(counted) {
                 let trust = trust(&i.checks, r.celsius, r.at);
                 all.push((WaterRead::of(r.at, r.celsius, &trust, r.quality == REPORTED), i.id));
             }

@@ -334,16 +334,9 @@ impl Slab {
     fn take_stock(&self, s: &mut Scratch) {
         let dry = searing().dry_w_mk.value;
         let mut before = 0.0;
-        for (i, (((m, water), first), c)) in
-            self.m.iter().zip(&self.water).zip(&self.water_at_first).zip(&self.c).enumerate()
-        {
+        for (i, ((m, water), c)) in self.m.iter().zip(&self.water).zip(&self.c).enumerate() {
             // The resistance from a node to its edge.
-            let half = if *m == 0.0 {
-                0.0
-            } else {
-                let share = if *first > 0.0 { water / first } else { 0.0 };
-                0.5 * m / self.flesh.conducts_w_mk(dry, share)
-            };
+            let half = if *m == 0.0 { 0.0 } else { 0.5 * m / self.flesh.conducts_w_mk(dry, self.share(i)) };
             if i > 0 {
                 s.g[i - 1] = 1.0 / (before + half);
             }

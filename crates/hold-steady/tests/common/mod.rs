@@ -165,6 +165,16 @@ impl Server {
         Reply::of(request.send(body).expect("an answer"))
     }
 
+    /// Reports readings as a device with this token does.
+    pub fn report(&self, token: &str, kind: &str, body: &str) -> Reply {
+        let request = self
+            .agent
+            .post(format!("{}/api/v1/readings", self.address))
+            .header("Authorization", format!("Bearer {token}"))
+            .header("Content-Type", kind);
+        Reply::of(request.send(body).expect("an answer"))
+    }
+
     /// Uploads a JSON file as the pages' forms do.
     pub fn upload(&self, path: &str, json: &str) -> Reply {
         let boundary = "----hold-steady-test";

@@ -64,6 +64,12 @@ pub struct Received {
 }
 
 impl Received {
+    fn add(&mut self, more: Self) {
+        self.taken += more.taken;
+        self.known += more.known;
+        self.not_taken.extend(more.not_taken);
+    }
+
     /// One more: written down, there already, or too late.
     pub(super) fn count(&mut self, line: usize, written: Written) {
         match written {
@@ -281,19 +287,16 @@ impl InKitchen {
     /// # Errors
     /// When the device is not there or the database fails.
     pub async fn report(&self, device: Uuid, report: Report, now: Timestamp) -> Result<Received, StoreError> {
-        let mut all = Received { not_taken: report.not_taken, ..Received::default() };
-        // In portions: what somebody taps meanwhile does not wait for a day of seconds.
-        for portion in report.readings.chunks(AT_ONCE) {
-            let portion = portion.to_vec();
-            let received =
-                self.reporting(move |c, actor| written_down(c, actor, device, &portion, now)).await?;
-            all.taken += received.taken;
-            all.known += received.known;
-            all.not_taken.extend(received.not_taken);
+        let Report { readings, not_taken, set, ahead, .. } = report;
+        let mut all = Received { not_taken, ..Received::default() };
+        // In portions: what somebody taps meanwhile does not wait for a day of seconds. What is usual is one transaction.
+        let mut portions: Vec<Vec<Reported>> = readings.chunks(AT_ONCE).map(<[_]>::to_vec).collect();
+        let last = portions.pop().unwrap_or_default();
+        for portion in portions {
+            all.add(self.reporting(move |c, actor| written_down(c, actor, device, &portion, now)).await?);
         }
-        let (set, ahead) = (report.set, report.ahead);
-        self.reporting(move |c, actor| {
-            known(c, actor, device)?;
+        let received = self.reporting(move |c, actor| {
+            let received = written_down(c, actor, device, &last, now)?;
             if let Some(celsius) = set {
                 set_by_itself(c, actor, device, celsius, now)?;
             }
@@ -301,9 +304,9 @@ impl InKitchen {
                 "UPDATE device SET heard_at = ?2, ahead_s = coalesce(?3, ahead_s) WHERE id = ?1",
             )?;
             heard.execute((device, At(now), ahead.map(|a| a.as_secs_f64())))?;
-            Ok(())
-        })
-        .await?;
+            Ok(received)
+        });
+        all.add(received.await?);
         all.not_taken.sort_by_key(|n| n.line);
         Ok(all)
     }

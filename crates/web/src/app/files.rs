@@ -8,7 +8,6 @@ use actix_web::body::SizedStream;
 use actix_web::http::header;
 use actix_web::web::{self, Bytes};
 use actix_web::{Error, HttpRequest, HttpResponse, HttpResponseBuilder};
-use futures_util::StreamExt;
 use hold_steady_store::StoreError;
 use serde::Serialize;
 
@@ -92,13 +91,13 @@ fn whole(
         });
         match read.await {
             Ok(Ok((chunk, _))) if chunk.is_empty() => None,
-            Ok(Ok((chunk, file))) => Some((Ok(Bytes::from(chunk)), (file, kept))),
+            Ok(Ok((chunk, file))) => Some((Ok::<_, Error>(Bytes::from(chunk)), (file, kept))),
             // Broken off: nobody takes half a book for the whole.
             _ => None,
         }
     };
     let chunks = futures_util::stream::unfold((file, kept), next);
-    Ok(head(name, kind).body(SizedStream::new(length, Box::pin(chunks.map(|c: Result<Bytes, Error>| c)))))
+    Ok(head(name, kind).body(SizedStream::new(length, Box::pin(chunks))))
 }
 
 /// A JSON file to be downloaded.

@@ -2,7 +2,7 @@
 
 use std::any::Any;
 use std::collections::HashMap;
-use std::sync::atomic::{AtomicU64, AtomicUsize, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicU64, AtomicUsize, Ordering};
 use std::sync::{Arc, LazyLock, Mutex, PoisonError, Weak};
 use std::time::{Duration, Instant};
 
@@ -36,7 +36,7 @@ pub struct Line {
     busy: AtomicUsize,
     /// When it last was, milliseconds.
     last_ms: AtomicU64,
-    closing: AtomicUsize,
+    closing: AtomicBool,
     of: Weak<Lines>,
 }
 
@@ -74,7 +74,7 @@ impl Line {
 
     /// Ends it: whoever reads or writes it finds it closed.
     fn close(&self) {
-        self.closing.store(1, Ordering::Release);
+        self.closing.store(true, Ordering::Release);
         #[cfg(unix)]
         let _ = nix::sys::socket::shutdown(self.fd, nix::sys::socket::Shutdown::Both);
     }
@@ -147,7 +147,7 @@ impl Lines {
             fd,
             busy: AtomicUsize::new(0),
             last_ms: AtomicU64::new(self.now_ms()),
-            closing: AtomicUsize::new(0),
+            closing: AtomicBool::new(false),
             of: Arc::downgrade(self),
         });
         let mut open = self.lock();
@@ -157,7 +157,7 @@ impl Lines {
         let all: Vec<Arc<Line>> =
             if crowded { open.values().filter_map(Weak::upgrade).collect() } else { Vec::new() };
         drop(open);
-        let closing = |l: &Line| l.closing.load(Ordering::Acquire) > 0;
+        let closing = |l: &Line| l.closing.load(Ordering::Acquire);
         let idle = all
             .iter()
             .filter(|l| l.number != line.number && l.busy.load(Ordering::Acquire) == 0 && !closing(l));

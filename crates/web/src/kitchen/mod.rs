@@ -136,7 +136,10 @@ async fn show(
     let usual_air =
         if typed.habits.air.is_empty() { bag::airs()[0].id.clone() } else { typed.habits.air.clone() };
     let refused = !errors.is_empty();
-    let typed_days = typed.days.clone();
+    let days = match &typed.days {
+        Some(days) => days.clone(),
+        None => state.here().whole_days().await?.to_string(),
+    };
     let page = KitchenPage {
         shell: Shell::new(state, request, Place::Kitchen, "Kitchen").await?,
         profiles: profiles().iter().map(|p| choice(&p.id, &p.name, &typed.form.profile)).collect(),
@@ -157,14 +160,7 @@ async fn show(
         typed,
         errors,
         said,
-        whole_days: (
-            match typed_days {
-                Some(days) => days,
-                None => state.here().whole_days().await?.to_string(),
-            },
-            *WHOLE_DAYS.start(),
-            *WHOLE_DAYS.end(),
-        ),
+        whole_days: (days, *WHOLE_DAYS.start(), *WHOLE_DAYS.end()),
         copy_failed: state.copies.failure().map(|(at, why)| {
             let why = why.trim_end_matches('.').to_owned();
             (app::day_and_time(at, &state.kitchen().zone), why)
