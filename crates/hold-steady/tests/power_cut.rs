@@ -105,6 +105,9 @@ fn a_power_cut_is_named_in_every_place_and_no_place_says_pull_while_it_is_refuse
     assert!(!print.contains("Pasteurised, for every guest.</strong>"), "the print promises what is not so");
     let calendar = server.get(&format!("/cook/{CHICKEN}/steps.ics")).body;
     assert!(calendar.contains("Bring the heat back"), "{calendar}");
+    // In °F the piece is called so too, not only its steps.
+    let calendar = server.get_with(&format!("/cook/{CHICKEN}/steps.ics"), &[("Cookie", "units=f-in")]).body;
+    assert!(calendar.contains("1 3/16 in") && !calendar.contains("30 mm"), "{calendar}");
     // The steak may be pulled as it is: until when stands beside it.
     let steak = server.get(&format!("/cook/{STEAK}")).body;
     assert!(inside(&steak, "live-fault").starts_with("No heat since 17:4"));

@@ -2,6 +2,7 @@
 //! a second download updates the first.
 
 use hold_steady_core::book::CookRecord;
+use hold_steady_core::units::Units;
 use hold_steady_core::words::ToldStep;
 use icalendar::{Alarm, Calendar, Component, Event, EventLike, Property, Trigger};
 use jiff::Timestamp;
@@ -19,13 +20,19 @@ fn plain(text: &str) -> String {
     text.chars().map(|letter| if letter.is_control() && letter != '\n' { ' ' } else { letter }).collect()
 }
 
-/// The calendar of a cook seen at `now`; `address` is the cook's page.
-pub fn calendar(record: &CookRecord, steps: &[ToldStep], now: Timestamp, address: &str) -> String {
+/// The calendar of a cook seen at `now`, in the units its steps are told in; `address` is the cook's page.
+pub fn calendar(
+    record: &CookRecord,
+    steps: &[ToldStep],
+    (now, units): (Timestamp, Units),
+    address: &str,
+) -> String {
+    let title = record.title_in(units);
     let mut all = Calendar::empty();
     all.append_property(Property::new("VERSION", "2.0"))
         .append_property(Property::new("PRODID", "-//Hold Steady//cook//EN"))
         .append_property(Property::new("CALSCALE", "GREGORIAN"))
-        .append_property(Property::new("X-WR-CALNAME", plain(&record.title)));
+        .append_property(Property::new("X-WR-CALNAME", plain(&title)));
     for step in steps.iter().filter(|s| s.done.is_none()) {
         let end = step.at.checked_add(jiff::SignedDuration::from_mins(SHOWN_MIN)).unwrap_or(step.at);
         let mut event = Event::new();
@@ -37,7 +44,7 @@ pub fn calendar(record: &CookRecord, steps: &[ToldStep], now: Timestamp, address
             .append_property(Property::new("DTSTART", utc(step.at)))
             .append_property(Property::new("DTEND", utc(end)))
             .append_property(Property::new("TRANSP", "TRANSPARENT"))
-            .summary(&plain(&format!("{}: {}", step.what, record.title)))
+            .summary(&plain(&format!("{}: {title}", step.what)))
             .description(&plain(&step.why))
             .url(address)
             .alarm(

@@ -178,7 +178,7 @@ async fn steps_ics(
         Ok::<_, PageError>(s.steps(units, &zone))
     })?;
     let address = format!("{}/cook/{}", print::network_address(&state, &request).0, record.id);
-    let text = calendar::calendar(&record, &steps, state.clock.now(), &address);
+    let text = calendar::calendar(&record, &steps, (state.clock.now(), units), &address);
     Ok(app::attachment("hold-steady-cook.ics", "text/calendar; charset=utf-8", text))
 }
 
