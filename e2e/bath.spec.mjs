@@ -1,13 +1,5 @@
 // The bath: a cooler from filling to the verdict, a pot on the stove, the bench, thermometers that are off.
-import { accessible, expect, fits, test } from "./kitchen.mjs";
-
-async function vessel(page, url, shape, name) {
-  await page.goto(`${url}/bath`);
-  await page.getByRole("link", { name: shape }).click();
-  await page.getByLabel("Its name").fill(name);
-  await page.getByRole("button", { name: "Keep it" }).click();
-  await expect(page.locator("#bench-answer .bench-line").first()).toBeVisible();
-}
+import { accessible, expect, fits, test, vessel } from "./kitchen.mjs";
 
 async function thermometer(page, url, name, read, is) {
   await page.goto(`${url}/bath`);

@@ -134,7 +134,7 @@ test("what has not changed is not put in anew, and focus stays where it is", asy
 
 test("the tab counts down, dinner is said to have moved, and what changes is read out once", async ({ page, kitchen }) => {
   await start(page, await kitchen.open());
-  await expect(page).toHaveTitle(/^\d+:\d\d.* Drop it in · .* · Hold Steady$/);
+  await expect(page).toHaveTitle(/^in \d.* min Drop it in · .* · Hold Steady$/);
   await expect(page.locator(".dinner")).toHaveCount(0);
   const said = page.locator("#said");
   await expect(said).toHaveText("");
@@ -230,4 +230,29 @@ test("the book is looked through, and a cook of it is planned again", async ({ p
   await expect(page.locator(".entry")).toHaveCount(all);
   await page.goto(`${url}/book?verdict=refused`);
   for (const level of await page.locator(".entry-level").allTextContents()) expect(level).toBe("not safe");
+});
+
+test("a bath that was off is told in three presses and a value, and what is refused stays", async ({ page, kitchen }) => {
+  let url = await kitchen.open({ clock: "2026-11-25T17:00:00Z" });
+  await page.goto(`${url}/plan?food=chicken-breast&thickness=30+mm&bath=60+%C2%B0C&guests=at-risk&typed_in=c-mm`);
+  await page.getByRole("button", { name: "Start this cook" }).click();
+  await page.locator("form.act").getByRole("button", { name: "Dropped", exact: true }).click();
+  await expect(page.locator("#just")).toContainText("Dropped");
+  await kitchen.kill();
+  url = await kitchen.open({ port: kitchen.port, clock: "2026-11-25T17:40:00Z" });
+  await page.reload();
+  const due = await page.locator(".live-when time, .live-when").first().innerText();
+  const wrong = page.getByRole("dialog", { name: "Something’s wrong" });
+  await page.getByRole("button", { name: "Something’s wrong" }).click();
+  await wrong.getByRole("button", { name: "It was off" }).click();
+  // Without what it reads it is refused, and what was typed is there.
+  const again = page.locator(".off-again");
+  await expect(again).toContainText("What it reads now says how far it fell");
+  await accessible(page);
+  await again.getByLabel("Off from").fill("15 min ago");
+  await again.getByLabel("and reads now").fill("55");
+  await again.getByRole("button", { name: "It was off" }).click();
+  await expect(again).toHaveCount(0);
+  await expect(page.locator(".live-when").first()).not.toHaveText(due);
+  await fits(page);
 });

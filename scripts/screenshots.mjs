@@ -26,7 +26,6 @@ const shots = [
   ["plan-refused-dark", refused, laptop, "dark"],
   ["plan-phone", risk, phone, "light"],
   ["plan-tough", tough, laptop, "light"],
-  ["plan-egg", egg, laptop, "dark"],
   ["before-the-bath", "/plan?food=apple&weight=600+g&in_bag=butter,+cinnamon,+brandy&typed_in=c-mm", laptop, "light", "#prep"],
   ["steps", cook, laptop, "light", ".steps"],
   ["print", cook, { width: 800, height: 1000 }, "light", null, "/print"],
@@ -65,5 +64,13 @@ for (const [name, path, viewport, colorScheme, at, then, click] of shots) {
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
   await page.close();
 }
+// What is due rings on every page.
+const page = await browser.newPage({ viewport: laptop });
+await page.goto(url + cook);
+await page.locator("form.act").getByRole("button", { name: "Pulled", exact: true }).click();
+await page.locator("#just", { hasText: "Pulled" }).waitFor();
+await page.goto(`${url}/book`);
+await page.locator("#flash:visible").waitFor();
+await page.screenshot({ path: "docs/screenshots/alarm.png" });
 await browser.close();
 server.kill();

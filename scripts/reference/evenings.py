@@ -31,7 +31,7 @@ PLANS = [
     ("lamb-rack", (25, 40), (52.0, 58.0)),
 ]
 KINDS = ["steady", "steady", "hand", "swing", "load", "cut", "cut", "cut-back", "silent", "colder", "turned-down",
-         "cooler", "cooler-topped", "pot", "off-all-day", "late-pull", "floats", "warms-up"]
+         "cooler", "cooler-topped", "pot", "off-all-day", "late-pull", "floats", "warms-up", "told-off"]
 STEP = 0.5  # minutes
 
 
@@ -52,7 +52,7 @@ def water(rng, kind, set_c, drop, end):
     for i, m in enumerate(minutes):
         heated = kind not in ("cooler", "cooler-topped")
         target = set_c
-        if kind in ("cut", "cut-back", "off-all-day") and m >= cut and not (kind == "cut-back" and m >= back):
+        if kind in ("cut", "cut-back", "off-all-day", "told-off") and m >= cut and not (kind in ("cut-back", "told-off") and m >= back):
             heated = False
         if kind == "colder":
             target = set_c - off
@@ -76,7 +76,7 @@ def water(rng, kind, set_c, drop, end):
             c[i] += 0.45 * math.sin(m / rng.choice([1.7]) )
         if kind == "pot":
             c[i] += 0.9 * math.sin(m / 4.1)
-    return minutes, c
+    return minutes, c, (cut, back)
 
 
 def read(rng, kind, minutes, c, drop, end):
@@ -104,7 +104,10 @@ def read(rng, kind, minutes, c, drop, end):
             # A thermometer's error is on the side the kitchen knows of: what it may read too high is taken off.
             out.append([round(m, 2), round(at(m) + (0 if by_hand else rng.gauss(0, noise)), 1 if by_hand else 2), not by_hand, checked])
         m += every * (rng.uniform(0.7, 1.3) if by_hand else 1)
-    if rng.random() < 0.12 and kind not in ("cut", "off-all-day"):
+    # A heated bath that nobody reads is taken to be as it was set: that it was not, nobody can know. What no heater holds is
+    # never taken to be as it was meant, read or not.
+    unread = rng.random() < 0.12 or kind == "told-off"
+    if unread and kind not in ("cut", "cut-back", "off-all-day", "colder", "turned-down", "load"):
         out = []
     # Rounded downward, so that no reading says more than the water was.
     return [[m, math.floor(x * 10) / 10 if hand else x, dev, chk] for (m, x, dev, chk), hand in ((r, not r[2]) for r in out)]
@@ -127,8 +130,16 @@ def evening(rng, number):
     # Only of whole cuts is it asked whether they are.
     intact = rng.random() < 0.85 or v.FOODS[food][0] not in ("beef", "lamb", "pork", "duck")
     drop, end = 0.0, rng.choice([180, 260, 360, 520, 700])
-    minutes, c = water(rng, kind, set_c, drop, end)
+    minutes, c, (cut, back) = water(rng, kind, set_c, drop, end)
     readings = read(rng, kind, minutes, c, drop, end)
+    off = []
+    if kind == "told-off":
+        # Nobody looked; then somebody says since when it was off, and reads it.
+        told = min(back + rng.uniform(0, 10), end - 2)
+        cut = min(cut, told - 1)
+        off = [[math.floor(cut), round(told, 2), round(told, 2)]]
+        at = lambda m: math.floor(float(np.interp(m, minutes, c)) * 10) / 10
+        readings = [[round(told, 2), at(told), False, True]] + [[m, at(m), False, True] for m in range(int(told) + 20, end, 25)]
     settings = [[-60, set_c]]
     form = {"food": food, "thickness": f"{thickness} mm", "bath": f"{set_c} °C", "intact": "whole" if intact else "bladed",
             "guests": "at-risk" if at_risk else "well", "parasites": rng.choice(["frozen", "none"]) if food in ("salmon-fillet", "cod-fillet") else ""}
@@ -146,10 +157,32 @@ def evening(rng, number):
         events.append([pulled, "pulled", 0])
     looks = sorted(rng.sample(range(5, end - 1), 5) + ([pulled + 5, pulled + 150] if pulled else []))
     looks = [m for m in looks if m < end]
-    # As fast as it could be: thinner, from the warm end of the refrigerator; the truth, and the mean of its last hour where
-    # that is the warmer gate.
+    # What nobody has said or read yet nobody can know: that it floats, before somebody found it; that a heated bath is not as it
+    # was set, before the first reading.
+    if kind == "floats":
+        looks = [m for m in looks if not events[1][0] - events[1][2] <= m < events[1][0]]
+    first = readings[0][0] if readings else 0
+    if kind in ("cut", "cut-back", "off-all-day", "colder", "turned-down", "load"):
+        looks = [m for m in looks if m >= first]
+    # Nor that it was off, before somebody said so.
+    if kind == "told-off":
+        looks = [m for m in looks if m < cut or m >= off[0][2]]
+    # Nor that a bath that was set long ago had not come to it, where nobody read it.
+    if kind == "warms-up" and not readings:
+        there = next((float(m) for m, x in zip(minutes, c) if m >= 0 and x >= set_c - 0.05), end)
+        looks = [m for m in looks if m >= there]
+    # Nor that it was turned down since it was last read by hand, and nobody said so.
+    if kind == "turned-down" and readings and not readings[0][2]:
+        down = next((float(m) for m, x in zip(minutes, c) if m >= 0 and x < set_c - 0.05), end)
+        looks = [m for m in looks if m < down or any(down <= r[0] <= m for r in readings)]
+    # As fast as it could be: thinner, from the warm end of the refrigerator, water that stands at the upper end of what it may
+    # carry; the truth, and the mean of its last hour where that is the warmer gate.
+    still = kind in ("cooler", "cooler-topped", "pot")
     request = {"food": food, "shape": v.FOODS[food][2], "thickness_mm": max(thickness - 2, 4), "start_c": 7, "intact": intact,
-               "at_risk": at_risk, "surface_w_m2k": 95, "parasites": form["parasites"] or "none", "waited_min": afloat}
+               "at_risk": at_risk, "surface_w_m2k": 60 if still else 95, "parasites": form["parasites"] or "none", "waited_min": afloat}
+    # And as fast as one of the two alone makes it: what is uncertain and goes either way adds up by its squares (science), so
+    # that growth clocks, which run out sooner the faster it warms, are asked of no corner nobody stands in.
+    alone = dict(request, start_c=4.5)
     inside = minutes >= 0
     true = (minutes[inside], c[inside])
     if afloat:
@@ -159,19 +192,28 @@ def evening(rng, number):
         shifted = np.where(true[0] >= up + afloat, true[0] - afloat, true[0])
         true = (shifted[keep], true[1][keep])
     mean = np.maximum(hour_mean(minutes, c)[inside], c[inside])
-    gate = (minutes[inside], mean)
+    # Asked of the mean of the last hour, and of the water at that instant: a kill that a mean earns after the water fell is a
+    # kill that spoils later. Neither may be milder than what the program says.
+    gates = [(minutes[inside], mean), (minutes[inside], c[inside])]
     cases = []
     for m in looks:
         until = m if pulled is None or m < pulled else pulled
         own = max(until - afloat, 1.0) if afloat and until >= events[1][0] else until
         after = 0 if pulled is None or m < pulled else m - pulled
-        cases.append({"request": dict(request, until_min=float(max(own, 1)), after_min=float(after)), "trace": true, "gate": gate, "error": 0, "look": m})
-    sound = kind in ("steady", "hand", "swing", "load") and pulled is None
+        cases += [{"request": dict(piece, until_min=float(max(own, 1)), after_min=float(after)), "trace": true, "gate": gate, "error": 0, "look": m}
+                  for piece in (request, alone) for gate in gates]
+    # A load that draws the water under a gate of the rules, or further than a reading may lie from the setting, is no sound
+    # practice: the bench says which setting keeps it above (54.4 °C; 55 for crustaceans).
+    gate_c = 55.0 if food in ("prawn", "scallop") else 54.4
+    dips = kind == "load" and (set_c - 0.7 < gate_c or any(set_c - r[1] > 0.7 for r in readings))
+    # Of water that swings a few readings by hand may all be of its low side: they say what they say.
+    swings = kind == "swing" and any(not r[2] for r in readings)
+    sound = kind in ("steady", "hand", "swing", "load") and pulled is None and not dips and not swings
     by_hand = kind in ("cooler", "cooler-topped", "pot")
     vessel = {"cooler": "cooler-20", "cooler-topped": "cooler-20", "pot": "pot-8"}.get(kind) if by_hand else None
     added = [m for m in (45 * i for i in range(1, 20)) if m < end] if kind == "cooler-topped" else []
     line = {"number": number, "kind": kind, "form": form, "settings": settings, "readings": readings, "events": events,
-            "sound": sound, "vessel": vessel, "added": added}
+            "sound": sound, "vessel": vessel, "added": added, "off": off}
     return line, cases
 
 
@@ -179,11 +221,15 @@ def main():
     arguments = argparse.ArgumentParser()
     arguments.add_argument("--count", type=int, default=400)
     arguments.add_argument("--seed", type=int, default=1)
+    arguments.add_argument("--only", help="numbers of evenings, with commas between them")
     options = arguments.parse_args()
     rng = random.Random(options.seed)
+    only = {int(n) for n in options.only.split(",")} if options.only else None
     lines, groups = [], {}
-    for number in range(options.count):
+    for number in range(options.count if only is None else max(only) + 1):
         line, cases = evening(rng, number)
+        if only is not None and number not in only:
+            continue
         line["looks"] = cases
         lines.append(line)
         groups.setdefault(v.FOODS[line["form"]["food"]][1], []).extend(cases)
@@ -191,7 +237,8 @@ def main():
         for some in (cases[i:i + 2000] for i in range(0, len(cases), 2000)):
             v.follow(some, v.Constant(some), v.ORGANISMS[organisms], organisms == "red")
     for line in lines:
-        line["looks"] = [{"min": c["look"], "level": v.decide(c), "mildest": v.mildest(c)} for c in line["looks"]]
+        each = (line["looks"][i:i + 4] for i in range(0, len(line["looks"]), 4))
+        line["looks"] = [{"min": some[0]["look"], "mildest": min(map(v.mildest, some), key=v.COUNTS.get)} for some in each]
         print(json.dumps(line))
 
 

@@ -237,10 +237,11 @@ def follow(cases, solver, organisms, has_table):
     error = np.array([c["error"] for c in cases])
     n = len(cases)
     layers = CELLS + 1  # the face itself is one more
-    raw, come, warm, after = (np.zeros((n, layers)) for _ in range(4))
+    raw, come, warm, after, after_later = (np.zeros((n, layers)) for _ in range(5))
     logs = [np.zeros((n, layers)) for _ in organisms]
     code = np.zeros((n, layers))
-    killed = np.full(n, np.nan)
+    # And where that lacked three per cent yet, as much as two programs differ: the clock after a kill starts later then.
+    killed, killed_later = np.full(n, np.nan), np.full(n, np.nan)
     first_5, warm_40 = np.full(n, np.nan), np.full(n, np.nan)
     at_kill = np.full((n, 3), np.nan)
     held_now = {key: np.zeros(n) for key in HELD}
@@ -275,6 +276,8 @@ def follow(cases, solver, organisms, has_table):
         warm[here] += step * ((middle >= 29.95) & (middle <= 50.05))
         done = ~np.isnan(killed[here])
         after[here] += step * (done[:, None] & (middle >= 5) & (middle < upper))
+        later = ~np.isnan(killed_later[here])
+        after_later[here] += step * (later[:, None] & (middle >= 5) & (middle < upper))
         for o, log in zip(organisms, logs):
             rate = np.where((middle >= 52) & hot[:, None], 1 / d_minutes(o, middle), 0)
             log[here] += step * rate
@@ -283,6 +286,8 @@ def follow(cases, solver, organisms, has_table):
         slowest = np.stack([log[here].min(axis=1) for log in logs], axis=1)
         just = (slowest >= targets[here]).all(axis=1)
         killed[here] = np.where(np.isnan(killed[here]) & just, minute, killed[here])
+        surely = (slowest >= 1.03 * targets[here]).all(axis=1)
+        killed_later[here] = np.where(np.isnan(killed_later[here]) & surely, minute, killed_later[here])
         both = just & ((code[here].min(axis=1) >= 1) if has_table else True) & np.isnan(at_kill[here, 0])
         for i in np.flatnonzero(both):
             at_kill[here[i]] = raw[here[i]].max(), come[here[i]].max(), warm[here[i]].max()
@@ -308,7 +313,7 @@ def follow(cases, solver, organisms, has_table):
     for i, case in enumerate(cases):
         progress = min(log[i].min() / t for log, t in zip(logs, targets[i]))
         case["facts"] = {
-            "set": set_c[i], "raw": raw[i].max(), "warm": warm[i].max(), "come": come[i].max(), "after": after[i].max(),
+            "set": set_c[i], "raw": raw[i].max(), "warm": warm[i].max(), "come": come[i].max(), "after": after[i].max(), "after~": after_later[i].max(),
             "killed": not np.isnan(killed[i]), "progress": progress, "code": code[i].min() if has_table else None,
             "at_kill": None if np.isnan(at_kill[i, 0]) else tuple(at_kill[i]), "held": {k: held[k][i] for k in HELD},
             "reached": {k: bool(reached[k][i]) for k in REACHED}, "first_5": first_5[i], "warm_40": warm_40[i], "back": back[i], "fell": bool(fell[i]),
@@ -361,7 +366,7 @@ def decide(case, mild=False, strict=False):
         left = strict and not within(after_pull, 240)
         return "exempt" if r.get("prepared") and in_range and long_enough and not left else "refused"
     kill = f["progress"] >= (0.97 if mild else 1.03 if strict else 1.0) and (f["killed"] or mild)
-    after_kill = (f["after"] + after_pull) if f["killed"] or kill else 0.0
+    after_kill = (f["after~" if mild else "after"] + after_pull) if f["killed"] or kill else 0.0
     if r.get("state") == "pasteurized-chilled":
         since = (r["until_min"] - f["first_5"] if not np.isnan(f["first_5"]) else 0.0) + raw_before
         back = f["back"] - f["first_5"] + raw_before if not np.isnan(f["back"]) else np.inf

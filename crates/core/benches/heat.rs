@@ -3,7 +3,9 @@
 
 use divan::{Bencher, black_box};
 use hold_steady_core::bath::BathTrace;
+use hold_steady_core::board::shared;
 use hold_steady_core::calc;
+use hold_steady_core::evidence::usual_request;
 use hold_steady_core::figures::limits;
 use hold_steady_core::food::catalogue;
 use hold_steady_core::heat::{
@@ -11,7 +13,7 @@ use hold_steady_core::heat::{
     simulate_block, simulate_watched,
 };
 use hold_steady_core::piece::{Piece, Spreads, monte_carlo};
-use hold_steady_core::plan::{KitchenRules, PlanForm, PlanRequest, Setting, plan};
+use hold_steady_core::plan::{From, KitchenRules, PlanForm, PlanRequest, Setting, Window, Windows, plan};
 use hold_steady_core::safety::GrowthWatch;
 use hold_steady_core::units::{Celsius, Length, Minutes, Units};
 
@@ -116,6 +118,26 @@ fn plan_page(bencher: Bencher, from: &str) {
     bencher.bench(|| plan(black_box(&request), now).expect("simulates"));
 }
 
+/// The costly part of a plan, without its pictures.
+#[divan::bench(args = ["refrigerator", "freezer"])]
+fn window(bencher: Bencher, from: &str) {
+    let (request, _) = request(from);
+    bencher.bench(|| Window::of(black_box(&request)).expect("simulates"));
+}
+
+/// One bath for forty cooks of three kinds: nine windows, the first time; kept, none.
+#[divan::bench(args = [true, false], sample_count = 10)]
+fn one_bath_for_forty(bencher: Bencher, anew: bool) {
+    let of = |id: &str| usual_request(catalogue().food(id).expect("in the catalogue"), From::Refrigerator);
+    let kinds = [of("beef-strip"), of("chicken-breast"), of("salmon-fillet")];
+    let forty: Vec<PlanRequest> = kinds.iter().cycle().take(40).cloned().collect();
+    let kept = Windows::default();
+    bencher.bench(|| {
+        let fresh = Windows::default();
+        shared(black_box(&forty), if anew { &fresh } else { &kept }).expect("simulates")
+    });
+}
+
 /// The water of a bath, as it is asked over the calculation interface.
 #[divan::bench(args = ["mix", "load", "evaporation", "warmup"])]
 fn bath(bencher: Bencher, kind: &str) {
@@ -159,4 +181,30 @@ fn sear_proposals() -> usize {
         after: After { edge_s: 15.0, ..After::resting(60.0) },
     };
     proposals(&steak_38(), &wanted).expect("simulates").len()
+}
+
+/// A cook whose bath a device reads each minute, so many hours in: what its page waits for. Calm, and switched (half a kelvin
+/// about the setting every twelve minutes).
+#[divan::bench(args = [(1, 0.1), (24, 0.1), (72, 0.1), (72, 0.5)], sample_count = 10)]
+fn followed(bencher: Bencher, (hours, swing): (i64, f64)) {
+    use hold_steady_core::bath::{BathHistory, WaterRead};
+    use hold_steady_core::cook::{CookState, Event, EventKind, live};
+    use hold_steady_core::units::moved;
+    let chuck = catalogue().food("beef-chuck").expect("in the catalogue");
+    let request = PlanRequest { bath_c: Celsius::new(60.0), ..usual_request(chuck, From::Refrigerator) };
+    let dropped: jiff::Timestamp = "2026-11-25T16:00:00Z".parse().expect("an instant");
+    let now = moved(dropped, Minutes::new(hours as f64 * 60.0));
+    let plan = plan(&request, dropped).expect("simulates");
+    let (id, by) = (uuid::Uuid::nil(), hold_steady_core::who::By::default());
+    let event = Event { id, happened_at: dropped, recorded_at: dropped, by, kind: EventKind::Dropped };
+    let state = CookState::default().apply(&event).expect("dropped");
+    let read = |m: i64| {
+        let off = swing * (m as f64 * std::f64::consts::TAU / 12.0).sin();
+        WaterRead::reported(moved(dropped, Minutes::new(m as f64)), Celsius::new(60.0 + off))
+    };
+    let water = BathHistory {
+        readings: (0..hours * 60).map(read).collect(),
+        ..BathHistory::set(dropped, Celsius::new(60.0))
+    };
+    bencher.bench(|| live(black_box(&request), &plan, &state, &water, now).expect("simulates").stage);
 }

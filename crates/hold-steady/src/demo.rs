@@ -9,7 +9,7 @@ use hold_steady_core::food::{Food, OwnForm, catalogue};
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::{Celsius, Units};
 use hold_steady_store::{
-    Actor, AtHand, CookPhase, InKitchen, Kitchen, Lies, NewBath, NewCook, NewEvent, Role, Store, new_id,
+    Actor, CookPhase, InKitchen, Kitchen, Lies, NewBath, NewCook, NewEvent, Role, Store, new_id,
 };
 use jiff::civil::Time;
 use jiff::tz::TimeZone;
@@ -179,7 +179,7 @@ pub async fn seed(store: &Store, now: Timestamp, zone: TimeZone) -> Result<Kitch
     let name = "Heron Lock supper room".to_owned();
     let kitchen = store.kitchen(now, Some(name), Some(zone)).await?;
     let here =
-        &store.in_kitchen(Actor { kitchen: kitchen.id, person: "demonstration".into(), role: Role::Program });
+        &store.in_kitchen(Actor { kitchen: kitchen.id, by: "demonstration".into(), role: Role::Program });
     for phase in [CookPhase::UnderWay, CookPhase::Finished, CookPhase::Deleted] {
         if here.cooks_that(phase, (0, 1)).await?.1 > 0 {
             return Ok(kitchen);
@@ -258,7 +258,7 @@ async fn cooler(here: &InKitchen, blue: &KeptVessel, now: Timestamp) -> Result<(
     let new = NewBath { id: new_id(filled), vessel: blue.clone(), litres: 16.0, celsius: Celsius::new(57.0) };
     let bath = here.fill(new, filled).await?;
     for (min, c) in [(-45, 60.4), (-28, 59.5), (-9, 58.4)] {
-        here.read_bath(bath, probe(), (Celsius::new(c), later(now, min)), (new_id(now), now)).await?;
+        here.read_bath(bath, Some(probe()), (Celsius::new(c), later(now, min)), (new_id(now), now)).await?;
     }
     Ok(())
 }
@@ -392,7 +392,7 @@ pub async fn devices(
     kitchen: &Kitchen,
     now: Timestamp,
 ) -> Result<Vec<(String, Tub)>, Failure> {
-    let actor = Actor { kitchen: kitchen.id, person: "demonstration".into(), role: Role::Program };
+    let actor = Actor { kitchen: kitchen.id, by: "demonstration".into(), role: Role::Program };
     let here = store.in_kitchen(actor);
     let known = here.devices().await?;
     let mut all = Vec::new();
@@ -423,12 +423,20 @@ async fn begin(
         reading.request.ok_or_else(|| Failure::Other(format!("demonstration: {:?}", reading.errors)))?;
     let plan = plan(&request, at).map_err(|e| Failure::Other(e.to_string()))?;
     let title = request.title(units);
-    let new = NewCook { id: new_id(at), title, typed: reading.form, request, plan: plan.clone() };
+    let new = NewCook {
+        id: new_id(at),
+        title,
+        typed: reading.form,
+        request,
+        plan: plan.clone(),
+        together: None,
+        letter: String::new(),
+    };
     Ok((here.start_cook(new, at).await?, plan))
 }
 
 async fn tap(here: &InKitchen, cook: Uuid, at: Timestamp, kind: EventKind) -> Result<(), Failure> {
-    let event = NewEvent { id: new_id(at), about: AtHand::default(), happened_at: at, kind };
+    let event = NewEvent { id: new_id(at), happened_at: at, kind };
     let checked = here.add_event(cook, event, at, CookRecord::with).await?;
     checked.map_err(|e| Failure::Other(format!("demonstration: {e}")))
 }

@@ -22,9 +22,8 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::Parser;
-use hold_steady_core::book::read_export;
 use hold_steady_core::calc;
-use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store};
+use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store, StoreError};
 use hold_steady_web::Clock;
 
 use cli::{Calc, Cli, Command, Data, Export, Format};
@@ -74,7 +73,7 @@ async fn open(data: &Data) -> Result<(Store, Kitchen), Failure> {
 }
 
 fn here(store: &Store, kitchen: &Kitchen) -> InKitchen {
-    store.in_kitchen(Actor { kitchen: kitchen.id, person: "command line".into(), role: Role::Cook })
+    store.in_kitchen(Actor { kitchen: kitchen.id, by: "command line".into(), role: Role::Cook })
 }
 
 fn calculate(args: &Calc) -> ExitCode {
@@ -144,13 +143,13 @@ fn private(path: &Path) -> std::io::Result<std::fs::File> {
 }
 
 async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
-    let text =
-        std::fs::read_to_string(&file).map_err(|e| Failure::Other(format!("{}: {e}", file.display())))?;
-    let now = Clock::system().now();
-    let read = read_export(&text, now)
-        .map_err(|e| Failure::Other(format!("{}: {e}. Nothing was imported.", file.display())))?;
+    let named = |e: &dyn std::fmt::Display| Failure::Other(format!("{}: {e}", file.display()));
+    let book = std::fs::File::open(&file).map_err(|e| named(&e))?;
     let (store, kitchen) = open(&data).await?;
-    let done = here(&store, &kitchen).import(read, now).await?;
+    let done = here(&store, &kitchen).import(book, Clock::system().now()).await.map_err(|e| match e {
+        StoreError::Import(e) => named(&format!("{e}. Nothing was imported.")),
+        other => other.into(),
+    })?;
     println!("{done}");
     for left in &done.left_out {
         println!("not taken: {}: {}", left.what, left.reason);
@@ -158,7 +157,7 @@ async fn import(data: Data, file: std::path::PathBuf) -> Result<(), Failure> {
     for noted in &done.noted {
         println!("computed again: {}: {}", noted.what, noted.reason);
     }
-    match done.left_out.len() {
+    match done.left_out.len() + done.more_left_out {
         0 => Ok(()),
         n => Err(Failure::Other(format!(
             "{n} left out (named above); what else is in the file was brought in"

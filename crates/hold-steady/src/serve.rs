@@ -8,7 +8,8 @@ use std::time::Duration;
 
 use actix_web::web;
 use bath_sim::{Device, Tub};
-use hold_steady_store::{FolderLock, Role, Store};
+use hold_steady_core::plan::Windows;
+use hold_steady_store::{FolderLock, Role, Store, StoreError};
 use hold_steady_web::{AppState, Clock, ClockWatch, Copies, Desk, Hub, Lately, Limits, keep_looking, server};
 use jiff::tz::TimeZone;
 
@@ -109,6 +110,20 @@ async fn look_after(state: web::Data<AppState>) {
     }
 }
 
+/// Takes what was written ahead over into the file: whoever taps does not wait for it.
+async fn check_in(state: web::Data<AppState>) {
+    const AGAIN: Duration = Duration::from_secs(4);
+    loop {
+        match state.store.check_in().await {
+            Ok(()) | Err(StoreError::Crowded) => {}
+            Err(e) => {
+                tracing::error!(error = %e, "what was written ahead could not be taken over into the file")
+            }
+        }
+        actix_web::rt::time::sleep(AGAIN).await;
+    }
+}
+
 /// Copies the database once a day. What fails is logged, shown on the kitchen's page, and tried again.
 async fn copy_nightly(state: web::Data<AppState>, folder: PathBuf) {
     const LOOK: Duration = Duration::from_secs(60);
@@ -134,17 +149,24 @@ async fn copy_nightly(state: web::Data<AppState>, folder: PathBuf) {
 /// Packs readings of past hours and thins those of long ago, a little at a time: what is reported waits for none of it.
 async fn keep_readings(state: web::Data<AppState>) {
     const AGAIN: Duration = Duration::from_secs(20);
-    const BETWEEN: Duration = Duration::from_millis(40);
+    // An hour is small and there are few of them; after a night of a device's backlog there are many, and none is urgent.
+    const LEAST: Duration = Duration::from_millis(40);
+    const TIMES: u32 = 4;
     loop {
-        let (here, now) = (state.as_who("housekeeping", Role::Program), state.clock.now());
+        let (here, now) = (state.as_who("housekeeping".into(), Role::Program), state.clock.now());
         loop {
-            let more = match here.pack_an_hour(now).await {
+            let begun = std::time::Instant::now();
+            let packed = here.pack_an_hour(now).await;
+            // Of what packing took: thinning has pauses of its own.
+            let pause = (begun.elapsed() * TIMES).max(LEAST);
+            let more = match packed {
                 Ok(false) => here.thin_a_bath(now).await,
                 packed => packed,
             };
             match more {
-                Ok(true) => actix_web::rt::time::sleep(BETWEEN).await,
-                Ok(false) => break,
+                Ok(true) => actix_web::rt::time::sleep(pause).await,
+                // A book that is brought in has those connections: another time.
+                Ok(false) | Err(StoreError::Crowded) => break,
                 Err(e) => {
                     tracing::error!(error = %e, "readings could not be packed or thinned");
                     break;
@@ -190,24 +212,27 @@ async fn run(
         hub: Hub::default(),
         started_ms: clock.now().as_millisecond(),
         lately: Lately::default().into(),
+        windows: Windows::default().into(),
         judging: false.into(),
         demo: copies.is_none(),
         limits: Limits::default(),
         copies: Copies::default(),
     });
     state.resume_clock().await?;
-    let mut beside = vec![
-        actix_web::rt::spawn(look_after(state.clone())),
-        actix_web::rt::spawn(keep_looking(state.clone())),
-        actix_web::rt::spawn(keep_readings(state.clone())),
-    ];
-    beside.extend(copies.map(|folder| actix_web::rt::spawn(copy_nightly(state.clone(), folder))));
     let address = SocketAddr::new(network.bind, network.port);
     let (running, bound) = server(state.clone(), address).map_err(|e| {
         Failure::Other(format!(
             "cannot listen on {address}: {e}. Is it running already? Choose another port with --port."
         ))
     })?;
+    // Not before it listens: what goes on beside the pages is ended below, in the runtime it holds connections of.
+    let mut beside = vec![
+        actix_web::rt::spawn(look_after(state.clone())),
+        actix_web::rt::spawn(keep_looking(state.clone())),
+        actix_web::rt::spawn(keep_readings(state.clone())),
+        actix_web::rt::spawn(check_in(state.clone())),
+    ];
+    beside.extend(copies.map(|folder| actix_web::rt::spawn(copy_nightly(state.clone(), folder))));
     println!("{name} ({zone}) is served at http://{bound}/ until you press Ctrl-C");
     if !bound.ip().is_loopback() {
         println!("Everyone who reaches that address can read and write here: there are no logins yet.");

@@ -1,12 +1,14 @@
 //! Who does something, and where: the only way to a kitchen's records.
 
 use hold_steady_core::book::{Change, ChangeRecord};
+use hold_steady_core::who::By;
 use jiff::Timestamp;
 use rusqlite::Connection;
 use uuid::Uuid;
 
 use crate::time::At;
-use crate::{Store, StoreError, new_id, on, to_json};
+use crate::who::{COLUMNS, told, who};
+use crate::{Store, StoreError, new_id, to_json};
 
 /// In what role somebody acts.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -34,9 +36,16 @@ pub struct Actor {
     /// The kitchen: no other's records are reached.
     pub kitchen: Uuid,
     /// Who, as far as is known.
-    pub person: String,
+    pub by: By,
     /// In what role.
     pub role: Role,
+}
+
+impl Actor {
+    /// Under which identifier it is written down who acts.
+    pub(crate) fn who(&self, c: &Connection) -> Result<Uuid, StoreError> {
+        who(c, self.kitchen, &self.by)
+    }
 }
 
 /// The store as one actor reaches it. Every record of a kitchen is read and written through here.
@@ -94,7 +103,8 @@ impl InKitchen {
         work: impl FnOnce(&Connection, &Actor) -> Result<T, StoreError> + Send + 'static,
     ) -> Result<T, StoreError> {
         let actor = self.actor.clone();
-        on(&self.store.connections.reports, move |c| at_once(c, |c| work(c, &actor))).await
+        let reports = &self.store.connections.reports;
+        self.store.in_turn(reports, move |c| at_once(c, |c| work(c, &actor))).await
     }
 }
 
@@ -117,22 +127,26 @@ pub(crate) fn changed(
     now: Timestamp,
 ) -> Result<(), StoreError> {
     c.execute(
-        "INSERT INTO change (id, kitchen_id, at, by, role, body) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
-        (new_id(now), actor.kitchen, At(now), &actor.person, actor.role.id(), to_json(change, "change")?),
+        "INSERT INTO change (id, kitchen_id, at, who_id, role, body) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+        (new_id(now), actor.kitchen, At(now), actor.who(c)?, actor.role.id(), to_json(change, "change")?),
     )?;
     Ok(())
 }
 
-/// Everything that was changed in a kitchen, in order.
-pub(crate) fn changes(c: &Connection, kitchen: Uuid) -> Result<Vec<ChangeRecord>, StoreError> {
-    let mut rows =
-        c.prepare_cached("SELECT id, at, by, body FROM change WHERE kitchen_id = ?1 ORDER BY seq")?;
-    let rows: Vec<(Uuid, At, String, String)> = rows
-        .query_map([kitchen], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?)))?
-        .collect::<Result<_, _>>()?;
-    rows.into_iter()
-        .map(|(id, at, by, body)| {
-            Ok(ChangeRecord { id, at: at.0, by, change: crate::parse_json(&body, "change")? })
-        })
-        .collect()
+/// Hands on what was changed in a kitchen, in order; what cannot be read stays where it is.
+pub(crate) fn each_change(
+    c: &Connection,
+    kitchen: Uuid,
+    mut take: impl FnMut(ChangeRecord) -> Result<(), StoreError>,
+) -> Result<(), StoreError> {
+    let mut rows = c.prepare_cached(&format!(
+        "SELECT c.id, c.at, c.body, {COLUMNS} FROM change c JOIN who w ON w.id = c.who_id WHERE c.kitchen_id = ?1 ORDER BY c.seq"
+    ))?;
+    let mut found = rows.query([kitchen])?;
+    while let Some(r) = found.next()? {
+        let (at, body): (At, String) = (r.get(1)?, r.get(2)?);
+        let change = crate::parse_json(&body, "change")?;
+        take(ChangeRecord { id: r.get(0)?, at: at.0, by: told(r, 3)?, change })?;
+    }
+    Ok(())
 }

@@ -17,7 +17,7 @@
 //! let now = "2026-11-25T16:00:00Z".parse()?;
 //! let store = Store::open(&folder.path().join("book.db")).await?;
 //! let kitchen = store.kitchen(now, Some("Harbour galley".into()), None).await?;
-//! let ida = store.in_kitchen(Actor { kitchen: kitchen.id, person: "Ida".into(), role: Role::Cook });
+//! let ida = store.in_kitchen(Actor { kitchen: kitchen.id, by: "Ida".into(), role: Role::Cook });
 //! let (cooks, all, _) = ida.cooks_that(CookPhase::UnderWay, (0, 10)).await?;
 //! assert!(cooks.is_empty() && all == 0);
 //! # Ok::<(), Box<dyn std::error::Error>>(())
@@ -33,8 +33,8 @@
 //! [`InKitchen::keep_food`] and their like write what is so now, and beside it who changed what and when.
 //!
 //! **Taken out and brought in.** [`InKitchen::export`] and [`InKitchen::export_csv`] write record by record to anything
-//! that can be written to; [`InKitchen::import`] takes what the core's reading let through, marks it, and never adds to
-//! what is under way here.
+//! that can be written to; [`InKitchen::import`] takes what the core's reading lets through, puts it together beside the
+//! database, and adds it in one transaction, marked; never to what is under way here.
 //!
 //! **The file itself.** [`Store::backup`], [`Store::copy_to`], [`restore`]; [`FolderLock`] for one server a folder; a
 //! database of any older schema is carried on (`migrate`), a later one is refused untouched.
@@ -49,13 +49,16 @@ mod kitchen;
 mod migrate;
 mod phase;
 mod pulse;
+mod rows;
 mod time;
+mod who;
 
 use std::path::{Path, PathBuf};
 use std::sync::{Arc, LazyLock, Mutex, PoisonError};
 use std::time::Duration;
 
-use deadpool_sqlite::{Config, Hook, HookError, Pool, PoolError, Runtime};
+use deadpool_sqlite::{Config, Hook, HookError, Object, Pool, PoolError, Runtime};
+use hold_steady_core::book::ImportError;
 use jiff::Timestamp;
 use rusqlite::{Connection, ErrorCode};
 use uuid::{ContextV7, Uuid};
@@ -65,7 +68,7 @@ use migrate::MIGRATIONS;
 pub use actor::{Actor, InKitchen, Role};
 pub use bath::{Device, Lies, NewBath, NewWaterEvent, Received, Reporter, WHOLE_DAYS};
 pub use book::{Found, Imported, Origin, Search};
-pub use cook::{AtHand, NewCook, NewEvent};
+pub use cook::{NewCook, NewEvent, NewPlan};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};
 pub use kitchen::Kitchen;
 pub use phase::{CookPhase, Unreadable};
@@ -102,6 +105,9 @@ pub enum StoreError {
     /// A record cannot be read.
     #[error("a record cannot be read: {0}")]
     Record(String),
+    /// A file cannot be brought in.
+    #[error("nothing was imported: {0}")]
+    Import(#[from] ImportError),
     /// An identifier is taken by something else.
     #[error("{0}")]
     Conflict(String),
@@ -150,7 +156,11 @@ impl From<rusqlite::Error> for StoreError {
 const PRAGMAS: &str = "PRAGMA journal_mode = WAL; PRAGMA foreign_keys = ON; \
                        PRAGMA synchronous = FULL; PRAGMA busy_timeout = 5000;";
 
-/// How long is waited for a connection.
+/// Where somebody waits for what is written: what is written ahead is taken over into the file by [`Store::check_in`], not by
+/// whoever writes next. Should nobody, by this many pages (80 MB).
+const LATER: &str = "PRAGMA wal_autocheckpoint = 20000;";
+
+/// How long is waited for a connection, or for the turn to write.
 const PATIENCE: Duration = Duration::from_secs(2);
 
 /// Who gets a connection: none waits for another.
@@ -170,11 +180,15 @@ struct Connections {
 #[derive(Clone)]
 pub struct Store {
     connections: Connections,
+    /// Held by whoever writes: others come in the order they asked, where SQLite lets each try again by chance.
+    turn: Arc<tokio::sync::Mutex<()>>,
     file: Arc<Path>,
+    /// Held while a book is brought in: one at a time.
+    importing: Arc<Mutex<()>>,
 }
 
-/// A pool of so many connections.
-fn pool(path: &Path, size: usize) -> Result<Pool, StoreError> {
+/// A pool of so many connections, set to something more.
+fn pool(path: &Path, size: usize, more: &'static str) -> Result<Pool, StoreError> {
     let unreachable = |reason: String| StoreError::Unreachable { path: path.into(), reason };
     Config::new(path)
         .builder(Runtime::Tokio1)
@@ -182,9 +196,9 @@ fn pool(path: &Path, size: usize) -> Result<Pool, StoreError> {
         .max_size(size)
         .wait_timeout(Some(PATIENCE))
         .runtime(Runtime::Tokio1)
-        .post_create(Hook::async_fn(|connection, _| {
+        .post_create(Hook::async_fn(move |connection, _| {
             Box::pin(async move {
-                let set = connection.interact(|c| c.execute_batch(PRAGMAS)).await;
+                let set = connection.interact(move |c| c.execute_batch(&format!("{PRAGMAS}{more}"))).await;
                 match set {
                     Ok(Ok(())) => Ok(()),
                     Ok(Err(e)) => Err(HookError::message(e.to_string())),
@@ -201,11 +215,21 @@ async fn on<T: Send + 'static>(
     pool: &Pool,
     work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
 ) -> Result<T, StoreError> {
-    let connection = pool.get().await.map_err(|e| match e {
+    through(&connection(pool).await?, work).await
+}
+
+async fn through<T: Send + 'static>(
+    connection: &Object,
+    work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
+) -> Result<T, StoreError> {
+    connection.interact(work).await.map_err(|e| StoreError::Pool(e.to_string()))?
+}
+
+async fn connection(pool: &Pool) -> Result<Object, StoreError> {
+    pool.get().await.map_err(|e| match e {
         PoolError::Timeout(_) => StoreError::Crowded,
         other => StoreError::Pool(other.to_string()),
-    })?;
-    connection.interact(work).await.map_err(|e| StoreError::Pool(e.to_string()))?
+    })
 }
 
 impl Store {
@@ -223,12 +247,12 @@ impl Store {
         }
         file::prepare(path)?;
         let connections = Connections {
-            pages: pool(path, 4)?,
-            taps: pool(path, 2)?,
-            reports: pool(path, 1)?,
-            aside: pool(path, 2)?,
+            pages: pool(path, 4, "")?,
+            taps: pool(path, 2, LATER)?,
+            reports: pool(path, 1, LATER)?,
+            aside: pool(path, 2, "")?,
         };
-        let store = Self { connections, file: path.into() };
+        let store = Self { connections, turn: Arc::default(), file: path.into(), importing: Arc::default() };
         let file = path.to_owned();
         store
             .with(move |c| {
@@ -236,7 +260,13 @@ impl Store {
                 MIGRATIONS.to_latest(c).map_err(|e| match e {
                     rusqlite_migration::Error::RusqliteError { err, .. } => read_error(&file, &err),
                     other => StoreError::Corrupt { path: file.clone(), reason: other.to_string() },
-                })
+                })?;
+                if file::is_apart(c)? {
+                    let reason =
+                        "it is a copy of a night, whose readings lie beside it: put it back with “restore”";
+                    return Err(StoreError::Corrupt { path: file, reason: reason.into() });
+                }
+                Ok(())
             })
             .await?;
         Ok(store)
@@ -255,7 +285,33 @@ impl Store {
         &self,
         work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
     ) -> Result<T, StoreError> {
-        on(&self.connections.taps, work).await
+        self.in_turn(&self.connections.taps, work).await
+    }
+
+    /// Writes when it is its turn, and keeps that to the end, whether somebody still waits for it or not. With one connection
+    /// for all that devices report, no tap waits for more than two of them, however many come at once.
+    async fn in_turn<T: Send + 'static>(
+        &self,
+        pool: &Pool,
+        work: impl FnOnce(&mut Connection) -> Result<T, StoreError> + Send + 'static,
+    ) -> Result<T, StoreError> {
+        let connection = connection(pool).await?;
+        let turn = tokio::time::timeout(PATIENCE, self.turn.clone().lock_owned());
+        let turn = turn.await.map_err(|_| StoreError::Crowded)?;
+        let to_the_end = move |c: &mut Connection| {
+            let _turn = turn;
+            work(c)
+        };
+        through(&connection, to_the_end).await
+    }
+
+    /// Takes what was written ahead over into the file, as far as nobody reads what was before it. Called every few seconds,
+    /// so that none who waits for what is written does it.
+    ///
+    /// # Errors
+    /// When the database fails, or [`StoreError::Crowded`] while other long work is under way.
+    pub async fn check_in(&self) -> Result<(), StoreError> {
+        self.aside(|c| Ok(c.query_row("PRAGMA wal_checkpoint(PASSIVE)", [], |_| Ok(()))?)).await
     }
 
     /// Does what takes long, where nobody waits for it.

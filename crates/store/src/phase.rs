@@ -1,11 +1,14 @@
 //! Where the cooks stand, as far as lists ask: kept beside each cook in the transaction of its events, so that
 //! lists stay quick with thousands of cooks, and one record that cannot be read takes no other with it.
 
+use std::collections::HashMap;
+
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::CookState;
 use rusqlite::Connection;
 use uuid::Uuid;
 
+use crate::rows::most;
 use crate::time::At;
 use crate::{InKitchen, StoreError, cook};
 
@@ -78,11 +81,6 @@ impl InKitchen {
     }
 }
 
-/// A number of rows as SQLite counts them.
-pub(crate) fn most(n: usize) -> i64 {
-    i64::try_from(n).unwrap_or(i64::MAX)
-}
-
 /// The cooks of a list, and which of them cannot be read: one that cannot takes no other with it.
 pub(crate) fn load_each(
     c: &Connection,
@@ -90,8 +88,9 @@ pub(crate) fn load_each(
     ids: &[Uuid],
 ) -> Result<(Vec<CookRecord>, Vec<Unreadable>), StoreError> {
     let (mut cooks, mut unreadable) = (Vec::with_capacity(ids.len()), Vec::new());
+    let mut baths = HashMap::new();
     for id in ids {
-        match cook::load(c, kitchen, *id) {
+        match cook::load_among(c, kitchen, *id, &mut baths) {
             Ok(found) => cooks.extend(found),
             Err(StoreError::Record(reason)) => unreadable.push(Unreadable { id: id.to_string(), reason }),
             Err(e) => return Err(e),

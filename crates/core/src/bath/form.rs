@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::bench::usual_taps;
+use super::usual_air;
 use super::{Air, Bench, Cover, Food, Taps, Vessel, boiling_c};
-use crate::book::usual_air;
 use crate::figures::bench;
 use crate::units::{
     Blanks, Celsius, Kelvin, Length, Minutes, Units, parse_grams, parse_litres, parse_minutes,
@@ -211,7 +211,7 @@ impl Blanks {
     fn long(&mut self, text: &mut String) -> Minutes {
         let (usual, low, high) = (Minutes::from_hours(4.0), Minutes::new(10.0), Minutes::from_hours(96.0));
         if text.trim().is_empty() {
-            *text = crate::words::minutes(usual);
+            *text = crate::units::minutes(usual);
             return usual;
         }
         match parse_minutes(text).ok().filter(|m| (low..=high).contains(m)) {
@@ -221,7 +221,7 @@ impl Blanks {
                     "hours",
                     text,
                     "a time with its unit",
-                    (crate::words::minutes(low), crate::words::minutes(high)),
+                    (crate::units::minutes(low), crate::units::minutes(high)),
                 );
                 usual
             }

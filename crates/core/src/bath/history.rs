@@ -3,8 +3,8 @@
 
 use jiff::Timestamp;
 
+use super::ProbeLog;
 use super::{Dip, Falls, Trust};
-use crate::book::ProbeLog;
 use crate::figures::bench;
 use crate::units::{Celsius, Kelvin, Minutes};
 
@@ -105,6 +105,8 @@ pub struct BathHistory {
     pub dips: Vec<Dip>,
     /// From when until when the piece was not in the water, or nobody knows where it was: counted as the worst.
     pub away: Vec<(Timestamp, Timestamp)>,
+    /// When its heater was off, by the cook's word: from and until, by time.
+    pub off: Vec<(Timestamp, Timestamp)>,
     /// What a probe read in the piece itself.
     pub probe: Option<ProbeLog>,
     /// Nothing moves its water: the piece takes up heat more slowly there.
@@ -178,6 +180,7 @@ impl BathHistory {
             probe: self.probe.clone().map(|p| ProbeLog { readings: known(&p.readings), ..p }),
             dips: self.dips.iter().copied().filter(|d| d.at <= now).collect(),
             away: self.away.iter().filter(|a| a.0 < now).map(|(a, b)| (*a, (*b).min(now))).collect(),
+            off: self.off.iter().filter(|o| o.0 < now).map(|(a, b)| (*a, (*b).min(now))).collect(),
             known_until: Some(now),
             ..self.clone()
         }

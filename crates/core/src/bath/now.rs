@@ -9,7 +9,7 @@ use super::{
     Air, BathPoint, Care, Heat, LearnError, Learned, Taps, Trust, Vessel, WaterEventKind, WaterState,
     learn_heater, learn_loss, trust,
 };
-use crate::book::{BathRecord, InstrumentRecord};
+use super::{BathRecord, InstrumentRecord, ReadingRecord};
 use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Kelvin, Minutes, moved};
 
@@ -106,7 +106,7 @@ const AGREE: Kelvin = Kelvin::new(0.3);
 /// The last reading of each thermometer, of those read within the time of a gap of the last of all; lowest first.
 fn last_read(bath: &BathRecord, state: &WaterState, now: Timestamp) -> Vec<LastRead> {
     let of = |i: &InstrumentRecord| {
-        let counts = |r: &&crate::book::ReadingRecord| r.at <= now && !state.struck.contains(&(i.id, r.at));
+        let counts = |r: &&ReadingRecord| r.at <= now && !state.struck.contains(&(i.id, r.at));
         let read = i.readings.iter().rev().find(counts)?;
         Some(LastRead {
             instrument: i.id,
@@ -166,9 +166,8 @@ pub fn learned(bath: &BathRecord, vessel: &Vessel, air: Air) -> Result<Learned, 
 fn corrected(bath: &BathRecord, state: &WaterState) -> Vec<(Timestamp, Celsius)> {
     let in_water = bath.instruments.iter().filter(|i| i.piece.is_none());
     let Some(most) = in_water.max_by_key(|i| i.readings.len()) else { return Vec::new() };
-    let counts = |r: &&crate::book::ReadingRecord| !state.struck.contains(&(most.id, r.at));
-    let read =
-        |r: &crate::book::ReadingRecord| (r.at, trust(&most.checks, r.celsius, r.at).corrected(r.celsius));
+    let counts = |r: &&ReadingRecord| !state.struck.contains(&(most.id, r.at));
+    let read = |r: &ReadingRecord| (r.at, trust(&most.checks, r.celsius, r.at).corrected(r.celsius));
     most.readings.iter().filter(counts).map(read).collect()
 }
 
@@ -204,8 +203,7 @@ fn rising(readings: &[(Timestamp, Celsius)], bath: &BathRecord) -> Vec<BathPoint
 
 /// The longest stretch in which water was neither added nor the lid open, nor a heater on: set below what was read.
 fn falling(readings: &[(Timestamp, Celsius)], bath: &BathRecord, heater: bool) -> Vec<BathPoint> {
-    let disturbed: Vec<Timestamp> = bath
-        .water
+    let disturbed: Vec<Timestamp> = super::as_it_stands(&bath.water)
         .iter()
         .filter(|e| {
             matches!(
@@ -213,6 +211,7 @@ fn falling(readings: &[(Timestamp, Celsius)], bath: &BathRecord, heater: bool) -
                 WaterEventKind::Added { .. }
                     | WaterEventKind::TakenOff { .. }
                     | WaterEventKind::Opened { .. }
+                    | WaterEventKind::Off { .. }
                     | WaterEventKind::Covered { .. }
             )
         })

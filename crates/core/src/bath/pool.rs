@@ -1,6 +1,6 @@
 //! A vessel full of water: its heat, what it loses, how it warms, cools and takes a load.
 
-use super::{Air, BathPoint, Cover, evaporation};
+use super::{Air, BathPoint, Cover, Programme, Stay, evaporation};
 use crate::figures::{bench, cooling};
 use crate::heat::bisect_within;
 
@@ -184,23 +184,17 @@ impl Pool {
         loads: &[Load],
         until_min: f64,
     ) -> Vec<BathPoint> {
-        let mut going = Going::new(self, from_c, set_c, loads);
-        let mut points = vec![BathPoint { min: 0.0, c: from_c }];
-        while going.s < until_min * 60.0 - 1e-6 {
-            going.step(until_min * 60.0);
-            points.push(BathPoint { min: going.s / 60.0, c: going.c });
-            if going.settled() {
-                break;
-            }
-        }
-        points
+        let stays = loads.iter().map(|l| Stay { load: l.clone(), from_min: 0.0, until_min: None });
+        Programme { from_c, settings: vec![(0.0, set_c)], loads: stays.collect() }.points(self, until_min)
     }
 
     /// How it takes a load at `set_c`.
     pub(crate) fn take(&self, set_c: f64, loads: &[Load]) -> Taken {
         const LONGEST_MIN: f64 = 600.0;
         let recovered = bench().recovered_k.value;
-        let mut going = Going::new(self, set_c, Some(set_c), loads);
+        let mut going = Going::new(self, set_c);
+        going.set(Some(set_c));
+        loads.iter().enumerate().for_each(|(n, load)| going.put_in(n, load));
         let (mut lowest, mut back) = (set_c, None);
         while going.s < LONGEST_MIN * 60.0 {
             going.step(LONGEST_MIN * 60.0);
@@ -254,39 +248,65 @@ pub(crate) struct Taken {
     pub(crate) recovery_min: Option<f64>,
 }
 
-/// A pool on its way.
-struct Going<'a> {
+/// A pool going on, step by step: implicit in the food, for its lags may be shorter than a step.
+pub(super) struct Going<'a> {
     pool: &'a Pool,
+    /// What its heater is set to; none where nothing is heated.
     set_c: Option<f64>,
-    lags: Vec<Lag>,
-    /// Temperature of each lag.
-    held: Vec<f64>,
+    /// Of each load that lies in it, by its place among those of the programme: its lags, and what each holds, °C.
+    lying: Vec<(usize, [Lag; LAGS], [f64; LAGS])>,
     c: f64,
     s: f64,
+    /// When something was done last: what happens at that happens in its first minutes.
+    since_s: f64,
 }
 
 impl<'a> Going<'a> {
-    fn new(pool: &'a Pool, from_c: f64, set_c: Option<f64>, loads: &[Load]) -> Self {
-        let towards = set_c.unwrap_or(from_c);
-        let (mut lags, mut held) = (Vec::new(), Vec::new());
-        for load in loads {
-            lags.extend(load.lags(towards));
-            held.extend([load.c; LAGS]);
-        }
-        Self { pool, set_c, lags, held, c: from_c, s: 0.0 }
+    pub(super) const fn new(pool: &'a Pool, from_c: f64) -> Self {
+        Self { pool, set_c: None, lying: Vec::new(), c: from_c, s: 0.0, since_s: 0.0 }
     }
 
-    /// One implicit step: the lags are eliminated, the heater gives what brings the water to its setting and no more.
-    fn step(&mut self, until_s: f64) {
-        // As long as what has passed allows: what happens at a load happens in its first minutes.
-        let dt = (self.s / 20.0).clamp(2.0, 60.0).min(until_s - self.s);
+    pub(super) const fn set(&mut self, set_c: Option<f64>) {
+        self.set_c = set_c;
+        self.since_s = self.s;
+    }
+
+    /// A load goes into the water as it is.
+    pub(super) fn put_in(&mut self, place: usize, load: &Load) {
+        self.lying.push((place, load.lags(self.set_c.unwrap_or(self.c)), [load.c; LAGS]));
+        self.since_s = self.s;
+    }
+
+    pub(super) fn take_out(&mut self, place: usize) {
+        self.lying.retain(|(p, ..)| *p != place);
+        self.since_s = self.s;
+    }
+
+    pub(super) const fn c(&self) -> f64 {
+        self.c
+    }
+
+    pub(super) const fn min(&self) -> f64 {
+        self.s / 60.0
+    }
+
+    /// It is settled, and stays as it is.
+    pub(super) const fn stands_until(&mut self, until_s: f64) {
+        self.s = until_s;
+    }
+
+    pub(super) fn step(&mut self, until_s: f64) {
+        // As long as what has passed allows.
+        let dt = ((self.s - self.since_s) / 20.0).clamp(2.0, 60.0).min(until_s - self.s);
         let j_k = self.pool.j_k();
         let (mut pull, mut weight) = (0.0, 0.0);
-        for ((j, tau), held) in self.lags.iter().zip(&self.held) {
-            // Flow j (T − q')/τ with q' = (q + T dt/τ)/(1 + dt/τ).
-            let g = j / (tau + dt);
-            weight += g;
-            pull += g * held;
+        for (_, lags, held) in &self.lying {
+            for ((j, tau), held) in lags.iter().zip(held) {
+                // Flow j (T − q')/τ with q' = (q + T dt/τ)/(1 + dt/τ).
+                let g = j / (tau + dt);
+                weight += g;
+                pull += g * held;
+            }
         }
         let pool = self.pool;
         let evaporates = pool.surface_m2 * evaporation(self.c, pool.air, pool.cover).1;
@@ -300,18 +320,25 @@ impl<'a> Going<'a> {
                 if hot < set { hot } else { cold.max(set) }
             }
         };
-        for ((_, tau), held) in self.lags.iter().zip(&mut self.held) {
-            *held = (*held + next * dt / tau) / (1.0 + dt / tau);
+        for (_, lags, held) in &mut self.lying {
+            for ((_, tau), held) in lags.iter().zip(held) {
+                *held = (*held + next * dt / tau) / (1.0 + dt / tau);
+            }
         }
         self.c = next;
         self.s += dt;
     }
 
-    /// At its setting, and the food with it.
-    fn settled(&self) -> bool {
+    /// Whether it stands at what it is set to, and nothing that lies in it takes much more.
+    pub(super) fn settled(&self) -> bool {
         const NEAR_K: f64 = 0.05;
         let there = self.set_c.is_some_and(|set| (self.c - set).abs() < 1e-9);
-        let wants: f64 = self.lags.iter().zip(&self.held).map(|((j, _), q)| j * (self.c - q).abs()).sum();
+        let wants: f64 = self
+            .lying
+            .iter()
+            .flat_map(|(_, lags, held)| lags.iter().zip(held))
+            .map(|((j, _), q)| j * (self.c - q).abs())
+            .sum();
         there && wants < self.pool.j_k() * NEAR_K
     }
 }

@@ -6,6 +6,7 @@ use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 
+use crate::limits::MOST_REPORTED;
 use crate::units::{Celsius, TemperatureUnit, shortened};
 
 /// A reading as it was reported.
@@ -50,14 +51,13 @@ pub struct Report {
     pub readings: Vec<Reported>,
     /// What cannot.
     pub not_taken: Vec<NotTaken>,
+    /// Of a file that is longer than is read at once, how many bytes of it were read.
+    pub read_bytes: Option<usize>,
     /// What the device says its heater is set to.
     pub set: Option<Celsius>,
     /// How far the newest of its times was ahead of this machine's clock, as they were sent; below zero, behind.
     pub ahead: Option<SignedDuration>,
 }
-
-/// Most readings in one report.
-const MOST_REPORTED: usize = 50_000;
 
 /// The coldest and the hottest a probe in a kitchen's water can be, °C: outside of that it is broken.
 const SENSIBLE_C: std::ops::RangeInclusive<f64> = -30.0..=110.0;
@@ -317,6 +317,7 @@ pub fn report_from_csv(
     (now, ahead): (Timestamp, SignedDuration),
 ) -> Result<Report, String> {
     let now = now.checked_add(ahead).unwrap_or(now);
+    let all = text;
     let text = text.trim_start_matches('\u{feff}');
     let first = text.lines().find(|l| !l.trim().is_empty()).ok_or("There is nothing in it.")?;
     let between = [b'\t', b';', b','].into_iter().max_by_key(|b| first.bytes().filter(|x| x == b).count());
@@ -347,6 +348,7 @@ pub fn report_from_csv(
                 line,
                 format!("Only {MOST_REPORTED} lines are read at once: bring the rest in by itself."),
             );
+            report.read_bytes = Some(all.len() - text.len() + counted.byte);
             break;
         }
         if row.iter().all(str::is_empty) {

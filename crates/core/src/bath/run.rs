@@ -1,5 +1,7 @@
 //! A bath that runs: what was done to its water, where it stands, and what to do next.
 
+use std::collections::{HashMap, HashSet};
+
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -8,6 +10,7 @@ use super::bench::{fill_c, look_in};
 use super::{Air, Cover, Heat, Mix, Pool, Taps, Vessel, mix};
 use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Kelvin, Minutes};
+use crate::who::By;
 
 /// What was done to the water of a bath.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -45,6 +48,11 @@ pub enum WaterEventKind {
         /// Minutes.
         min: Minutes,
     },
+    /// Its heater was off for so long, up to then.
+    Off {
+        /// Minutes.
+        min: Minutes,
+    },
     /// A reading was mistyped, and counts no more. It stays in the record.
     Struck {
         /// Of which instrument.
@@ -52,9 +60,22 @@ pub enum WaterEventKind {
         /// When it was read.
         at: Timestamp,
     },
+    /// Something that was done was done at another time: then.
+    Corrected {
+        /// Which.
+        event: Uuid,
+    },
+    /// Something that was done never was (or an earlier undoing is undone).
+    Undone {
+        /// Which.
+        event: Uuid,
+    },
     /// It was emptied: the run is over.
     Emptied,
 }
+
+/// Longest a heater is said to have been off, minutes: two days.
+const MOST_OFF_MIN: f64 = 2880.0;
 
 impl WaterEventKind {
     /// The word in records.
@@ -71,7 +92,10 @@ impl WaterEventKind {
             Self::TakenOff { .. } => "taken-off",
             Self::Covered { .. } => "covered",
             Self::Opened { .. } => "opened",
+            Self::Off { .. } => "off",
             Self::Struck { .. } => "struck",
+            Self::Corrected { .. } => "corrected",
+            Self::Undone { .. } => "undone",
             Self::Emptied => "emptied",
         }
     }
@@ -101,7 +125,16 @@ impl WaterEventKind {
             Self::Opened { min } if !(0.0..=600.0).contains(&min.value()) => {
                 Err(format!("{} minutes is not from 0 to 600", min.value()))
             }
-            Self::Covered { .. } | Self::Opened { .. } | Self::Struck { .. } | Self::Emptied => Ok(()),
+            Self::Off { min } if !(0.0..=MOST_OFF_MIN).contains(&min.value()) => {
+                Err(format!("{} minutes is not from 0 to {MOST_OFF_MIN}", min.value()))
+            }
+            Self::Covered { .. }
+            | Self::Opened { .. }
+            | Self::Off { .. }
+            | Self::Struck { .. }
+            | Self::Corrected { .. }
+            | Self::Undone { .. }
+            | Self::Emptied => Ok(()),
         }
     }
 }
@@ -116,10 +149,165 @@ pub struct WaterEvent {
     /// When it was written down.
     pub recorded_at: Timestamp,
     /// By whom.
-    pub by: String,
+    pub by: By,
     /// What.
     #[serde(flatten)]
     pub kind: WaterEventKind,
+}
+
+/// What was done to water, as it stands: without what was undone, at the times it was corrected to, in the order it happened.
+///
+/// ```
+/// use hold_steady_core::bath::{WaterEvent, WaterEventKind, as_it_stands};
+/// use uuid::Uuid;
+/// let done = |n, minute: i64, kind| WaterEvent {
+///     id: Uuid::from_u128(n),
+///     happened_at: jiff::Timestamp::from_second(minute * 60).expect("near"),
+///     recorded_at: jiff::Timestamp::from_second(n as i64 * 60).expect("near"),
+///     by: "Ida".into(),
+///     kind,
+/// };
+/// let id = Uuid::from_u128(2);
+/// let off = [done(1, 0, WaterEventKind::Filled { litres: 12.0 }), done(2, 5, WaterEventKind::TakenOff { litres: 2.0 })];
+/// let corrected = [off.to_vec(), vec![done(3, 4, WaterEventKind::Corrected { event: id })]].concat();
+/// assert_eq!(as_it_stands(&corrected)[1].happened_at.as_second(), 240);
+/// let undone = [off.to_vec(), vec![done(3, 6, WaterEventKind::Undone { event: id })]].concat();
+/// assert_eq!(as_it_stands(&undone).len(), 1);
+/// ```
+#[must_use]
+pub fn as_it_stands(events: &[WaterEvent]) -> Vec<WaterEvent> {
+    // The last word counts: what undoes an undoing was written down after it.
+    let mut void: HashSet<Uuid> = HashSet::new();
+    for e in events.iter().rev() {
+        if let WaterEventKind::Undone { event } = e.kind
+            && !void.contains(&e.id)
+        {
+            void.insert(event);
+        }
+    }
+    let mut at: HashMap<Uuid, Timestamp> = HashMap::new();
+    for e in events.iter().filter(|e| !void.contains(&e.id)) {
+        if let WaterEventKind::Corrected { event } = e.kind {
+            at.insert(event, e.happened_at);
+        }
+    }
+    let about_another = |e: &&WaterEvent| {
+        matches!(e.kind, WaterEventKind::Corrected { .. } | WaterEventKind::Undone { .. })
+            || void.contains(&e.id)
+    };
+    let mut all: Vec<WaterEvent> = events
+        .iter()
+        .filter(|e| !about_another(e))
+        .map(|e| WaterEvent { happened_at: at.get(&e.id).copied().unwrap_or(e.happened_at), ..e.clone() })
+        .collect();
+    all.sort_by_key(|e| (e.happened_at, e.recorded_at));
+    all
+}
+
+/// Why something cannot have been done to water.
+#[derive(Debug, Clone, PartialEq)]
+pub enum WaterRefusal {
+    /// It is about something that was not done to this water, or not to be undone or corrected.
+    Unknown,
+    /// It was undone already.
+    Undone,
+    /// It lies before the water was filled in.
+    BeforeFilled(Timestamp),
+    /// It lies after the run ended.
+    AfterEmptied(Timestamp),
+    /// More was taken off than there was.
+    TakesMore {
+        /// l there were.
+        there: f64,
+        /// l taken off.
+        off: f64,
+    },
+    /// There was more in it than the vessel holds.
+    Overflows {
+        /// l in it.
+        there: f64,
+        /// l it holds to its rim.
+        holds: f64,
+    },
+}
+
+/// Whether something can have been done to the water of a vessel beside what was done to it.
+///
+/// # Errors
+/// Why not. Of a run whose record could not have happened already, only what it is about is looked at.
+///
+/// ```
+/// use hold_steady_core::bath::{WaterEvent, WaterEventKind, WaterRefusal, can_be_done};
+/// use uuid::Uuid;
+/// let done = |n, kind| WaterEvent {
+///     id: Uuid::from_u128(n),
+///     happened_at: jiff::Timestamp::from_second(n as i64 * 60).expect("near"),
+///     recorded_at: jiff::Timestamp::from_second(n as i64 * 60).expect("near"),
+///     by: "Ida".into(),
+///     kind,
+/// };
+/// let filled = [done(1, WaterEventKind::Filled { litres: 13.0 })];
+/// let refused = can_be_done(None, &filled, &done(2, WaterEventKind::TakenOff { litres: 500.0 }));
+/// assert_eq!(refused, Err(WaterRefusal::TakesMore { there: 13.0, off: 500.0 }));
+/// ```
+pub fn can_be_done(
+    vessel: Option<&Vessel>,
+    before: &[WaterEvent],
+    new: &WaterEvent,
+) -> Result<(), WaterRefusal> {
+    if let WaterEventKind::Undone { event } | WaterEventKind::Corrected { event } = new.kind {
+        // When it was filled or emptied is when the run was.
+        let known = before.iter().find(|e| e.id == event).ok_or(WaterRefusal::Unknown)?;
+        if matches!(known.kind, WaterEventKind::Filled { .. } | WaterEventKind::Emptied) {
+            return Err(WaterRefusal::Unknown);
+        }
+        let stands = |e: &WaterEvent| as_it_stands(before).iter().any(|s| s.id == e.id);
+        let undoing = matches!(known.kind, WaterEventKind::Undone { .. });
+        if !undoing && !stands(known) {
+            return Err(WaterRefusal::Undone);
+        }
+    }
+    if happens(vessel, before).is_err() {
+        return Ok(());
+    }
+    happens(vessel, &[before, std::slice::from_ref(new)].concat())
+}
+
+/// Whether all of it can have happened, in its order.
+fn happens(vessel: Option<&Vessel>, events: &[WaterEvent]) -> Result<(), WaterRefusal> {
+    const NOTHING: f64 = 1e-6;
+    let holds = vessel.map_or(f64::INFINITY, |v| v.litres(v.depth_mm));
+    let all = as_it_stands(events);
+    let of = |kind: fn(&WaterEventKind) -> bool| all.iter().find(|e| kind(&e.kind)).map(|e| e.happened_at);
+    let filled = of(|k| matches!(k, WaterEventKind::Filled { .. }));
+    let emptied = of(|k| *k == WaterEventKind::Emptied);
+    let mut there = 0.0;
+    for e in &all {
+        let begun = match e.kind {
+            WaterEventKind::Off { min } => crate::units::moved(e.happened_at, -min),
+            _ => e.happened_at,
+        };
+        if let Some(from) = filled.filter(|from| begun < *from) {
+            return Err(WaterRefusal::BeforeFilled(from));
+        }
+        let reading = matches!(e.kind, WaterEventKind::Struck { .. });
+        if let Some(end) = emptied.filter(|end| e.happened_at > *end && !reading) {
+            return Err(WaterRefusal::AfterEmptied(end));
+        }
+        match e.kind {
+            WaterEventKind::Filled { litres } => there = litres,
+            WaterEventKind::Added { litres, .. } => there += litres,
+            WaterEventKind::TakenOff { litres } if litres > there + NOTHING => {
+                return Err(WaterRefusal::TakesMore { there, off: litres });
+            }
+            WaterEventKind::TakenOff { litres } => there -= litres,
+            _ => {}
+        }
+        if there > holds + NOTHING {
+            return Err(WaterRefusal::Overflows { there, holds });
+        }
+    }
+    Ok(())
 }
 
 /// Where a bath's water stands, by what was done to it.
@@ -139,6 +327,8 @@ pub struct WaterState {
     pub added: Vec<Timestamp>,
     /// When it lay open: from and until.
     pub open: Vec<(Timestamp, Timestamp)>,
+    /// When its heater was off: from and until.
+    pub off: Vec<(Timestamp, Timestamp)>,
     /// Readings that count no more.
     pub struck: Vec<(Uuid, Timestamp)>,
     /// When the run ended.
@@ -163,12 +353,11 @@ impl WaterState {
             aim: None,
             added: Vec::new(),
             open: Vec::new(),
+            off: Vec::new(),
             struck: Vec::new(),
             emptied: None,
         };
-        let mut in_order: Vec<&WaterEvent> = events.iter().collect();
-        in_order.sort_by_key(|e| (e.happened_at, e.recorded_at));
-        for event in in_order {
+        for event in &as_it_stands(events) {
             let at = event.happened_at;
             match &event.kind {
                 WaterEventKind::Filled { litres } => state.litres = *litres,
@@ -183,8 +372,11 @@ impl WaterState {
                     let from = crate::units::moved(at, -*min);
                     state.open.push((from, at));
                 }
+                WaterEventKind::Off { min } => state.off.push((crate::units::moved(at, -*min), at)),
                 WaterEventKind::Struck { instrument, at } => state.struck.push((*instrument, *at)),
                 WaterEventKind::Emptied => state.emptied = Some(at),
+                // What they are about stands as they say.
+                WaterEventKind::Corrected { .. } | WaterEventKind::Undone { .. } => {}
             }
             if state.litres > 0.0 {
                 state.least_litres = state.least_litres.min(state.litres);
@@ -332,6 +524,52 @@ mod tests {
             recorded_at: t(min),
             by: "cook".into(),
             kind,
+        }
+    }
+
+    #[test]
+    fn what_was_undone_never_was_and_what_undoes_that_puts_it_back() {
+        let id = |min: i64| Uuid::from_u128(min as u128 + 1);
+        let mut events = vec![
+            event(0, WaterEventKind::Filled { litres: 15.0 }),
+            event(10, WaterEventKind::Added { litres: 2.0, celsius: Celsius::new(95.0) }),
+            event(20, WaterEventKind::TakenOff { litres: 16.0 }),
+        ];
+        let litres = |events: &[WaterEvent]| WaterState::of(Cover::Lid, events).litres;
+        assert_eq!(litres(&events), 1.0);
+        // Without what was added, more was taken off than there was.
+        let undo = event(30, WaterEventKind::Undone { event: id(10) });
+        let refused = can_be_done(None, &events, &undo);
+        assert_eq!(refused, Err(WaterRefusal::TakesMore { there: 15.0, off: 16.0 }));
+        let undo = event(30, WaterEventKind::Undone { event: id(20) });
+        assert_eq!(can_be_done(None, &events, &undo), Ok(()));
+        events.push(undo);
+        assert_eq!(litres(&events), 17.0);
+        let twice = event(31, WaterEventKind::Undone { event: id(20) });
+        assert_eq!(can_be_done(None, &events, &twice), Err(WaterRefusal::Undone));
+        // Meanwhile what was added is undone too: what was taken off cannot be put back then.
+        let added = event(32, WaterEventKind::Undone { event: id(10) });
+        assert_eq!(can_be_done(None, &events, &added), Ok(()));
+        events.push(added);
+        let back = event(33, WaterEventKind::Undone { event: id(30) });
+        assert_eq!(
+            can_be_done(None, &events, &back),
+            Err(WaterRefusal::TakesMore { there: 15.0, off: 16.0 })
+        );
+        // A correction counts from then on; undone, the first time stands again.
+        let earlier = event(-5, WaterEventKind::Corrected { event: id(10) });
+        assert_eq!(can_be_done(None, &events[..3], &earlier), Err(WaterRefusal::BeforeFilled(t(0))));
+        let later = WaterEvent { id: id(40), ..event(25, WaterEventKind::Corrected { event: id(10) }) };
+        let refused = can_be_done(None, &events[..3], &later);
+        assert_eq!(refused, Err(WaterRefusal::TakesMore { there: 15.0, off: 16.0 }), "it was added after");
+        let sooner = WaterEvent { id: id(41), ..event(5, WaterEventKind::Corrected { event: id(10) }) };
+        let mut corrected = [&events[..3], &[sooner]].concat();
+        assert_eq!(as_it_stands(&corrected)[1].happened_at, t(5));
+        corrected.push(event(50, WaterEventKind::Undone { event: id(41) }));
+        assert_eq!(as_it_stands(&corrected)[1].happened_at, t(10));
+        for what in [id(0), id(99)] {
+            let undo = event(60, WaterEventKind::Undone { event: what });
+            assert_eq!(can_be_done(None, &events, &undo), Err(WaterRefusal::Unknown));
         }
     }
 

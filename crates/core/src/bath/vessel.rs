@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 use super::{Air, Cover, Learned, Pool, Water, boiling_c};
 use crate::figures::{Basis, bench};
 use crate::heat::bisect_within;
-use crate::units::{Celsius, Kelvin, Length, Units, parse_length, parse_temperature, shortened};
+use crate::units::{Celsius, Kelvin, Length, Units, capitalised, parse_length, parse_temperature, shortened};
 
 /// What warms a vessel.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -565,6 +565,26 @@ impl VesselForm {
             _ => Err(errors),
         }
     }
+}
+
+/// Why a vessel may not be that hot, and what to do.
+///
+/// ```
+/// use hold_steady_core::{bath::{self, shapes}, units::{Celsius, Units}};
+/// let (_, vessel) = &shapes()[0];
+/// let most = vessel.too_hot(Celsius::new(101.0), 2000.0).expect("hotter than water gets");
+/// assert!(bath::too_hot(vessel, most, Units::default()).contains("93 °C"));
+/// ```
+#[must_use]
+pub fn too_hot(vessel: &Vessel, most: Celsius, units: Units) -> String {
+    let shown = units.temperature(most.floor(Kelvin::new(1.0)));
+    if most < vessel.highest_c {
+        return format!("Water boils at about {shown} here: no bath gets hotter. Choose a colder one.");
+    }
+    format!(
+        "{} is used up to {shown} only: take another vessel, or a colder bath.",
+        capitalised(&vessel.name)
+    )
 }
 
 #[cfg(test)]

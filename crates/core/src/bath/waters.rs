@@ -33,8 +33,8 @@ pub struct Waters {
     pub shown: BathTrace,
     /// The same, the mean of the last hour where it swings about its setting: what a piece is warm by.
     pub mean: BathTrace,
-    /// As read, its instrument's error not taken off; where it swings about its setting, the mean of the last hour.
-    pub as_read: BathTrace,
+    /// As read, its instrument's error not taken off: no warmer can it have been.
+    pub as_read: Path,
     /// What a kill is earned in.
     pub proved: Path,
     /// What each growth clock takes the worst of, besides what is proved; nothing where it was seen all the time.
@@ -92,7 +92,15 @@ struct Mark {
     /// What was taken off it as its instrument's error, K.
     off: f64,
     /// In which run of readings that agree with one setting; none where they do not.
-    run: Option<usize>,
+    run: Option<Run>,
+}
+
+/// A run of readings that agree with one setting.
+#[derive(Debug, Clone, Copy, PartialEq)]
+struct Run {
+    number: usize,
+    /// The setting, °C; none where the water itself is asked and no more.
+    set_c: Option<f64>,
 }
 
 /// What is known at an instant, and how it goes on from there to the next.
@@ -100,6 +108,8 @@ struct Mark {
 struct Knot {
     mark: Mark,
     on: On,
+    /// Nobody had read it yet: it can have been anything, for a growth clock its worst.
+    unread: bool,
 }
 
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -164,9 +174,10 @@ impl BathHistory {
         let proved = lower(path(&proved));
         worst.iter_mut().for_each(|w| *w = lower(w.clone()));
         worst.retain(|w| *w != proved);
-        let as_read = gate(&shown, |m| m.c + m.off);
+        let read = |m: &Mark| m.c + m.off;
+        let as_read = lower(Path { water: trace(&shown, read), gate: gate(&shown, read) });
         let mean = capped(gate(&shown, |m| m.c));
-        Some(Waters { shown: capped(trace(&shown, |m| m.c)), mean, as_read: capped(as_read), proved, worst })
+        Some(Waters { shown: capped(trace(&shown, |m| m.c)), mean, as_read, proved, worst })
     }
 
     /// How its heat stands, by what was read in it.
@@ -250,7 +261,8 @@ impl Strands<'_> {
 
     /// Whether there is any stretch that nobody saw.
     fn is_unseen(&self) -> bool {
-        !self.whole.away.is_empty() || self.baths().iter().any(|b| b.knots.iter().any(|k| k.on == On::Unseen))
+        !self.whole.away.is_empty()
+            || self.baths().iter().any(|b| b.knots.iter().any(|k| k.unread || k.on == On::Unseen))
     }
 
     fn baths(&self) -> Vec<OneBath<'_>> {
@@ -272,7 +284,7 @@ impl Strands<'_> {
         for bath in self.baths() {
             let mut own = bath.marks(fill, self.ahead);
             for m in &mut own {
-                m.run = m.run.map(|r| r + runs);
+                m.run = m.run.map(|r| Run { number: r.number + runs, ..r });
             }
             runs += bath.runs + 1;
             let from = self.minute(bath.from);
@@ -374,24 +386,34 @@ impl<'a> OneBath<'a> {
         let mut knots: Vec<Knot> = Vec::new();
         let first = reads.first();
         let first_min = first.map_or(f64::INFINITY, |r| self.minute(r.at));
-        // A first reading that disagrees says what it was at most until then.
-        let most = first.filter(|r| !agrees(r)).map_or(f64::INFINITY, |r| r.at_least().value());
+        // A first reading that is lower than it was set says what it was at most until then: that only a load drew it down is
+        // foreseen, not seen.
+        let lower = |r: &&WaterRead| {
+            let set = self.bath.setting_at(r.at);
+            !agrees(r) || set.is_some_and(|set| set - r.celsius > bench().agrees_k.kelvin())
+        };
+        // It is known why: it was off, and fell only then.
+        let told = |r: &&WaterRead| !self.bath.off.iter().any(|off| off.0 < r.at);
+        let most = first.filter(lower).filter(told).map_or(f64::INFINITY, |r| r.at_least().value());
         for (at, c) in self.bath.settings.iter().filter(|s| self.minute(s.0) < first_min) {
             let (min, c) = (self.minute(*at), (c.value() - error).min(most));
-            let mark = |min, run| Mark { min, c, off: error, run: Some(run) };
+            let mark = |min, number| {
+                let run = Run { number, set_c: Some(c + error) };
+                Mark { min, c, off: error, run: Some(run) }
+            };
             match knots.last().map(|k| k.mark) {
                 // Before it went in only the last setting counts.
                 Some(last) if min <= self.minute(self.from) || last.min >= min => {
                     knots.clear();
-                    knots.push(Knot { mark: mark(min, runs), on: On::Held });
+                    knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false });
                 }
                 // One that was raised earns nothing before a reading shows it; one that was lowered counts at once.
                 Some(last) if c < last.c => {
                     runs += 1;
-                    knots.push(Knot { mark: mark(min, runs), on: On::Held });
+                    knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false });
                 }
                 Some(_) => {}
-                None => knots.push(Knot { mark: mark(min, runs), on: On::Held }),
+                None => knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false }),
             }
         }
         if most.is_finite()
@@ -421,9 +443,10 @@ impl<'a> OneBath<'a> {
                 runs += 1;
             }
             let off = if good { error } else { r.reads_high.value() };
-            let mark =
-                Mark { min: self.minute(r.at), c: r.celsius.value() - off, off, run: good.then_some(runs) };
-            knots.push(Knot { mark, on: On::Held });
+            let set_c = self.bath.setting_at(r.at).map(Celsius::value);
+            let run = good.then_some(Run { number: runs, set_c });
+            let mark = Mark { min: self.minute(r.at), c: r.celsius.value() - off, off, run };
+            knots.push(Knot { mark, on: On::Held, unread: false });
             before = Some((r, good));
         }
         if let (Some((r, good)), Some(known)) = (before, self.known()) {
@@ -434,7 +457,59 @@ impl<'a> OneBath<'a> {
                 knots[last].on = On::Unseen;
             }
         }
+        let read: Vec<f64> = reads.iter().map(|r| self.minute(r.at)).collect();
+        for off in &self.bath.off {
+            knots = self.with_off(knots, &read, self.minute(off.0));
+        }
         (knots, runs)
+    }
+
+    /// The same where its heater was off for a while: from then on nobody saw it, until it was read again; one that is read all
+    /// along says more than any word. Where it was found colder than so short a time allows, it was off for longer: from the
+    /// latest instant the cooling model allows of water that loses as this is likely to. Off before anything is known of it,
+    /// it is unseen from then on.
+    fn with_off(&self, knots: Vec<Knot>, read: &[f64], off: f64) -> Vec<Knot> {
+        let Some(first) = knots.first() else { return knots };
+        let from = off.max(first.mark.min);
+        let next = read.partition_point(|min| *min <= from);
+        let (before, after) = (next.checked_sub(1).map(|i| read[i]), read.get(next).copied());
+        if before.zip(after).is_some_and(|(b, a)| a - b <= cooling().log_gap_min.value) {
+            return knots;
+        }
+        let Some(i) = knots.iter().rposition(|k| k.mark.min <= from) else { return knots };
+        let after = after.and_then(|min| knots.iter().find(|k| k.mark.min >= min)).copied();
+        let here = match (knots[i].on, knots.get(i + 1)) {
+            (On::Unseen, _) => return knots,
+            (On::Straight, Some(next)) => at(&[knots[i].mark, next.mark], from).unwrap_or(knots[i].mark),
+            _ => knots[i].mark,
+        };
+        let begun = after.map_or(from, |after| {
+            let end = self.instant(after.mark.min);
+            let fall = match &self.bath.falls {
+                // As it is likely to lose: had it fallen as fast as it may, it would have been off for less.
+                Some(falls) => {
+                    BathTrace::new(falls.usual.run(here.c, None, &[], LONGEST_GAP_MIN)).expect("minutes rise")
+                }
+                None => self.cooling(here, LONGEST_GAP_MIN, self.instant(from), end),
+            };
+            let takes = fall.points().iter().find(|p| p.c <= after.mark.c).map_or(LONGEST_GAP_MIN, |p| p.min);
+            let earliest = before.unwrap_or(self.minute(self.from));
+            from.min(after.mark.min - takes).max(earliest)
+        });
+        let end = after.map_or(f64::INFINITY, |k| k.mark.min);
+        let mut all: Vec<Knot> = knots.iter().filter(|k| k.mark.min <= begun).copied().collect();
+        match all.last_mut().filter(|k| (k.mark.min - begun).abs() < 1e-6) {
+            Some(last) => last.on = On::Unseen,
+            None => all.push(Knot { mark: Mark { min: begun, ..here }, on: On::Unseen, unread: false }),
+        }
+        all.extend(knots.into_iter().filter(|k| k.mark.min >= end));
+        all
+    }
+
+    /// Whether its heater was off and nobody read it since.
+    fn off_unread(&self) -> bool {
+        let last = self.bath.readings.last().map(|r| r.at);
+        self.bath.off.iter().any(|(from, until)| last.is_none_or(|r| r < *until && r <= *from))
     }
 
     /// Of water that no heater holds: only what was read is known.
@@ -447,7 +522,7 @@ impl<'a> OneBath<'a> {
         let mut knots: Vec<Knot> = Vec::new();
         let Some(first) = reads.first() else {
             // Nobody has looked at all.
-            return vec![Knot { mark: plain(begun, room, 0.0), on: On::Unseen }];
+            return vec![Knot { mark: plain(begun, room, 0.0), on: On::Unseen, unread: true }];
         };
         let first_min = self.minute(first.at);
         if first_min > begun {
@@ -456,12 +531,20 @@ impl<'a> OneBath<'a> {
                 // It can only have fallen to that; long before, nothing is earned all the same.
                 let since = first_min - bench().gap_credit_min.value;
                 if since > begun {
-                    knots.push(Knot { mark: plain(begun, c.min(no_kill_c()), 0.0), on: On::Held });
+                    knots.push(Knot {
+                        mark: plain(begun, c.min(no_kill_c()), 0.0),
+                        on: On::Held,
+                        unread: true,
+                    });
                 }
-                knots.push(Knot { mark: plain(since.max(begun), c, 0.0), on: On::Held });
+                knots.push(Knot { mark: plain(since.max(begun), c, 0.0), on: On::Held, unread: true });
             } else {
                 // It can have been warmed since.
-                knots.push(Knot { mark: plain(begun, c.min(no_kill_c()), 0.0), on: On::Unseen });
+                knots.push(Knot {
+                    mark: plain(begun, c.min(no_kill_c()), 0.0),
+                    on: On::Unseen,
+                    unread: true,
+                });
             }
         }
         for (i, r) in reads.iter().enumerate() {
@@ -473,7 +556,7 @@ impl<'a> OneBath<'a> {
                 Some(_) => On::Straight,
                 None => On::Held,
             };
-            knots.push(Knot { mark: plain(min, r.celsius.value() - off, off), on });
+            knots.push(Knot { mark: plain(min, r.celsius.value() - off, off), on, unread: false });
         }
         knots
     }
@@ -483,9 +566,18 @@ impl<'a> OneBath<'a> {
         let mut marks: Vec<Mark> = Vec::new();
         let known = self.known();
         for (i, knot) in self.knots.iter().enumerate() {
+            let mut knot = *knot;
+            if let Fill::Level(level) = fill
+                && knot.unread
+            {
+                knot.mark.c = knot.mark.c.max(level);
+                knot.on = On::Held;
+            }
             marks.push(knot.mark);
             let next = self.knots.get(i + 1).map(|k| k.mark);
-            let until = next.map(|n| n.min).or(known);
+            // Where nobody says up to when it is known, a stretch nobody saw lasts as long as any does.
+            let forever = (knot.on == On::Unseen).then_some(knot.mark.min + LONGEST_GAP_MIN);
+            let until = next.map(|n| n.min).or(known).or(forever);
             let Some(until) = until.filter(|u| *u > knot.mark.min + 2.0 * JUMP_MIN) else { continue };
             match knot.on {
                 On::Straight if next.is_some() => {}
@@ -601,8 +693,8 @@ impl<'a> OneBath<'a> {
                 let last = at(&going, when - JUMP_MIN - from).unwrap_or(now);
                 until.push(Mark { min: when - JUMP_MIN, ..last });
                 marks.extend(until);
-                let run = Some(self.runs + 1);
                 let off = if self.bath.is_heated() { self.bath.error.value() } else { now.off };
+                let run = Some(Run { number: self.runs + 1, set_c: Some(celsius.value() + off) });
                 marks.push(Mark { min: when, c: celsius.value(), off, run });
             }
         }
@@ -619,14 +711,18 @@ impl<'a> OneBath<'a> {
         let error = self.bath.error.value();
         let set = self.bath.settings.last().map(|s| s.1.value() - error);
         let held = self.held_c(set);
-        let as_held = |c: f64| Mark { min: 0.0, c, off: error, run: Some(self.runs) };
+        let as_held = |c: f64| {
+            let run = Run { number: self.runs, set_c: Some(c + error) };
+            Mark { min: 0.0, c, off: error, run: Some(run) }
+        };
         match self.heat {
             WaterHeat::Gone { per_min, .. } => return self.falls_on(last.mark, per_min, known),
             // It may come back at once: it is asked, and moves nothing.
             WaterHeat::Falls { .. } => return flat(as_held(held.unwrap_or(last.mark.c))),
             WaterHeat::On => {}
         }
-        if last.on == On::Unseen && self.bath.silent_since(self.instant(known)).is_some() {
+        let silent = self.bath.silent_since(self.instant(known)).is_some();
+        if last.on == On::Unseen && (silent || self.off_unread()) {
             // Nobody knows: as in any gap, to the end.
             let end = known + LONGEST_GAP_MIN;
             let c = self.unseen(last.mark, None, end, Fill::Proved);
@@ -841,7 +937,7 @@ pub(crate) fn gate_of(water: &BathTrace, set_c: f64) -> BathTrace {
     let marks = water.points().iter().map(|p| {
         let agreed = std::mem::replace(&mut good, set_c - p.c <= agrees);
         runs += usize::from(good && !agreed);
-        Mark { min: p.min, c: p.c, off: 0.0, run: good.then_some(runs) }
+        Mark { min: p.min, c: p.c, off: 0.0, run: good.then_some(Run { number: runs, set_c: None }) }
     });
     gate(&marks.collect::<Vec<_>>(), |m| m.c)
 }
@@ -851,8 +947,9 @@ fn gate(marks: &[Mark], of: impl Fn(&Mark) -> f64) -> BathTrace {
     let mut points: Vec<BathPoint> = Vec::with_capacity(marks.len());
     let mut i = 0;
     while i < marks.len() {
-        let run = marks[i].run;
-        let end = marks[i..].iter().position(|m| m.run != run).map_or(marks.len(), |n| i + n);
+        let of_run = |m: &Mark| m.run.map(|r| r.number);
+        let run = of_run(&marks[i]);
+        let end = marks[i..].iter().position(|m| of_run(m) != run).map_or(marks.len(), |n| i + n);
         if run.is_some() {
             means(&marks[i..end], end == marks.len(), &of, &mut points);
         } else {
@@ -864,14 +961,23 @@ fn gate(marks: &[Mark], of: impl Fn(&Mark) -> f64) -> BathTrace {
     BathTrace::new(points).expect("made in order of time")
 }
 
+/// A mean that lies no further under its setting is the setting: thermometers say tenths.
+const SAME_K: f64 = 0.05;
+
 /// The mean of the last hour over one run, at its own points and some between.
 fn means(run: &[Mark], goes_on: bool, of: &impl Fn(&Mark) -> f64, into: &mut Vec<BathPoint>) {
     const OVER_MIN: f64 = 60.0;
     const BETWEEN_MIN: [f64; 6] = [5.0, 15.0, 30.0, 45.0, OVER_MIN, OVER_MIN + 5.0];
     let (first, last) = (run[0].min, run[run.len() - 1].min);
+    // What it was set to, with as much taken off as of the readings.
+    let taken = run[0].c + run[0].off - of(&run[0]);
+    let set = run[0].run.and_then(|r| r.set_c).map(|set| set - taken);
+    // Nearer to it than a thermometer tells, they are one.
+    let told = |c: f64| set.filter(|set| (*set - SAME_K..*set).contains(&c)).unwrap_or(c);
     let steady = run.iter().all(|m| of(m).total_cmp(&of(&run[0])).is_eq());
     if steady {
-        into.extend([BathPoint { min: first, c: of(&run[0]) }, BathPoint { min: last, c: of(&run[0]) }]);
+        let c = told(of(&run[0]));
+        into.extend([BathPoint { min: first, c }, BathPoint { min: last, c }]);
         return;
     }
     // The integral so far, at each point; flat after the last.
@@ -904,5 +1010,5 @@ fn means(run: &[Mark], goes_on: bool, of: &impl Fn(&Mark) -> f64, into: &mut Vec
     minutes.push(until.max(last));
     minutes.sort_by(f64::total_cmp);
     minutes.dedup_by(|b, a| *b - *a < 1e-6);
-    into.extend(minutes.into_iter().map(|min| BathPoint { min, c: mean(min) }));
+    into.extend(minutes.into_iter().map(|min| BathPoint { min, c: told(mean(min)) }));
 }

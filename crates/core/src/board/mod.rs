@@ -28,10 +28,9 @@ pub struct OnBoard {
 impl OnBoard {
     /// The bath it lies in now, or is to go into.
     #[must_use]
-    pub(crate) fn bath(&self) -> Option<Uuid> {
-        let bag = self.record.bags.first()?;
+    pub(crate) fn bath(&self) -> Uuid {
         let stays = self.record.immersions(&self.record.state());
-        Some(stays.into_iter().rfind(|i| i.bag == bag.id).map_or(bag.bath, |i| i.bath))
+        stays.last().map_or(self.record.bag.bath, |i| i.bath)
     }
 
     /// How far it is foreseen to draw a bath down, each time it went into it.
@@ -74,6 +73,11 @@ impl OnBoard {
             all.into_iter().filter_map(|(limit, at)| Some((limit, at?))).filter(|l| l.1 > now).collect();
         all.sort_by_key(|l| l.1);
         all
+    }
+
+    /// From when on it is not safe any more, where that is foreseen: the first limit that is not of its texture.
+    pub(crate) fn unsafe_at(&self, now: Timestamp) -> Option<Timestamp> {
+        self.limits(now).into_iter().find(|l| l.0 != Limit::Texture).map(|l| l.1)
     }
 }
 
@@ -179,7 +183,7 @@ fn low_at(bath: &BathRecord, stands: &BathNow, air: Air) -> Option<Timestamp> {
         use crate::bath::WaterEventKind::{Added, Filled, TakenOff};
         matches!(e.kind, Filled { .. } | Added { .. } | TakenOff { .. }).then_some(e.happened_at)
     };
-    let since = bath.water.iter().filter_map(changed).max()?;
+    let since = crate::bath::as_it_stands(&bath.water).iter().filter_map(changed).max()?;
     let pool = vessel.pool(state.litres, state.cover, air);
     let kg_per_h = pool.kg_per_h(stands.wanted?.value());
     let spare = state.litres - vessel.litres(vessel.min_mm);
@@ -221,7 +225,7 @@ pub fn board(running: &[BathRecord], mut bags: Vec<OnBoard>, air: Air, taps: Tap
     let mut lanes: Vec<Lane> = running.iter().map(|b| Lane::new(b, &dips(b.id), air, taps, now)).collect();
     lanes.reverse();
     for (i, bag) in bags.iter().enumerate() {
-        let Some(bath) = bag.bath() else { continue };
+        let bath = bag.bath();
         if !lanes.iter().any(|l| l.bath == bath) {
             let Some(record) = bag.record.baths.iter().find(|b| b.id == bath) else { continue };
             lanes.push(Lane::new(record, &dips(record.id), air, taps, now));

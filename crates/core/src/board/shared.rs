@@ -1,9 +1,7 @@
 //! One bath for pieces that want different temperatures: what each of them would make of each.
 
-use jiff::Timestamp;
-
 use crate::heat::HeatError;
-use crate::plan::{PlanRequest, plan};
+use crate::plan::{PlanRequest, Windows};
 use crate::safety::Level;
 use crate::units::{Celsius, Minutes};
 
@@ -50,15 +48,15 @@ impl Shared {
 /// When a simulation fails.
 ///
 /// ```
-/// # use hold_steady_core::{board::shared, evidence::usual_request, food::catalogue, plan::From, units::Celsius};
+/// # use hold_steady_core::{board::shared, evidence::usual_request, food::catalogue, plan::{From, Windows}, units::Celsius};
 /// let of = |id| usual_request(catalogue().food(id).expect("in the catalogue"), From::Refrigerator);
 /// let (steak, carrots) = (of("beef-strip"), of("carrot"));
-/// let both = shared(&[steak, carrots], "2026-11-25T16:00:00Z".parse()?)?;
+/// let both = shared(&[steak, carrots], &Windows::default())?;
 /// assert_eq!(both.len(), 2);
 /// assert!(both[0].each.iter().filter(|e| e.as_wanted).count() == 1, "no bath does both as they want it");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-pub fn shared(requests: &[PlanRequest], now: Timestamp) -> Result<Vec<Shared>, HeatError> {
+pub fn shared(requests: &[PlanRequest], windows: &Windows) -> Result<Vec<Shared>, HeatError> {
     const SAME_K: f64 = 0.15;
     let mut temperatures: Vec<Celsius> = Vec::new();
     for r in requests {
@@ -67,7 +65,7 @@ pub fn shared(requests: &[PlanRequest], now: Timestamp) -> Result<Vec<Shared>, H
         }
     }
     let of = |c: Celsius| {
-        let each = requests.iter().map(|r| at(r, c, now)).collect::<Result<Vec<_>, _>>()?;
+        let each = requests.iter().map(|r| at(r, c, windows)).collect::<Result<Vec<_>, _>>()?;
         Ok::<_, HeatError>(Shared { c, each })
     };
     let mut all = temperatures.into_iter().map(of).collect::<Result<Vec<_>, _>>()?;
@@ -79,16 +77,15 @@ pub fn shared(requests: &[PlanRequest], now: Timestamp) -> Result<Vec<Shared>, H
 }
 
 /// What one piece would make of a bath.
-fn at(request: &PlanRequest, c: Celsius, now: Timestamp) -> Result<AtShared, HeatError> {
+fn at(request: &PlanRequest, c: Celsius, windows: &Windows) -> Result<AtShared, HeatError> {
     let food = request.food();
     let done = food.nearest_doneness(c).name.clone();
     let wanted = food.nearest_doneness(request.bath_c);
     if !(food.bath_c.low..=food.bath_c.high).contains(&c) {
         return Ok(AtShared { level: None, bath_min: Minutes::ZERO, done, as_wanted: false });
     }
-    let asked = PlanRequest { bath_c: c, time_min: None, ready_at: None, ..request.clone() };
-    let (there, own) = (plan(&asked, now)?, plan(&PlanRequest { ready_at: None, ..request.clone() }, now)?);
-    let level = there.verdict.level;
-    let as_wanted = done == wanted.name && level <= own.verdict.level;
-    Ok(AtShared { level: Some(level), bath_min: there.bath_min, done, as_wanted })
+    let (there, own) = (windows.of(&PlanRequest { bath_c: c, ..request.clone() })?, windows.of(request)?);
+    let level = there.level_at(there.needed_min);
+    let as_wanted = done == wanted.name && level <= own.level_at(request.time_min.unwrap_or(own.needed_min));
+    Ok(AtShared { level: Some(level), bath_min: there.needed_min, done, as_wanted })
 }

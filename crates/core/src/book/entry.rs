@@ -17,8 +17,12 @@ pub struct BookEntry {
     pub planned_at: Timestamp,
     /// What was understood of the sentence.
     pub request: PlanRequest,
-    /// The plan as it was made.
+    /// The plan that stood at the end, as it was made.
     pub plan: Plan,
+    /// The plan it was begun by, where another stood at the end.
+    pub first: Option<Plan>,
+    /// The piece was another than was written down, and was corrected.
+    pub piece_corrected: bool,
     /// What else than today's program made it, where another did.
     pub given_by: Option<String>,
     /// Into the bath.
@@ -61,6 +65,7 @@ impl BookEntry {
             return Ok(None);
         };
         let plan = record.plan()?;
+        let first = cook.first_plan().filter(|first| first.id != record.id).map(|first| first.plan());
         let [dropped, pulled, eaten] =
             [Milestone::Dropped, Milestone::Pulled, Milestone::Eaten].map(|m| state.when(m));
         // Judged for the moment it was eaten (or pulled): later looks at the book change nothing.
@@ -80,6 +85,8 @@ impl BookEntry {
             rating: state.rating().cloned(),
             centre_at_pull_c: done.as_ref().filter(|_| pulled.is_some()).and_then(|l| l.centre_c),
             verdict_done: done.and_then(|l| l.verdict),
+            first: first.transpose()?,
+            piece_corrected: state.piece_corrected().is_some(),
             plan,
         }))
     }
@@ -103,7 +110,7 @@ impl BookEntry {
 }
 
 /// The columns of the book.
-pub(super) const HEADER: [&str; 28] = [
+pub(super) const HEADER: [&str; 32] = [
     "planned_at",
     "food",
     "thickness_mm",
@@ -132,10 +139,14 @@ pub(super) const HEADER: [&str; 28] = [
     "note",
     "next_time",
     "engine",
+    "first_planned_drop",
+    "first_planned_pull",
+    "first_planned_serve",
+    "piece_corrected",
 ];
 
 /// The cells of an entry, times in the kitchen's zone.
-pub(super) fn row(e: &BookEntry, zone: &TimeZone) -> [String; 28] {
+pub(super) fn row(e: &BookEntry, zone: &TimeZone) -> [String; 32] {
     let time = |t: Timestamp| t.to_zoned(zone.clone()).strftime("%Y-%m-%dT%H:%M:%S%:z").to_string();
     let maybe = |t: Option<Timestamp>| t.map(time).unwrap_or_default();
     let r = e.rating.clone().unwrap_or_default();
@@ -176,6 +187,10 @@ pub(super) fn row(e: &BookEntry, zone: &TimeZone) -> [String; 28] {
         r.note,
         r.next_time,
         e.plan.engine.clone(),
+        maybe(e.first.as_ref().map(|p| p.times.drop_by)),
+        maybe(e.first.as_ref().map(|p| p.times.pull)),
+        maybe(e.first.as_ref().map(|p| p.times.serve)),
+        if e.piece_corrected { "yes" } else { "" }.into(),
     ]
     .map(|cell: String| as_text(&cell))
 }

@@ -5,6 +5,7 @@ use uuid::Uuid;
 
 use super::{ImportError, check_own_food, read_header, unreadable};
 use crate::food::{OwnFood, Preset};
+use crate::limits::MOST_PRESETS;
 use crate::plan::{Plan, PlanForm, PlanRequest};
 
 /// The `format` of a plan's file.
@@ -13,9 +14,8 @@ pub const PLAN_FORMAT: &str = "hold-steady/plan";
 pub const PRESETS_FORMAT: &str = "hold-steady/presets";
 /// The `version` of both; every one up to it is read.
 pub const FILE_VERSION: u32 = 1;
-/// Longest text of a sentence's field, bytes; most presets in a file; longest name.
+/// Longest text of a sentence's field, bytes; longest name.
 const LONGEST_FIELD: usize = 400;
-pub(super) const MOST_PRESETS: usize = 500;
 const LONGEST_NAME: usize = 60;
 /// Longest sentence of a preset, bytes of JSON: unknown fields count too.
 const LONGEST_PRESET: usize = 8192;

@@ -3,38 +3,48 @@
 //! An export is one JSON object with `format` and `version`. Every version that was ever written is
 //! read for ever: `tests/golden/` keeps one file of each.
 
+mod cook;
 mod entry;
 mod file;
+mod hours;
 mod incoming;
+mod kitchen;
 mod last;
-mod minutes;
+mod lists;
 mod out;
+mod plan;
 mod records;
 mod upgrade;
 
+pub use crate::bath::{
+    BathRecord, IMPORTED, InstrumentRecord, KeptVessel, Minute, ProbeLog, REPORTED, ReadingRecord,
+    SettingRecord, Thinned, by_minute, comes_often, minute_of, minutes, usual_air,
+};
+pub use cook::Immersion;
 pub use entry::BookEntry;
 pub use file::{
     FILE_VERSION, PLAN_FORMAT, PRESETS_FORMAT, PlanFile, PresetsFile, check_preset, read_plan_file,
     read_presets_file,
 };
-pub use incoming::{Incoming, LeftOut, MOST_COOKS, MOST_UNDER_WAY, MOST_VESSELS, read_export};
+pub use hours::{After, HourRecord, ThinnedHour};
+pub use incoming::{Brought, Collected, Incoming, LeftOut, Remarks, Taker, read_book, read_export};
+pub use kitchen::{Change, ChangeRecord, DeviceRecord, KitchenRecord};
 pub use last::LastTime;
-pub use minutes::{Minute, by_minute, comes_often, minute_of, minutes};
 pub use out::{CsvWriter, ExportWriter};
-pub use records::{
-    BagRecord, BathRecord, Change, ChangeRecord, Checked, CookRecord, EventRecord, Export, IMPORTED,
-    Immersion, InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, PlanRecord, ProbeLog, REPORTED,
-    ReadingRecord, SettingRecord, Subject, Thinned, derived_id, usual_air,
-};
+pub use plan::{Checked, PlanRecord};
+pub use records::{BagRecord, CookRecord, EventRecord, Export, PieceRecord, Subject, derived_id};
+
+pub use upgrade::letter;
 
 use serde::Deserialize;
 
 use crate::food::OwnFood;
+use upgrade::A_BAG_EACH;
 
 /// The `format` of an export.
 pub const FORMAT: &str = "hold-steady/kitchen";
 /// The `version` written; every one up to it is read.
-pub const VERSION: u32 = 7;
+pub const VERSION: u32 = 9;
 
 /// Why a file cannot be imported.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -49,22 +59,26 @@ pub enum ImportError {
         /// What is wrong there.
         reason: String,
     },
+    /// Something that every file has is not there.
+    #[error("it has no “{0}”")]
+    Missing(String),
+    /// One of its lists cannot be read.
+    #[error("{list}: {reason}")]
+    List {
+        /// Which.
+        list: String,
+        /// What is wrong.
+        reason: String,
+    },
+    /// The file itself cannot be read.
+    #[error("it cannot be read: {0}")]
+    Io(String),
     /// Something else altogether.
     #[error("the file's format is “{0}”; only “{FORMAT}” can be imported")]
     Format(String),
     /// Written by a later version of this application.
     #[error("the file is of version {0}, which this application does not read: update it")]
     Version(u32),
-    /// More of something than is taken.
-    #[error("{field}: {got}; at most {most} are taken from one file: split it")]
-    TooMany {
-        /// Of what.
-        field: String,
-        /// How many are taken.
-        most: usize,
-        /// How many there are.
-        got: usize,
-    },
     /// A field is too long, or empty where it may not be.
     #[error("{field}: it must not be empty, nor longer than {longest}")]
     Field {
@@ -81,6 +95,12 @@ pub enum ImportError {
         /// What is wrong.
         reason: String,
     },
+}
+
+impl From<std::io::Error> for ImportError {
+    fn from(e: std::io::Error) -> Self {
+        Self::Io(e.to_string())
+    }
 }
 
 #[derive(Deserialize)]

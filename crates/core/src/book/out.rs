@@ -4,14 +4,20 @@ use std::io::{self, Write};
 
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use serde::Serialize;
+use uuid::Uuid;
 
-use crate::calc::MOST_EFFORT;
-use crate::heat::Effort;
+use crate::bath::WaterEvent;
+use crate::heat::{Effort, MOST_EFFORT};
 
 use super::entry::{HEADER, row};
-use super::{BookEntry, CookRecord, FORMAT, KitchenRecord, VERSION};
+use super::{
+    BagRecord, BathRecord, BookEntry, ChangeRecord, CookRecord, EventRecord, FORMAT, HourRecord,
+    InstrumentRecord, KeptVessel, KitchenRecord, PieceRecord, SettingRecord, VERSION,
+};
 
-/// Writes an export: the kitchen first, then cook after cook, each on a line of its own.
+/// Writes an export: the kitchen first, then list after list, each record on a line of its own. Whatever order the lists are
+/// written in, they are read alike; each is written in one go.
 ///
 /// ```
 /// use hold_steady_core::book::{ExportWriter, KitchenRecord, read_export};
@@ -24,22 +30,49 @@ use super::{BookEntry, CookRecord, FORMAT, KitchenRecord, VERSION};
 #[derive(Debug)]
 pub struct ExportWriter<W> {
     out: W,
-    any: bool,
+    /// The list that is being written.
+    list: Option<&'static str>,
+    cooks: bool,
+}
+
+/// A cook as it stands in a file: its baths stand beside it.
+#[derive(Serialize)]
+struct Filed<'a> {
+    id: Uuid,
+    created_at: Timestamp,
+    title: &'a str,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    together: Option<Uuid>,
+    piece: &'a PieceRecord,
+    bag: &'a BagRecord,
+    events: &'a [EventRecord],
+}
+
+/// A bath as it stands in a file: its readings stand apart.
+#[derive(Serialize)]
+struct FiledBath<'a> {
+    id: Uuid,
+    name: &'a str,
+    began_at: Timestamp,
+    settings: &'a [SettingRecord],
+    #[serde(skip_serializing_if = "Option::is_none")]
+    vessel: &'a Option<KeptVessel>,
+    #[serde(skip_serializing_if = "<[_]>::is_empty")]
+    water: &'a [WaterEvent],
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    instruments: Vec<InstrumentRecord>,
 }
 
 impl<W: Write> ExportWriter<W> {
-    /// Writes what stands before the cooks.
+    /// Writes what stands before the lists.
     ///
     /// # Errors
     /// When `out` cannot be written.
     ///
     /// ```
-    /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
-    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
-    /// let text = ExportWriter::begin(Vec::new(), &export.kitchen, now)?.end()?;
+    /// # use hold_steady_core::book::{ExportWriter, KitchenRecord};
+    /// let now = "2026-11-25T12:00:00Z".parse()?;
+    /// let text = ExportWriter::begin(Vec::new(), &KitchenRecord::default(), now)?.end()?;
     /// assert!(String::from_utf8(text)?.contains(r#""cooks":["#));
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
@@ -48,33 +81,138 @@ impl<W: Write> ExportWriter<W> {
         let kitchen = serde_json::to_string(kitchen)?;
         write!(
             out,
-            "{{\"format\":{format},\"version\":{VERSION},\"exported_at\":{at},\n\"kitchen\":{kitchen},\n\"cooks\":["
+            "{{\"format\":{format},\"version\":{VERSION},\"exported_at\":{at},\n\"kitchen\":{kitchen}"
         )?;
-        Ok(Self { out, any: false })
+        Ok(Self { out, list: None, cooks: false })
     }
 
-    /// Writes a cook.
+    /// Writes a record of a list.
+    fn record(&mut self, list: &'static str, record: &impl Serialize) -> io::Result<()> {
+        if self.list == Some(list) {
+            self.out.write_all(b",\n")?;
+        } else {
+            self.close()?;
+            write!(self.out, ",\n\"{list}\":[\n")?;
+            self.list = Some(list);
+            self.cooks |= list == "cooks";
+        }
+        serde_json::to_writer(&mut self.out, record)?;
+        Ok(())
+    }
+
+    fn close(&mut self) -> io::Result<()> {
+        match self.list.take() {
+            Some(_) => self.out.write_all(b"\n]"),
+            None => Ok(()),
+        }
+    }
+
+    /// Writes a change of the kitchen.
     ///
     /// # Errors
     /// When `out` cannot be written.
     ///
     /// ```
-    /// # use hold_steady_core::{book::*, cook::*, units::*};
+    /// # use hold_steady_core::book::*;
+    /// let now = "2026-11-25T12:00:00Z".parse()?;
+    /// let kitchen = KitchenRecord { name: "Galley".into(), time_zone: "UTC".into(), ..KitchenRecord::default() };
+    /// let change = ChangeRecord { id: uuid::Uuid::nil(), at: now, by: "Ida".into(), change: Change::ReadingsKept { days: 30 } };
+    /// let mut out = ExportWriter::begin(Vec::new(), &kitchen, now)?;
+    /// out.change(&change)?;
+    /// let read = read_export(&String::from_utf8(out.end()?)?, now)?.export;
+    /// assert_eq!(read.kitchen.history, [change]);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn change(&mut self, change: &ChangeRecord) -> io::Result<()> {
+        self.record("changes", change)
+    }
+
+    /// Writes a bath with what it was set to, what was done to its water, and its instruments; not their readings.
+    ///
+    /// # Errors
+    /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::*;
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let now = "2026-12-01T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let bath = &export.cooks[0].baths[0];
+    /// let mut out = ExportWriter::begin(Vec::new(), &export.kitchen, now)?;
+    /// out.bath(bath)?;
+    /// assert_eq!(read_export(&String::from_utf8(out.end()?)?, now)?.export.baths[0].id, bath.id);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn bath(&mut self, bath: &BathRecord) -> io::Result<()> {
+        let empty = |i: &InstrumentRecord| InstrumentRecord {
+            id: i.id,
+            name: i.name.clone(),
+            piece: i.piece,
+            centred: i.centred,
+            thermometer: i.thermometer,
+            checks: i.checks.clone(),
+            readings: Vec::new(),
+            thinned: None,
+        };
+        let filed = FiledBath {
+            id: bath.id,
+            name: &bath.name,
+            began_at: bath.began_at,
+            settings: &bath.settings,
+            vessel: &bath.vessel,
+            water: &bath.water,
+            instruments: bath.instruments.iter().map(empty).collect(),
+        };
+        self.record("baths", &filed)
+    }
+
+    /// Writes a cook; the baths it lies in stand beside it ([`Self::bath`]).
+    ///
+    /// # Errors
+    /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::*;
     /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
     /// # let export = read_export(EXPORT, now)?.export;
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let mut out = ExportWriter::begin(Vec::new(), &export.kitchen, now)?;
+    /// cook.baths.iter().try_for_each(|bath| out.bath(bath))?;
     /// out.cook(cook)?;
     /// let text = String::from_utf8(out.end()?)?;
-    /// assert_eq!(read_export(&text, now)?.export.cooks[0].id, cook.id);
+    /// assert_eq!(read_export(&text, now)?.export.cooks[0].events, cook.events);
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn cook(&mut self, cook: &CookRecord) -> io::Result<()> {
-        self.out.write_all(if self.any { b",\n" } else { b"\n" })?;
-        self.any = true;
-        serde_json::to_writer(&mut self.out, cook)?;
-        Ok(())
+        let CookRecord { id, created_at, title, together, piece, bag, baths: _, events } = cook;
+        let (id, created_at, together) = (*id, *created_at, *together);
+        self.record("cooks", &Filed { id, created_at, title, together, piece, bag, events })
+    }
+
+    /// Writes what an instrument read in an hour.
+    ///
+    /// # Errors
+    /// When `out` cannot be written.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::*;
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v6.json"));
+    /// # let now = "2026-12-24T12:00:00Z".parse()?;
+    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let bath = export.cooks.iter().flat_map(|c| &c.baths).find(|b| !b.instruments.is_empty()).expect("was read");
+    /// # let instrument = &bath.instruments[0];
+    /// let mut out = ExportWriter::begin(Vec::new(), &export.kitchen, now)?;
+    /// out.bath(bath)?;
+    /// for hour in HourRecord::of(instrument.id, &instrument.readings) {
+    ///     out.hour(&hour)?;
+    /// }
+    /// let read = read_export(&String::from_utf8(out.end()?)?, now)?.export;
+    /// assert_eq!(read.baths[0].instruments[0].readings, instrument.readings);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn hour(&mut self, hour: &HourRecord) -> io::Result<()> {
+        self.record("readings", hour)
     }
 
     /// Writes the end, and gives back what was written to.
@@ -83,17 +221,15 @@ impl<W: Write> ExportWriter<W> {
     /// When `out` cannot be written.
     ///
     /// ```
-    /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
-    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
-    /// let text = ExportWriter::begin(Vec::new(), &export.kitchen, now)?.end()?;
+    /// # use hold_steady_core::book::*;
+    /// let now = "2026-11-25T12:00:00Z".parse()?;
+    /// let text = ExportWriter::begin(Vec::new(), &KitchenRecord::default(), now)?.end()?;
     /// assert!(text.ends_with(b"]}\n"));
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn end(mut self) -> io::Result<W> {
-        self.out.write_all(b"\n]}\n")?;
+        self.close()?;
+        self.out.write_all(if self.cooks { b"}\n" } else { b",\n\"cooks\":[\n]}\n" })?;
         self.out.flush()?;
         Ok(self.out)
     }

@@ -23,7 +23,7 @@ pub(crate) mod range {
     pub const THICKNESS_MM: (f64, f64) = (1.0, 300.0);
     pub const SIDE_MM: (f64, f64) = (1.0, 600.0);
     pub const START_C: (f64, f64) = (-40.0, 60.0);
-    pub const BATH_C: (f64, f64) = (0.0, 100.0);
+    pub use crate::limits::BATH_C;
     /// Points of a bath: three days at four a minute.
     pub const MOST_POINTS: usize = 20_000;
     pub const SURFACE_W_M2K: (f64, f64) = (1.0, 5000.0);

@@ -12,18 +12,14 @@ mod sear;
 pub use bath::{EvaporationAnswer, LoadAnswer, WarmupAnswer, evaporates, load, mix, warmup};
 pub use chill::{ChillAnswer, chill};
 pub use fields::{CalcError, FieldError};
-pub(crate) use heat::range;
 pub use heat::{HeatAnswer, heat, judged};
 pub use openapi::openapi;
 pub use sear::{SearAnswer, SearLayer, sear};
 
+pub use crate::heat::MOST_EFFORT;
 use serde_json::Value;
 
 use crate::units::shortened;
-
-/// The most one question to a server may cost, in cells times steps ([`crate::heat::Effort`]): less than a second of one
-/// core. A slab of 25 mm takes about 5,000, a large frozen block with its way out 4 million.
-pub const MOST_EFFORT: u64 = 4_200_000;
 
 /// The kinds of calculation there are.
 pub const KINDS: [&str; 7] = ["heat", "chill", "sear", "mix", "warmup", "load", "evaporation"];

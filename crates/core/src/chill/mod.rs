@@ -14,7 +14,7 @@ use crate::bath::{BathTrace, surroundings};
 use crate::food::Food;
 use crate::heat::{Detail, HeatError, Material, Shape, Solution, Surface, simulate_shape};
 use crate::safety::Reason;
-use crate::words::minutes;
+use crate::units::minutes;
 
 /// The ways to cool and the temperature of each, °C.
 static METHODS: LazyLock<BTreeMap<String, Figure>> = LazyLock::new(|| {

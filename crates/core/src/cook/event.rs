@@ -1,6 +1,7 @@
 //! What happens in a cook.
 
 use crate::units::{Celsius, Minutes};
+use crate::who::By;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -8,37 +9,163 @@ use uuid::Uuid;
 use super::Milestone;
 use crate::sear::ChosenFinish;
 
-/// What happened.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(tag = "kind", rename_all = "kebab-case")]
-pub enum EventKind {
+/// What an event is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum About {
+    /// The whole cook.
+    Cook,
+    /// A bag.
+    Bag,
+    /// The pieces in it.
+    Piece,
+    /// What the entry it names is about.
+    Entry,
+}
+
+/// How often it may stand in a cook.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Often {
+    /// Once.
+    Once,
+    /// Again and again: each counts.
+    Each,
+    /// Again: the last one written down stands.
+    Last,
+}
+
+/// What follows from the kind of an event, whatever it holds.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Traits {
+    /// The word in records.
+    pub id: &'static str,
+    /// What it is called at the beginning of a sentence that refuses it.
+    pub name: &'static str,
+    /// What it is about.
+    pub about: About,
+    /// How often it may stand.
+    pub often: Often,
+    /// The milestone it is: those come in an order, and their times can be corrected.
+    pub milestone: Option<Milestone>,
+    /// Whether it can be undone.
+    pub undone: bool,
+}
+
+/// Every kind of event in one list: what it holds, its [`Traits`], and within what its values must lie.
+macro_rules! events {
+    ($(
+        $(#[$doc:meta])*
+        $kind:ident $({ $( $(#[$field_doc:meta])* $field:ident : $type:ty ),+ $(,)? })? $(( $held:ty ))?
+            = $id:literal, $name:expr, $about:ident, $often:ident $(=> $milestone:ident)? $(! $stays:ident)?
+            $(where $range:expr, $otherwise:literal)? ;
+    )+) => {
+        /// What happened.
+        #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+        #[serde(tag = "kind", rename_all = "kebab-case")]
+        pub enum EventKind {
+            $(
+                $(#[$doc])*
+                $kind $({ $( $(#[$field_doc])* $field: $type ),+ })? $(( $held ))?
+            ),+
+        }
+
+        impl EventKind {
+            /// What follows from its kind.
+            ///
+            /// ```
+            /// use hold_steady_core::cook::{About, EventKind, Often};
+            /// let floated = EventKind::Floated { afloat_min: hold_steady_core::units::Minutes::new(5.0) }.traits();
+            /// assert_eq!((floated.id, floated.about, floated.often), ("floated", About::Bag, Often::Each));
+            /// ```
+            #[must_use]
+            pub const fn traits(&self) -> Traits {
+                match self {
+                    $( Self::$kind { .. } => Traits {
+                        id: $id,
+                        name: $name,
+                        about: About::$about,
+                        often: Often::$often,
+                        milestone: events!(@milestone $($milestone)?),
+                        undone: events!(@undone $($stays)?),
+                    } ),+
+                }
+            }
+
+            /// Whether its own values are within what there can be.
+            ///
+            /// # Errors
+            /// The range, in a sentence.
+            ///
+            /// ```
+            /// use hold_steady_core::cook::EventKind;
+            /// assert!(EventKind::Salted { percent: 1.0 }.check().is_ok());
+            /// assert_eq!(EventKind::Salted { percent: 40.0 }.check(), Err("Salt is from 0 to 10 per cent of the weight."));
+            /// ```
+            pub fn check(&self) -> Result<(), &'static str> {
+                match self {
+                    $( Self::$kind { .. } => {
+                        $(
+                            let within: fn(&Self) -> bool = $range;
+                            if !within(self) {
+                                return Err($otherwise);
+                            }
+                        )?
+                        Ok(())
+                    } ),+
+                }
+            }
+        }
+    };
+    (@milestone) => { None };
+    (@milestone $milestone:ident) => { Some(Milestone::$milestone) };
+    (@undone) => { true };
+    (@undone stays) => { false };
+}
+
+events! {
     /// The plan was taken up.
-    Started,
+    Started = "started", "That", Cook, Once ! stays;
+    /// It is planned otherwise from now on: when it is wanted, for whom, how warm. What the piece is stays.
+    Replanned {
+        /// The plan that stands from now on, one of the piece's.
+        plan: Uuid,
+        /// The correction of the piece it goes by, where there was one.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        of: Option<Uuid>,
+    } = "replanned", "A new plan", Piece, Last;
+    /// The piece is another than was written down: it was so from the beginning.
+    PieceCorrected {
+        /// The plan of the piece as it is.
+        plan: Uuid,
+    } = "piece-corrected", "Correcting the piece", Piece, Last;
     /// Salted, per cent of its weight.
     Salted {
         /// Per cent.
         percent: f64,
-    },
+    } = "salted", "Salting", Piece, Once
+        where |e| matches!(e, Self::Salted { percent } if (0.0..=MOST_SALT_PERCENT).contains(percent)),
+        "Salt is from 0 to 10 per cent of the weight.";
     /// Bagged, or filled into its jar.
-    Bagged,
+    Bagged = "bagged", "Bagging", Bag, Once;
     /// Into the bath.
-    Dropped,
+    Dropped = "dropped", Milestone::Dropped.name(), Bag, Once => Dropped;
     /// Found afloat, and sunk again.
     Floated {
         /// For how long at most, minutes.
         afloat_min: Minutes,
-    },
+    } = "floated", "Floating", Bag, Each
+        where |e| matches!(e, Self::Floated { afloat_min } if (0.0..=f64::MAX).contains(&afloat_min.value())),
+        "It cannot have been afloat for longer than it was in the bath.";
     /// Its bag was moved into another bath.
     Moved {
         /// Which.
         bath: Uuid,
-    },
+    } = "moved", "A move to another bath", Bag, Each;
     /// Its bag leaked.
-    Leaked,
+    Leaked = "leaked", "The leak", Bag, Once;
     /// Out of the bath.
-    Pulled,
+    Pulled = "pulled", Milestone::Pulled.name(), Bag, Once => Pulled;
     /// Patted dry.
-    Dried,
+    Dried = "dried", Milestone::Dried.name(), Piece, Once => Dried;
     /// Seared, seconds on each face in turn.
     Seared {
         /// Seconds, one for each turn.
@@ -46,32 +173,45 @@ pub enum EventKind {
         /// How much of it was, where somebody said.
         #[serde(default, skip_serializing_if = "Option::is_none")]
         covered: Option<Covered>,
-    },
+    } = "seared", Milestone::Seared.name(), Piece, Once => Seared
+        where |e| matches!(e, Self::Seared { faces_s, .. } if (1..=MOST_TURNS).contains(&faces_s.len())
+            && faces_s.iter().all(|s| (1.0..=LONGEST_TURN_S).contains(s))),
+        "Each turn of the sear takes from 1 to 1800 seconds, and there are 1 to 60 turns.";
     /// How it is to be finished was chosen. The last one stands.
-    FinishChosen(Box<ChosenFinish>),
+    FinishChosen(Box<ChosenFinish>) = "finish-chosen", "Choosing a finish", Piece, Last
+        where |e| matches!(e, Self::FinishChosen(chosen) if chosen.is_sound()),
+        "A finish has 1 to 12 pieces, 1 to 12 turns a face, 1 to 8 edges, a pause of 2 hours, a face of 30 minutes, an edge of 2 minutes and a rest of an hour at most.";
     /// On the plate.
-    Eaten,
-    /// Read while it was held hot, at the core.
-    HotChecked {
+    Eaten = "eaten", Milestone::Eaten.name(), Piece, Once => Eaten;
+    /// Read at the core, whatever for.
+    #[serde(alias = "hot-checked")]
+    CoreRead {
         /// °C.
         celsius: Celsius,
-    },
+        /// What for.
+        #[serde(default)]
+        purpose: Purpose,
+    } = "core-read", "A reading of its core", Piece, Each
+        where |e| matches!(e, Self::CoreRead { celsius, .. } if CORE_C.contains(&celsius.value())),
+        "A core reads from -40 to 120 °C.";
     /// Cooled to 5 °C, by the two-stage rule.
-    Chilled,
+    Chilled = "chilled", Milestone::Chilled.name(), Piece, Once => Chilled;
     /// Thrown away.
-    Discarded,
+    Discarded = "discarded", Milestone::Discarded.name(), Piece, Once => Discarded;
     /// How it came out. The last one stands.
-    Rated(Rating),
+    Rated(Rating) = "rated", "A rating", Piece, Last
+        where |e| matches!(e, Self::Rated(rating) if rating.is_sound()),
+        "Each mark is from 1 to 5 (the centre from −2 to 2), and a text has at most 4000 bytes.";
     /// An earlier event happened at another time.
     Corrected {
         /// Which.
         event: Uuid,
-    },
+    } = "corrected", "That", Entry, Last ! stays;
     /// An earlier event never happened (or an earlier undoing is undone).
     Undone {
         /// Which.
         event: Uuid,
-    },
+    } = "undone", "That", Entry, Each;
     /// The time of an earlier event could be meant in two ways, as in the hour a clock shows twice: it may as well have
     /// happened then. Until it is corrected, what is worse counts.
     Doubted {
@@ -79,25 +219,40 @@ pub enum EventKind {
         event: Uuid,
         /// When else.
         or_at: Timestamp,
-    },
+    } = "doubted", "That", Entry, Last ! stays;
     /// A pull was undone long after it: where the piece was in between.
     Meanwhile {
         /// The undoing.
         event: Uuid,
         /// In the bath all the while; else out of it.
         in_bath: bool,
-    },
+    } = "meanwhile", "Where it was meanwhile", Entry, Last ! stays;
     /// Somebody set the clock that everything is written down by. What was written down before it lies by so
     /// much elsewhere on the clock as it is now.
     ClockSet {
         /// Seconds, forward or back.
         by_s: f64,
-    },
+    } = "clock-set", "Setting the clock", Cook, Each ! stays
+        where |e| matches!(e, Self::ClockSet { by_s } if by_s.abs() <= FURTHEST_SET_S),
+        "A clock is set by at most a hundred years.";
     /// The cook was taken off the lists.
-    Deleted,
+    Deleted = "deleted", "That", Cook, Each ! stays;
     /// And put back.
-    Restored,
+    Restored = "restored", "That", Cook, Each ! stays;
 }
+
+/// Longest sear turn that is taken, seconds, and the most turns.
+const LONGEST_TURN_S: f64 = 1800.0;
+const MOST_TURNS: usize = 60;
+
+/// Most salt that is taken down, per cent.
+const MOST_SALT_PERCENT: f64 = 10.0;
+
+/// Furthest a clock is set, seconds: from 1970 to today and more.
+const FURTHEST_SET_S: f64 = 100.0 * 366.0 * 86_400.0;
+
+/// What a core can read, °C: frozen, or held hot.
+const CORE_C: std::ops::RangeInclusive<f64> = -40.0..=120.0;
 
 impl EventKind {
     /// The milestone it is, if it is one.
@@ -109,16 +264,7 @@ impl EventKind {
     /// ```
     #[must_use]
     pub const fn milestone(&self) -> Option<Milestone> {
-        Some(match self {
-            Self::Dropped => Milestone::Dropped,
-            Self::Pulled => Milestone::Pulled,
-            Self::Dried => Milestone::Dried,
-            Self::Seared { .. } => Milestone::Seared,
-            Self::Chilled => Milestone::Chilled,
-            Self::Eaten => Milestone::Eaten,
-            Self::Discarded => Milestone::Discarded,
-            _ => return None,
-        })
+        self.traits().milestone
     }
 
     /// The word in records.
@@ -128,30 +274,50 @@ impl EventKind {
     /// ```
     #[must_use]
     pub const fn id(&self) -> &'static str {
+        self.traits().id
+    }
+
+    /// Whether its time can be corrected.
+    ///
+    /// ```
+    /// use hold_steady_core::cook::EventKind;
+    /// assert!(EventKind::Pulled.may_be_corrected() && !EventKind::Leaked.may_be_corrected());
+    /// ```
+    #[must_use]
+    pub const fn may_be_corrected(&self) -> bool {
+        self.milestone().is_some()
+    }
+
+    /// Whether it was only written down by the program, and is no act of a cook's.
+    #[must_use]
+    pub(crate) const fn is_noted(&self) -> bool {
+        matches!(self, Self::ClockSet { .. })
+    }
+}
+
+/// What a core was read for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Purpose {
+    /// It is held hot: from one reading to the next it is taken to be so.
+    #[default]
+    HotHold,
+    /// It is chilled.
+    Chill,
+    /// It is finished.
+    Finish,
+    /// To see how far it is.
+    Check,
+}
+
+impl Purpose {
+    /// After which milestone it is read, and before which ends.
+    pub(super) const fn between(self) -> (Milestone, &'static [Milestone]) {
+        use Milestone::{Chilled, Discarded, Dropped, Eaten, Pulled};
         match self {
-            Self::Started => "started",
-            Self::Salted { .. } => "salted",
-            Self::Bagged => "bagged",
-            Self::Dropped => "dropped",
-            Self::Floated { .. } => "floated",
-            Self::Moved { .. } => "moved",
-            Self::Leaked => "leaked",
-            Self::Pulled => "pulled",
-            Self::Dried => "dried",
-            Self::Seared { .. } => "seared",
-            Self::FinishChosen(_) => "finish-chosen",
-            Self::Eaten => "eaten",
-            Self::HotChecked { .. } => "hot-checked",
-            Self::Chilled => "chilled",
-            Self::Discarded => "discarded",
-            Self::Rated(_) => "rated",
-            Self::Corrected { .. } => "corrected",
-            Self::Undone { .. } => "undone",
-            Self::Doubted { .. } => "doubted",
-            Self::Meanwhile { .. } => "meanwhile",
-            Self::ClockSet { .. } => "clock-set",
-            Self::Deleted => "deleted",
-            Self::Restored => "restored",
+            Self::HotHold => (Pulled, &[Chilled, Eaten, Discarded]),
+            Self::Chill | Self::Finish => (Pulled, &[Eaten, Discarded]),
+            Self::Check => (Dropped, &[Eaten, Discarded]),
         }
     }
 }
@@ -250,7 +416,7 @@ pub struct Event {
     /// When it was written down.
     pub recorded_at: Timestamp,
     /// By whom, as far as is known.
-    pub by: String,
+    pub by: By,
     /// What.
     #[serde(flatten)]
     pub kind: EventKind,

@@ -7,11 +7,15 @@
 
 mod event;
 mod live;
+mod milestone;
+mod refusal;
 mod state;
 
-pub use event::{Covered, Event, EventKind, LONGEST_TEXT, Rating};
+pub use event::{About, Covered, Event, EventKind, LONGEST_TEXT, Often, Purpose, Rating, Traits};
 pub use live::{
-    Fault, KillSoFar, Live, LiveRibbon, Mend, Next, Probed, Pull, WayBack, for_finish, live, live_here,
-    ways_back,
+    Fault, KillSoFar, Live, LiveRibbon, Mend, Next, Probed, Pull, WayBack, for_finish, if_put_back, live,
+    live_here, ways_back,
 };
-pub use state::{CLOCK_SKEW, CookState, Entry, MOST_EVENTS, Meanwhile, Milestone, Question, Refusal, Stage};
+pub use milestone::{Milestone, Stage};
+pub use refusal::Refusal;
+pub use state::{CLOCK_SKEW, CookState, Entry, Meanwhile, Question};

@@ -3,113 +3,10 @@
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
-use super::{Covered, Event, EventKind, Rating};
+use super::refusal::out_of_order;
+use super::{Covered, Event, EventKind, Milestone, Often, Purpose, Rating, Refusal, Stage};
 use crate::sear::ChosenFinish;
 use crate::units::{Celsius, Minutes};
-
-/// What happens once in a cook, in the order in which it does.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Milestone {
-    /// Into the bath.
-    Dropped,
-    /// Out of the bath.
-    Pulled,
-    /// Patted dry.
-    Dried,
-    /// Seared.
-    Seared,
-    /// Cooled to 5 °C.
-    Chilled,
-    /// On the plate.
-    Eaten,
-    /// Thrown away.
-    Discarded,
-}
-
-impl Milestone {
-    /// All of them, in their order.
-    pub const ALL: [Self; 7] =
-        [Self::Dropped, Self::Pulled, Self::Dried, Self::Seared, Self::Chilled, Self::Eaten, Self::Discarded];
-
-    /// What it is called in a sentence.
-    #[must_use]
-    pub(crate) const fn name(self) -> &'static str {
-        match self {
-            Self::Dropped => "the drop",
-            Self::Pulled => "the pull",
-            Self::Dried => "drying",
-            Self::Seared => "the sear",
-            Self::Chilled => "chilling",
-            Self::Eaten => "eating",
-            Self::Discarded => "throwing it away",
-        }
-    }
-
-    /// What must have happened before it.
-    const fn needs(self) -> Option<Self> {
-        match self {
-            // What was never cooked can be thrown away too.
-            Self::Dropped | Self::Discarded => None,
-            Self::Pulled => Some(Self::Dropped),
-            // Drying and searing may be left out; the bath may not.
-            Self::Dried | Self::Seared | Self::Chilled | Self::Eaten => Some(Self::Pulled),
-        }
-    }
-
-    const fn stage(self) -> Stage {
-        match self {
-            Self::Dropped => Stage::InBath,
-            Self::Pulled => Stage::Pulled,
-            Self::Dried => Stage::Dried,
-            Self::Seared => Stage::Seared,
-            Self::Chilled => Stage::Chilled,
-            Self::Eaten => Stage::Eaten,
-            Self::Discarded => Stage::Discarded,
-        }
-    }
-}
-
-/// How far a cook has come.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Stage {
-    /// Planned, not yet in the bath.
-    Waiting,
-    /// In the bath.
-    InBath,
-    /// Out of the bath, wet.
-    Pulled,
-    /// Dry.
-    Dried,
-    /// Seared.
-    Seared,
-    /// Chilled; kept cold.
-    Chilled,
-    /// Eaten; may be rated.
-    Eaten,
-    /// Thrown away.
-    Discarded,
-}
-
-impl Stage {
-    /// The word in records.
-    ///
-    /// ```
-    /// assert_eq!(hold_steady_core::cook::Stage::InBath.id(), "in-bath");
-    /// ```
-    #[must_use]
-    pub const fn id(self) -> &'static str {
-        match self {
-            Self::Waiting => "waiting",
-            Self::InBath => "in-bath",
-            Self::Pulled => "pulled",
-            Self::Dried => "dried",
-            Self::Seared => "seared",
-            Self::Chilled => "chilled",
-            Self::Eaten => "eaten",
-            Self::Discarded => "discarded",
-        }
-    }
-}
 
 /// An event that stands, with its time as corrected.
 #[derive(Debug, Clone, PartialEq)]
@@ -122,108 +19,14 @@ pub struct Entry {
     pub corrected: bool,
 }
 
-/// Why an event cannot be added.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-pub enum Refusal {
-    /// It lies in the future.
-    #[error("{0} has not happened yet: the time given is still to come. Give a time up to now.")]
-    Future(&'static str),
-    /// It would come before what it follows.
-    #[error("{what} cannot come before {before}. Correct that time first, or give a later one.")]
-    TooEarly {
-        /// What was to be added.
-        what: &'static str,
-        /// What it follows.
-        before: &'static str,
-        /// And when that was.
-        at: Timestamp,
-    },
-    /// It would come after something that follows it.
-    #[error("{what} cannot come after {after}. Give an earlier time.")]
-    TooLate {
-        /// What was to be added.
-        what: &'static str,
-        /// What follows it.
-        after: &'static str,
-        /// And when that was.
-        at: Timestamp,
-    },
-    /// It has already happened.
-    #[error("{0} is already written down. Correct its time instead, or undo it.")]
-    Already(&'static str),
-    /// Something has to happen first.
-    #[error("{what} needs {needs} first.")]
-    Needs {
-        /// What was to be added.
-        what: &'static str,
-        /// What is missing.
-        needs: &'static str,
-    },
-    /// The event named is not one of this cook's that stands.
-    #[error("That entry is not there any more. Reload the page.")]
-    NoSuchEvent,
-    /// The cook was taken off the lists.
-    #[error("This cook was taken off the lists. Put it back first.")]
-    Deleted,
-    /// There are too many already.
-    #[error(
-        "This cook has {MOST_EVENTS} entries, the most there can be. Begin another cook for what follows."
-    )]
-    TooMany,
-    /// A value is off its scale.
-    #[error("{0}")]
-    Value(&'static str),
-}
-
-impl Refusal {
-    /// The instant of the event it clashes with: shown in the reader's zone.
-    ///
-    /// ```
-    /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
-    /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
-    /// # let cook = &export.cooks[1];
-    /// let early = Event {
-    ///     id: uuid::Uuid::from_u128(9),
-    ///     happened_at: "2026-11-01T12:00:00Z".parse()?,
-    ///     recorded_at: now,
-    ///     by: "kitchen".into(),
-    ///     kind: EventKind::Pulled,
-    /// };
-    /// let refusal = cook.with(&early).expect_err("before it was dropped");
-    /// assert_eq!(refusal.clashes_with(), cook.state().when(Milestone::Dropped));
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
-    /// ```
-    #[must_use]
-    pub const fn clashes_with(&self) -> Option<Timestamp> {
-        match self {
-            Self::TooEarly { at, .. } | Self::TooLate { at, .. } => Some(*at),
-            _ => None,
-        }
+impl Entry {
+    fn of(event: &Event) -> Self {
+        Self { event: event.clone(), at: event.happened_at, corrected: false }
     }
 }
 
 /// How far a clock may run ahead of ours before a time counts as future.
 pub const CLOCK_SKEW: SignedDuration = SignedDuration::from_secs(120);
-
-/// Most events of a cook: a cook of three days with a reading of the hot hold every quarter of an hour has some
-/// three hundred.
-pub const MOST_EVENTS: usize = 500;
-
-/// Longest sear turn that is taken, seconds, and the most turns.
-const LONGEST_TURN_S: f64 = 1800.0;
-const MOST_TURNS: usize = 60;
-
-/// Most salt that is taken down, per cent.
-const MOST_SALT_PERCENT: f64 = 10.0;
-
-/// Furthest a clock is set, seconds: from 1970 to today and more.
-const FURTHEST_SET_S: f64 = 100.0 * 366.0 * 86_400.0;
-
-/// What a core held hot can read, °C.
-const HOT_C: std::ops::RangeInclusive<f64> = 0.0..=100.0;
 
 /// Minutes afloat are rounded up by the cook: this much more than the bath's own minutes is let pass.
 const AFLOAT_ROUNDING_MIN: Minutes = Minutes::new(1.0);
@@ -355,13 +158,43 @@ impl CookState {
         Ok(next)
     }
 
+    /// What is written down of a piece that was pulled and is put back: that the pull is undone, under the identifier given,
+    /// and that it was out of the water in between. Nothing where it is not just pulled.
+    ///
+    /// ```
+    /// use hold_steady_core::{cook::*, who::By};
+    /// let at = |min: i64| jiff::Timestamp::from_second(min * 60).expect("in range");
+    /// let event = |id: u128, min, kind| Event { id: uuid::Uuid::from_u128(id), happened_at: at(min), recorded_at: at(min), by: By::default(), kind };
+    /// let out = CookState::of(&[event(1, 0, EventKind::Dropped), event(2, 40, EventKind::Pulled)]);
+    /// let undo = uuid::Uuid::from_u128(3);
+    /// let [undone, meanwhile] = out.put_back(undo, at(46)).expect("just pulled");
+    /// assert_eq!(undone, EventKind::Undone { event: uuid::Uuid::from_u128(2) });
+    /// let afloat_min = hold_steady_core::units::Minutes::new(6.0);
+    /// assert_eq!(meanwhile, EventKind::Floated { afloat_min });
+    /// assert!(matches!(out.put_back(undo, at(90)), Some([_, EventKind::Meanwhile { in_bath: false, .. }])));
+    /// ```
+    #[must_use]
+    pub fn put_back(&self, undo: Uuid, now: Timestamp) -> Option<[EventKind; 2]> {
+        let pull = self.entries.iter().find(|e| e.event.kind == EventKind::Pulled)?;
+        if self.stage() != Stage::Pulled {
+            return None;
+        }
+        let out = Minutes::between(pull.at, now).max(Minutes::ZERO).ceil();
+        let meanwhile = if Minutes::between(pull.at, now) > WRONG_TAP {
+            EventKind::Meanwhile { event: undo, in_bath: false }
+        } else {
+            EventKind::Floated { afloat_min: out }
+        };
+        Some([EventKind::Undone { event: pull.event.id }, meanwhile])
+    }
+
     /// The same in place; after a refusal the state is of no use.
     fn take(&mut self, event: &Event) -> Result<(), Refusal> {
         if self.deleted && event.kind != EventKind::Restored {
             return Err(Refusal::Deleted);
         }
         let about = self.take_in(event)?;
-        check_value(&event.kind)?;
+        event.kind.check().map_err(Refusal::Value)?;
         if event.happened_at.duration_since(event.recorded_at) > CLOCK_SKEW {
             return Err(Refusal::Future(about));
         }
@@ -371,94 +204,114 @@ impl CookState {
 
     /// Takes an event in without asking whether the whole can have happened; returns what it is about.
     fn take_in(&mut self, event: &Event) -> Result<&'static str, Refusal> {
-        let about = name(&event.kind);
+        let about = event.kind.traits().name;
         match &event.kind {
-            EventKind::Undone { event: target } => {
-                if let Some(i) = self.undone.iter().position(|(undo, _)| undo == target) {
-                    let (undo, entry) = self.undone.remove(i);
-                    // It was pulled after all.
-                    self.meanwhile.retain(|m| m.undo != undo);
-                    let about = name(&entry.event.kind);
-                    self.entries.push(entry);
-                    return Ok(about);
-                }
-                let found = self.entries.iter().position(|s| s.event.id == *target);
-                let stays =
-                    |kind: &EventKind| matches!(kind, EventKind::Started | EventKind::ClockSet { .. });
-                let i = found.filter(|i| !stays(&self.entries[*i].event.kind));
-                let entry = self.entries.remove(i.ok_or(Refusal::NoSuchEvent)?);
-                let about = name(&entry.event.kind);
-                let long = Minutes::between(entry.at, event.happened_at) > WRONG_TAP;
-                if entry.event.kind == EventKind::Pulled && long {
-                    let (from, until) = (entry.at, event.happened_at);
-                    self.meanwhile.push(Meanwhile { undo: event.id, from, until, in_bath: None });
-                }
-                self.undone.push((event.id, entry));
-                Ok(about)
-            }
-            EventKind::Doubted { event: target, or_at } => {
-                let entry = self.entries.iter().find(|s| s.event.id == *target);
-                let entry = entry.filter(|e| e.event.kind.milestone().is_some());
-                let about = name(&entry.ok_or(Refusal::NoSuchEvent)?.event.kind);
-                if or_at.duration_since(event.recorded_at) > CLOCK_SKEW {
-                    return Err(Refusal::Future(about));
-                }
-                self.doubts.retain(|d| d.0 != *target);
-                self.doubts.push((*target, *or_at));
-                Ok(about)
-            }
+            EventKind::Undone { event: target } => return self.undo(event, *target),
+            EventKind::Doubted { event: target, or_at } => return self.doubt(event, *target, *or_at),
+            EventKind::Corrected { event: target } => return self.correct(event, *target),
             EventKind::Meanwhile { event: target, in_bath } => {
                 let asked = self.meanwhile.iter_mut().find(|m| m.undo == *target);
                 asked.ok_or(Refusal::NoSuchEvent)?.in_bath = Some(*in_bath);
-                Ok(about)
-            }
-            EventKind::Corrected { event: target } => {
-                let entry = self.entries.iter_mut().find(|s| s.event.id == *target);
-                let entry = entry.filter(|e| e.event.kind.milestone().is_some());
-                let entry = entry.ok_or(Refusal::NoSuchEvent)?;
-                (entry.at, entry.corrected) = (event.happened_at, true);
-                let about = name(&entry.event.kind);
-                self.doubts.retain(|d| d.0 != *target);
-                Ok(about)
             }
             EventKind::ClockSet { by_s } => {
-                // Everything so far, put on the clock as it is now: the minutes between are those that passed.
-                let by = SignedDuration::try_from_secs_f64(*by_s).unwrap_or_default();
-                let undone = self.undone.iter_mut().map(|(_, entry)| entry);
-                for entry in self.entries.iter_mut().chain(undone) {
-                    entry.at = entry.at.checked_add(by).unwrap_or(entry.at);
-                }
-                let moved = |t: &mut Timestamp| *t = t.checked_add(by).unwrap_or(*t);
-                self.doubts.iter_mut().for_each(|d| moved(&mut d.1));
-                for m in &mut self.meanwhile {
-                    moved(&mut m.from);
-                    moved(&mut m.until);
-                }
-                self.entries.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
-                Ok(about)
+                self.put_on_this_clock(*by_s);
+                self.entries.push(Entry::of(event));
             }
-            EventKind::Deleted => {
-                self.deleted = true;
-                Ok(about)
-            }
-            EventKind::Restored if self.deleted => {
-                self.deleted = false;
-                Ok(about)
-            }
-            EventKind::Restored => Err(Refusal::NoSuchEvent),
-            _ => {
-                self.entries.push(Entry { event: event.clone(), at: event.happened_at, corrected: false });
-                Ok(about)
-            }
+            EventKind::Deleted => self.deleted = true,
+            EventKind::Restored if self.deleted => self.deleted = false,
+            EventKind::Restored => return Err(Refusal::NoSuchEvent),
+            EventKind::Started
+            | EventKind::Replanned { .. }
+            | EventKind::PieceCorrected { .. }
+            | EventKind::Salted { .. }
+            | EventKind::Bagged
+            | EventKind::Dropped
+            | EventKind::Floated { .. }
+            | EventKind::Moved { .. }
+            | EventKind::Leaked
+            | EventKind::Pulled
+            | EventKind::Dried
+            | EventKind::Seared { .. }
+            | EventKind::FinishChosen(_)
+            | EventKind::Eaten
+            | EventKind::CoreRead { .. }
+            | EventKind::Chilled
+            | EventKind::Discarded
+            | EventKind::Rated(_) => self.entries.push(Entry::of(event)),
+        }
+        Ok(about)
+    }
+
+    /// An entry never happened, or an undoing is undone.
+    fn undo(&mut self, event: &Event, target: Uuid) -> Result<&'static str, Refusal> {
+        if let Some(i) = self.undone.iter().position(|(undo, _)| *undo == target) {
+            let (undo, entry) = self.undone.remove(i);
+            // It was pulled after all.
+            self.meanwhile.retain(|m| m.undo != undo);
+            let about = entry.event.kind.traits().name;
+            self.entries.push(entry);
+            return Ok(about);
+        }
+        let found = self.entries.iter().position(|s| s.event.id == target);
+        let i = found.filter(|i| self.entries[*i].event.kind.traits().undone);
+        let entry = self.entries.remove(i.ok_or(Refusal::NoSuchEvent)?);
+        let about = entry.event.kind.traits().name;
+        let long = Minutes::between(entry.at, event.happened_at) > WRONG_TAP;
+        if entry.event.kind == EventKind::Pulled && long {
+            let (from, until) = (entry.at, event.happened_at);
+            self.meanwhile.push(Meanwhile { undo: event.id, from, until, in_bath: None });
+        }
+        self.undone.push((event.id, entry));
+        Ok(about)
+    }
+
+    /// The time of an entry could be meant in two ways.
+    fn doubt(&mut self, event: &Event, target: Uuid, or_at: Timestamp) -> Result<&'static str, Refusal> {
+        let entry = self.entries.iter().find(|s| s.event.id == target);
+        let entry = entry.filter(|e| e.event.kind.may_be_corrected());
+        let about = entry.ok_or(Refusal::NoSuchEvent)?.event.kind.traits().name;
+        if or_at.duration_since(event.recorded_at) > CLOCK_SKEW {
+            return Err(Refusal::Future(about));
+        }
+        self.doubts.retain(|d| d.0 != target);
+        self.doubts.push((target, or_at));
+        Ok(about)
+    }
+
+    /// An entry happened at another time.
+    fn correct(&mut self, event: &Event, target: Uuid) -> Result<&'static str, Refusal> {
+        let entry = self.entries.iter_mut().find(|s| s.event.id == target);
+        let entry = entry.filter(|e| e.event.kind.may_be_corrected());
+        let entry = entry.ok_or(Refusal::NoSuchEvent)?;
+        (entry.at, entry.corrected) = (event.happened_at, true);
+        let about = entry.event.kind.traits().name;
+        self.doubts.retain(|d| d.0 != target);
+        Ok(about)
+    }
+
+    /// Everything so far, put on the clock as it is now: the minutes between are those that passed.
+    fn put_on_this_clock(&mut self, by_s: f64) {
+        let by = SignedDuration::try_from_secs_f64(by_s).unwrap_or_default();
+        let moved = |t: &mut Timestamp| *t = t.checked_add(by).unwrap_or(*t);
+        let undone = self.undone.iter_mut().map(|(_, entry)| entry);
+        self.entries.iter_mut().chain(undone).for_each(|entry| moved(&mut entry.at));
+        self.doubts.iter_mut().for_each(|d| moved(&mut d.1));
+        for m in &mut self.meanwhile {
+            moved(&mut m.from);
+            moved(&mut m.until);
         }
     }
 
     /// Whether all that stands can have happened together. `about` is what the last event was about.
     fn check(&self, about: &'static str) -> Result<(), Refusal> {
-        for once in ["started", "salted", "bagged", "leaked"] {
-            if self.entries.iter().filter(|s| s.event.kind.id() == once).count() > 1 {
-                return Err(Refusal::Already(about));
-            }
+        let once = |e: &&Entry| {
+            let traits = e.event.kind.traits();
+            traits.often == Often::Once && traits.milestone.is_none()
+        };
+        let mut kinds: Vec<&str> = self.entries.iter().filter(once).map(|e| e.event.kind.id()).collect();
+        kinds.sort_unstable();
+        if kinds.windows(2).any(|pair| pair[0] == pair[1]) {
+            return Err(Refusal::Already(about));
         }
         let mut before: Option<(Milestone, Timestamp)> = None;
         for milestone in Milestone::ALL {
@@ -480,7 +333,26 @@ impl CookState {
             return Err(Refusal::Needs { what: "A rating", needs: Milestone::Dropped.name() });
         }
         self.check_in_bath()?;
-        self.check_hot()
+        self.check_core()?;
+        self.check_plans()
+    }
+
+    /// A plan for a piece as it was corrected stands only with that correction; and nothing is planned once all is over.
+    fn check_plans(&self) -> Result<(), Refusal> {
+        for entry in &self.entries {
+            let EventKind::Replanned { of, .. } = entry.event.kind else { continue };
+            let what = entry.event.kind.traits().name;
+            if of.is_some_and(|of| !self.entries.iter().any(|e| e.event.id == of)) {
+                return Err(Refusal::Needs { what, needs: "the correction of the piece it was made for" });
+            }
+            let over = [Milestone::Chilled, Milestone::Eaten, Milestone::Discarded];
+            for end in over {
+                if let Some(ended) = self.when(end).filter(|ended| entry.at > *ended) {
+                    return Err(Refusal::TooLate { what, after: end.name(), at: ended });
+                }
+            }
+        }
+        Ok(())
     }
 
     /// What goes wrong in the bath goes wrong between the drop and the pull, and nothing is afloat for
@@ -489,12 +361,13 @@ impl CookState {
         let dropped = self.when(Milestone::Dropped);
         let mut afloat = 0.0;
         for entry in &self.entries {
-            let what = match entry.event.kind {
-                EventKind::Leaked => "The leak",
-                EventKind::Moved { .. } => "A move to another bath",
-                EventKind::Floated { .. } => "Floating",
-                _ => continue,
-            };
+            if !matches!(
+                entry.event.kind,
+                EventKind::Leaked | EventKind::Moved { .. } | EventKind::Floated { .. }
+            ) {
+                continue;
+            }
+            let what = entry.event.kind.traits().name;
             let dropped = dropped.ok_or(Refusal::Needs { what, needs: Milestone::Dropped.name() })?;
             self.check_between(what, entry.at, Milestone::Dropped, Milestone::Pulled)?;
             if let EventKind::Floated { afloat_min } = entry.event.kind {
@@ -509,15 +382,16 @@ impl CookState {
         Ok(())
     }
 
-    /// What is held hot is held hot between the pull and the end.
-    fn check_hot(&self) -> Result<(), Refusal> {
-        const WHAT: &str = "A reading of the hot hold";
-        for entry in self.entries.iter().filter(|s| matches!(s.event.kind, EventKind::HotChecked { .. })) {
-            if self.when(Milestone::Pulled).is_none() {
-                return Err(Refusal::Needs { what: WHAT, needs: Milestone::Pulled.name() });
+    /// A core is read when there is one to read: what is held hot between the pull and the end.
+    fn check_core(&self) -> Result<(), Refusal> {
+        for entry in &self.entries {
+            let EventKind::CoreRead { purpose, .. } = entry.event.kind else { continue };
+            let (what, (from, ends)) = (entry.event.kind.traits().name, purpose.between());
+            if self.when(from).is_none() {
+                return Err(Refusal::Needs { what, needs: from.name() });
             }
-            let end = Milestone::ALL[4..].iter().copied().find(|m| self.when(*m).is_some());
-            self.check_between(WHAT, entry.at, Milestone::Pulled, end.unwrap_or(Milestone::Discarded))?;
+            let end = ends.iter().copied().find(|m| self.when(*m).is_some());
+            self.check_between(what, entry.at, from, end.unwrap_or(Milestone::Discarded))?;
         }
         Ok(())
     }
@@ -670,6 +544,34 @@ impl CookState {
         })
     }
 
+    /// Which plan was named last, of all that were made; none where the first one stands.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::cook::CookState::default().plan_named(), None);
+    /// ```
+    #[must_use]
+    pub fn plan_named(&self) -> Option<Uuid> {
+        self.said_last(|kind| match kind {
+            EventKind::Replanned { plan, .. } | EventKind::PieceCorrected { plan } => Some(plan),
+            _ => None,
+        })
+        .copied()
+    }
+
+    /// The correction of the piece that stands, and its plan.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::cook::CookState::default().piece_corrected(), None);
+    /// ```
+    #[must_use]
+    pub fn piece_corrected(&self) -> Option<(Uuid, Uuid)> {
+        let corrections = self.entries.iter().filter_map(|s| match s.event.kind {
+            EventKind::PieceCorrected { plan } => Some((s, plan)),
+            _ => None,
+        });
+        corrections.max_by_key(|(s, _)| (s.event.recorded_at, s.event.id)).map(|(s, plan)| (s.event.id, plan))
+    }
+
     /// Minutes it was afloat, all told: they count as if it had not been in the bath.
     ///
     /// ```
@@ -730,9 +632,11 @@ impl CookState {
     pub fn questions(&self) -> Vec<Question> {
         let which = self.doubts.iter().filter_map(|(event, or_at)| {
             let entry = self.entries.iter().find(|e| e.event.id == *event)?;
+            // What cannot have been is no question.
+            self.meant(*event, *or_at)?;
             Some(Question::Which {
                 event: *event,
-                what: name(&entry.event.kind),
+                what: entry.event.kind.traits().name,
                 at: entry.at,
                 or_at: *or_at,
             })
@@ -741,22 +645,21 @@ impl CookState {
         which.chain(meanwhile).collect()
     }
 
+    /// The same with an entry at another time; none where that cannot have been.
+    fn meant(&self, event: Uuid, at: Timestamp) -> Option<Self> {
+        let mut other = self.clone();
+        other.entries.iter_mut().find(|e| e.event.id == event)?.at = at;
+        other.entries.sort_by_key(|s| (s.at, s.event.id));
+        other.check("that").ok().map(|()| other)
+    }
+
     /// Every way in which what was written down can be meant: one where nothing is in doubt.
     #[must_use]
     pub(crate) fn readings(&self) -> Vec<Self> {
         const MOST: usize = 8;
         let mut all = vec![self.clone()];
         for (event, or_at) in &self.doubts {
-            let others: Vec<Self> = all
-                .iter()
-                .filter_map(|state| {
-                    let mut other = state.clone();
-                    let entry = other.entries.iter_mut().find(|e| e.event.id == *event)?;
-                    entry.at = *or_at;
-                    other.entries.sort_by_key(|s| (s.at, s.event.id));
-                    other.check("that").ok().map(|()| other)
-                })
-                .collect();
+            let others: Vec<Self> = all.iter().filter_map(|state| state.meant(*event, *or_at)).collect();
             all.extend(others);
             all.truncate(MOST);
         }
@@ -769,72 +672,10 @@ impl CookState {
         self.entries
             .iter()
             .filter_map(|s| match s.event.kind {
-                EventKind::HotChecked { celsius } => Some((s.at, celsius)),
+                EventKind::CoreRead { celsius, purpose: Purpose::HotHold } => Some((s.at, celsius)),
                 _ => None,
             })
             .collect()
-    }
-}
-
-/// What an event is about, at the beginning of a sentence.
-fn name(kind: &EventKind) -> &'static str {
-    match kind {
-        EventKind::Salted { .. } => "Salting",
-        EventKind::Bagged => "Bagging",
-        EventKind::Leaked => "The leak",
-        EventKind::Floated { .. } => "Floating",
-        EventKind::HotChecked { .. } => "A reading of the hot hold",
-        EventKind::Rated(_) => "A rating",
-        EventKind::FinishChosen(_) => "Choosing a finish",
-        EventKind::Meanwhile { .. } => "Where it was meanwhile",
-        EventKind::ClockSet { .. } => "Setting the clock",
-        other => other.milestone().map_or("That", Milestone::name),
-    }
-}
-
-/// Two milestones the wrong way round, said from the side of the one the event was about.
-fn out_of_order(
-    (earlier, earlier_at): (Milestone, Timestamp),
-    (later, later_at): (Milestone, Timestamp),
-    about: &'static str,
-) -> Refusal {
-    if about == earlier.name() {
-        Refusal::TooLate { what: earlier.name(), after: later.name(), at: later_at }
-    } else {
-        Refusal::TooEarly { what: later.name(), before: earlier.name(), at: earlier_at }
-    }
-}
-
-/// Whether an event's own values are on their scales.
-fn check_value(kind: &EventKind) -> Result<(), Refusal> {
-    let value = |text| Err(Refusal::Value(text));
-    match kind {
-        EventKind::Rated(rating) if !rating.is_sound() => {
-            value("Each mark is from 1 to 5 (the centre from −2 to 2), and a text has at most 4000 bytes.")
-        }
-        EventKind::Seared { faces_s, .. }
-            if faces_s.is_empty()
-                || faces_s.len() > MOST_TURNS
-                || !faces_s.iter().all(|s| (1.0..=LONGEST_TURN_S).contains(s)) =>
-        {
-            value("Each turn of the sear takes from 1 to 1800 seconds, and there are 1 to 60 turns.")
-        }
-        EventKind::FinishChosen(chosen) if !chosen.is_sound() => value(
-            "A finish has 1 to 12 pieces, 1 to 12 turns a face, 1 to 8 edges, a pause of 2 hours, a face of 30 minutes, an edge of 2 minutes and a rest of an hour at most.",
-        ),
-        EventKind::Salted { percent } if !(0.0..=MOST_SALT_PERCENT).contains(percent) => {
-            value("Salt is from 0 to 10 per cent of the weight.")
-        }
-        EventKind::Floated { afloat_min } if !(0.0..=f64::MAX).contains(&afloat_min.value()) => {
-            value("It cannot have been afloat for longer than it was in the bath.")
-        }
-        EventKind::ClockSet { by_s } if by_s.is_nan() || by_s.abs() > FURTHEST_SET_S => {
-            value("A clock is set by at most a hundred years.")
-        }
-        EventKind::HotChecked { celsius } if !HOT_C.contains(&celsius.value()) => {
-            value("A core held hot reads from 0 to 100 °C.")
-        }
-        _ => Ok(()),
     }
 }
 
@@ -1040,7 +881,7 @@ mod tests {
         let rating = Rating { centre: Some(-1), note: "a “good” one".into(), ..Rating::default() };
         for kind in [
             EventKind::Dropped,
-            EventKind::HotChecked { celsius: Celsius::new(61.5) },
+            EventKind::CoreRead { celsius: Celsius::new(61.5), purpose: Purpose::Chill },
             EventKind::Seared { faces_s: vec![45.0, 50.5], covered: None },
             EventKind::Rated(rating),
             EventKind::Corrected { event: Uuid::from_u128(9) },

@@ -75,6 +75,17 @@ impl Catalogue {
         self.foods.iter().filter(|f| f.listed)
     }
 
+    /// The food that stands in a sentence in which nobody said one, and against which the blanks of a sentence are shown whose
+    /// food is not known: that one is refused by its name, and no answer is given for another in its place.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::food::catalogue().begins_with().id, "beef-strip");
+    /// ```
+    #[must_use]
+    pub fn begins_with(&self) -> &Food {
+        self.food(BEGINS_WITH).expect("it is shipped")
+    }
+
     /// The food with this identifier.
     ///
     /// ```
@@ -88,6 +99,9 @@ impl Catalogue {
         self.foods.iter().find(|f| f.id == id)
     }
 }
+
+/// What a sentence begins with before anybody said anything.
+const BEGINS_WITH: &str = "beef-strip";
 
 /// Lower case in plain letters (accents off, other scripts spelt out), anything but letters and digits a space.
 fn plain(text: &str) -> String {

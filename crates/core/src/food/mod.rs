@@ -8,11 +8,13 @@ mod catalogue;
 mod finish;
 mod flesh;
 mod own;
+mod start;
 
 pub use catalogue::{Catalogue, Found, catalogue};
 pub use finish::{Finish, FinishStep, finishes};
 pub use flesh::{Flesh, flesh};
 pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow, Pantry, Preset};
+pub use start::{From, StartState, starts};
 
 use crate::figures::{Basis, limits};
 use crate::units::{Celsius, Grams, Kelvin, Length, Minutes};

@@ -10,12 +10,11 @@ use uuid::Uuid;
 use super::catalogue::{find, search};
 use super::{Doneness, Food, Found, SourcedComposition, TextureRow, catalogue};
 use crate::heat::Composition;
-use crate::prep::{Prep, Salted};
+use crate::units::minutes;
 use crate::units::{
     Celsius, Length, Minutes, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature,
     shortened, trimmed,
 };
-use crate::words::minutes;
 
 /// A doneness level of a kitchen's own.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -109,6 +108,11 @@ impl OwnFood {
     /// # Errors
     /// By field, in whole sentences.
     pub(crate) fn build(&self) -> Result<Food, OwnFoodError> {
+        self.build_for(Units::default())
+    }
+
+    /// The same, saying what is wrong in a reader's units.
+    fn build_for(&self, units: Units) -> Result<Food, OwnFoodError> {
         let mut errors = OwnFoodError::new();
         let Some(base) = catalogue().food(&self.base) else {
             errors.insert(
@@ -134,7 +138,7 @@ impl OwnFood {
         if !(range.low..=range.high).contains(&self.thickness_mm) {
             errors.insert(
                 "thickness",
-                format!("It must be from {} to {} mm.", range.low.mm(), range.high.mm()),
+                format!("It must be from {} to {}.", units.length(range.low), units.length(range.high)),
             );
         }
         if let Err(e) = self.composition.check() {
@@ -154,9 +158,9 @@ impl OwnFood {
             errors.insert(
                 "levels",
                 format!(
-                    "Give 1 to {MOST_ROWS} levels, each with a name, rising, from {} to {} °C.",
-                    bath.low.value(),
-                    bath.high.value()
+                    "Give 1 to {MOST_ROWS} levels, each with a name, rising, from {} to {}.",
+                    units.temperature(bath.low),
+                    units.temperature(bath.high)
                 ),
             );
         }
@@ -360,7 +364,7 @@ impl OwnForm {
             windows,
             built: Built::default(),
         };
-        if let Err(more) = own.build() {
+        if let Err(more) = own.build_for(units) {
             for (field, text) in more {
                 errors.entry(field).or_insert(text);
             }
@@ -435,14 +439,6 @@ impl Pantry {
         self.foods.is_empty() && self.dialled.is_empty() && self.salted.is_empty() && self.presets.is_empty()
     }
 
-    /// What is planned before the bath, with what is remembered of its batch: one that was salted is not
-    /// salted again.
-    #[must_use]
-    pub(crate) fn remembered(&self, prep: Prep) -> Prep {
-        let salted = !prep.batch.is_empty() && self.salted.contains(&prep.batch.to_lowercase());
-        if salted && prep.salted == Salted::No { Prep { salted: Salted::Batch, ..prep } } else { prep }
-    }
-
     /// The preset with this identifier.
     ///
     /// ```
@@ -503,7 +499,7 @@ impl Pantry {
         self.foods.iter().find(|f| f.id == id)
     }
 
-    /// The foods that answer to some words, the likeliest first. Any part of a name will do.
+    /// The foods that answer to some words, the likeliest first. Any part of a name will do, and how many before it.
     ///
     /// ```
     /// # use hold_steady_core::{food::*, units::*};
@@ -511,18 +507,26 @@ impl Pantry {
     /// let pantry = Pantry::default();
     /// let found = pantry.search("chick");
     /// assert!(found.iter().any(|f| f.id == "chicken-breast"));
+    /// assert_eq!(pantry.search("4 chick"), found);
     /// ```
     #[must_use]
     pub fn search(&self, typed: &str) -> Vec<&Food> {
-        search(self.listed(), typed)
+        let as_typed = search(self.listed(), typed);
+        if as_typed.is_empty() { search(self.listed(), counted(typed).1) } else { as_typed }
     }
 
-    /// The one food that is meant, or those it could be.
+    /// The one food that is meant, or those it could be; and how many, where that was typed before it.
     #[must_use]
-    pub(crate) fn find(&self, typed: &str) -> Found<'_> {
-        match self.food(typed.trim()) {
-            Some(food) => Found::One(food),
-            None => find(self.listed(), typed),
+    pub(crate) fn find(&self, typed: &str) -> (Found<'_>, Option<u32>) {
+        if let Some(food) = self.food(typed.trim()) {
+            return (Found::One(food), None);
+        }
+        match find(self.listed(), typed) {
+            Found::None => {
+                let (count, words) = counted(typed);
+                (find(self.listed(), words), count)
+            }
+            found => (found, None),
         }
     }
 
@@ -541,11 +545,38 @@ impl Pantry {
     }
 }
 
+/// How many pieces, where a number stands before the words ("2 ribeyes", "3 × cod"), and the words.
+fn counted(typed: &str) -> (Option<u32>, &str) {
+    let typed = typed.trim();
+    let digits = typed.bytes().take_while(u8::is_ascii_digit).count();
+    let words = typed[digits..].trim_start_matches([' ', '×', 'x']);
+    let apart = typed[digits..].starts_with([' ', '×']) || typed[digits..].starts_with("x ");
+    match typed[..digits].parse() {
+        Ok(count) if apart && digits <= 2 && count > 0 && !words.is_empty() => (Some(count), words),
+        _ => (None, typed),
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::food::FoodClass;
     use crate::units::Kelvin;
+
+    #[test]
+    fn how_many_may_stand_before_a_food() {
+        for (typed, meant) in [
+            ("2 ribeyes", (Some(2), "ribeyes")),
+            ("3 × cod", (Some(3), "cod")),
+            ("4x duck", (Some(4), "duck")),
+            ("0 duck", (None, "0 duck")),
+            ("123 duck", (None, "123 duck")),
+            ("63", (None, "63")),
+            ("ribeye", (None, "ribeye")),
+        ] {
+            assert_eq!(counted(typed), meant, "{typed}");
+        }
+    }
     use crate::units::LengthUnit;
 
     fn base() -> &'static Food {
@@ -613,7 +644,8 @@ mod tests {
             dialled: [("beef-strip".to_owned(), Celsius::new(56.5))].into(),
             ..Pantry::default()
         };
-        assert!(matches!(pantry.find("house breast"), Found::One(f) if f.id == "own-5"));
+        assert!(matches!(pantry.find("house breast"), (Found::One(f), None) if f.id == "own-5"));
+        assert!(matches!(pantry.find("6 house breast"), (Found::One(f), Some(6)) if f.id == "own-5"));
         assert_eq!(pantry.food("own-5").map(|f| f.group.as_str()), Some(GROUP));
         assert_eq!(
             pantry.dialled_c(catalogue().food("beef-strip").expect("there")),

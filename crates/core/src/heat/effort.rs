@@ -11,6 +11,10 @@ use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
 use super::HeatError;
 
+/// The most one question to a server may cost, in cells times steps ([`crate::heat::Effort`]): less than a second of one
+/// core. A slab of 25 mm takes about 5,000, a large frozen block with its way out 4 million.
+pub const MOST_EFFORT: u64 = 4_200_000;
+
 /// What one question may cost, in cells times steps. Clones share one count.
 ///
 /// ```

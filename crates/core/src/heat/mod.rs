@@ -17,22 +17,25 @@
 //! - [`Solution`]: the answer, continuous in time.
 
 mod block;
+mod calm;
 mod effort;
 mod geometry;
 mod material;
 mod solution;
 mod solver;
+mod trace;
 mod watch;
 
 pub use block::{BLOCK_CELLS, BlockProblem, simulate_block, simulate_block_watched};
-pub use effort::Effort;
 pub(crate) use effort::Meter;
+pub use effort::{Effort, MOST_EFFORT};
 pub use geometry::{DEFAULT_CELLS, FROZEN_CELLS, Mesh, Shape};
 pub use material::{Composition, CompositionError, Material, Structure};
 pub use solution::{Curve, Snapshot, Solution};
 pub(crate) use solution::{bisect, bisect_within, first_where, hermite};
 pub(crate) use solver::EXPECTED_POINTS;
 pub use solver::{HeatError, Initial, Problem, Surface, TOLERANCE_K, simulate, simulate_watched};
+pub use trace::{BathPoint, BathTrace, TraceError};
 pub use watch::{SolvedStep, Watch};
 
 /// How fine a mesh a piece is solved on. A coarser one warms a hair more slowly, never sooner: it errs to the

@@ -1,11 +1,11 @@
 //! The time stepping.
 
+use super::BathTrace;
 use super::effort::Meter;
 use super::material::State;
 use super::solution::{Within, hermite};
 use super::watch::{SolvedStep, Watch};
 use super::{Curve, Material, Mesh, Snapshot, Solution};
-use crate::bath::BathTrace;
 
 /// Local error allowed per time step, in kelvin: root of the mean square over the cells.
 pub const TOLERANCE_K: f64 = 2.5e-3;

@@ -9,15 +9,19 @@ mod uncertainty;
 
 pub use inverse::{Fit, Unknown, fit, greatest_thickness_mm, lowest_bath_c, slower};
 pub use run::{Run, Span};
-pub use uncertainty::{Outcome, Percentiles, Place, Quantiles, Spreads, monte_carlo, slow_and_fast, slowest};
+pub use uncertainty::{
+    Outcome, Percentiles, Place, Quantiles, Spreads, fastest, monte_carlo, slow_and_fast, slowest,
+};
 
 use crate::figures::limits;
 use std::sync::Arc;
 
 use crate::bath::{BathTrace, boiling_c};
-use crate::food::Food;
+use crate::food::{Food, FoodClass};
 use crate::heat::{Detail, HeatError, Material, Shape, Surface, simulate_shape};
-use crate::safety::{Case, CodeProfile, Coldest, GrowthWatch, Rules, Timeline, organisms, profiles};
+use crate::safety::{
+    Case, CodeProfile, Coldest, FoodState, GrowthWatch, Rules, Timeline, organisms, profiles,
+};
 use crate::units::{Celsius, Kelvin, Length, Minutes};
 
 /// Longest cook that is simulated, minutes: 96 h.
@@ -161,6 +165,78 @@ impl<'a> Piece<'a> {
         self.set_c() + self.reads_high_k
     }
 
+    /// The same piece with its water between two minutes in longer strides where it is calm; gates are asked of it as it was.
+    #[must_use]
+    pub(crate) fn calmed(self, between: (Minutes, Minutes)) -> Self {
+        let (from, until) = (between.0.value(), between.1.value());
+        let bath = self.bath.calmed((from, until), &self.edges_c());
+        if bath == self.bath {
+            return self;
+        }
+        Self { gate: self.gate.or(Some(self.bath)), bath, ..self }
+    }
+
+    /// The temperatures at which something begins or ends for it, °C.
+    fn edges_c(&self) -> Vec<f64> {
+        let (l, table) = (limits(), self.profile.table(self.food));
+        let (core, bath) = self.case.shellfish(l);
+        let mut edges = vec![
+            l.zone_low_c.value,
+            l.come_up_low_c.value,
+            l.warm_low_c.value - l.warm_margin_k.value,
+            l.warm_high_c.value + l.warm_margin_k.value,
+            l.lowest_hold_c.value,
+            l.no_kill_below_c.value,
+        ];
+        edges.extend(self.case.class.may_be_cooked_whole().then(|| self.case.cooked(l).0.value));
+        edges.extend((self.case.state == FoodState::PasteurizedChilled).then(|| self.case.reheat(l).value));
+        match self.case.class {
+            FoodClass::Fish => edges.push(l.fish_core_c.value),
+            FoodClass::Bivalve => edges.push(l.bivalve_c.value),
+            FoodClass::Crustacean => edges.extend([core.value, bath.value]),
+            FoodClass::ShellEgg => edges.extend([l.egg_core_c.value, l.egg_bath_c.value, l.egg_held_c.value]),
+            FoodClass::Ferment => edges.extend([l.ferment_low_c.value, l.ferment_high_c.value]),
+            FoodClass::Beef
+            | FoodClass::Lamb
+            | FoodClass::Ground
+            | FoodClass::Pork
+            | FoodClass::Duck
+            | FoodClass::Poultry
+            | FoodClass::EggMixture
+            | FoodClass::KidneyBean
+            | FoodClass::Plant => {}
+        }
+        edges.extend(table.as_ref().map(|t| t.gate_c(l)));
+        edges.extend(table.as_ref().map(|t| t.first_row_c() - l.table_reach_k.value));
+        edges
+    }
+
+    /// From when on nothing more is earned in its water as far as that is known, so that longer strides change no answer;
+    /// `known` where something still is.
+    ///
+    /// Found in strides themselves, which are a little mild, with so much to spare that it does not matter.
+    ///
+    /// # Errors
+    /// When the simulation fails; see [`HeatError`].
+    pub(crate) fn settled_min(&self, known: Minutes) -> Result<Minutes, HeatError> {
+        /// It is worth a simulation from so many points on.
+        const WORTH: usize = 240;
+        const SPARE: f64 = 1.15;
+        const AND: Minutes = Minutes::new(60.0);
+        if self.bath.points().len() < WORTH || known <= AND {
+            return Ok(known);
+        }
+        let strides = self.clone().calmed((Minutes::ZERO, known));
+        if strides.bath.points().len() * 2 > self.bath.points().len() {
+            return Ok(known);
+        }
+        let run = strides.run_until(known, &[])?;
+        // What is nearly killed at the end may or may not be.
+        let nearly = (1.0 / SPARE..1.0).contains(&run.kill_share(known));
+        let last = run.last_mark_min();
+        Ok(if nearly { known } else { (last * SPARE + AND).min(known) })
+    }
+
     /// Minutes before the bath on the raw clock, on the warming limit's clock and in the warmest range: a
     /// piece that stood where it does not count (in ice, in the refrigerator) adds none.
     pub(crate) fn before_min(&self) -> (Minutes, Minutes, Minutes) {
@@ -291,5 +367,90 @@ pub(crate) mod tests {
         assert!(w.bath_c.is_some_and(|c| (54.4..55.5).contains(&c.value())), "{:?}", w.bath_c);
         let text = crate::words::way_out(&w, crate::units::Units::default());
         assert!(text.contains("54."), "{text}");
+    }
+
+    /// Water as devices read it each minute: noise, a thermostat's swing, a drift, turned up or cut off and back.
+    fn read_each_minute(random: &mut rand_pcg::Pcg64Mcg, minutes: u32) -> BathTrace {
+        use crate::bath::BathPoint;
+        use rand_pcg::rand_core::RngCore;
+        let mut even = |low: f64, high: f64| {
+            low + (high - low) * (random.next_u64() >> 11) as f64 / (1_u64 << 53) as f64
+        };
+        let (set, noise, swing) = (even(53.5, 66.0), even(0.0, 0.15), even(-0.4, 0.55).max(0.0));
+        let (period, drift) = (even(6.0, 25.0), even(-0.001, 0.001));
+        let (at, by, back) = (even(30.0, f64::from(minutes)), even(-12.0, 3.0), even(20.0, 300.0));
+        let moves = even(0.0, 1.0) < 0.6;
+        let points = (0..=minutes).map(|m| {
+            let min = f64::from(m);
+            let moved = if moves && min > at { by * (1.0 - (min - at) / back).max(0.0) } else { 0.0 };
+            let swings = swing * (min * std::f64::consts::TAU / period).sin();
+            BathPoint { min, c: set + moved + swings + drift * min + even(-noise, noise) }
+        });
+        BathTrace::new(points.collect()).expect("minutes rise")
+    }
+
+    fn tenth_colder(piece: &Piece<'static>) -> Piece<'static> {
+        let points = piece.bath.points().iter().map(|p| crate::bath::BathPoint { c: p.c - 0.1, ..*p });
+        Piece { bath: BathTrace::new(points.collect()).expect("minutes rise"), ..piece.clone() }
+    }
+
+    /// Followed in strides once it has earned what it earns, it is what it is minute by minute: killed at the same moment,
+    /// the same verdict at every look, its clocks and its centre alike.
+    #[test]
+    fn calm_water_in_strides_gives_what_it_gives_minute_by_minute() {
+        use rand_pcg::rand_core::SeedableRng;
+        let mut random = rand_pcg::Pcg64Mcg::seed_from_u64(23);
+        let kinds =
+            [("beef-strip", 20.0), ("chicken-breast", 35.0), ("salmon-fillet", 25.0), ("beef-chuck", 60.0)];
+        let (mut points, mut verdicts) = ((0, 0), 0);
+        let (known, until) = (Minutes::new(1440.0), Minutes::new(1500.0));
+        for number in 0..120 {
+            let (food, mm) = kinds[number % kinds.len()];
+            let mut whole = Piece { bath: read_each_minute(&mut random, 1440), ..piece(food, mm, 60.0) };
+            whole.case.at_risk = number % 3 == 0;
+            let settled = whole.settled_min(known).expect("runs");
+            let strides = whole.clone().calmed((settled, known));
+            points = (points.0 + strides.bath.points().len(), points.1 + whole.bath.points().len());
+            let (a, b) =
+                (whole.run_until(until, &[]).expect("runs"), strides.run_until(until, &[]).expect("runs"));
+            let near = |x: Option<Minutes>, y: Option<Minutes>| match (x, y) {
+                (Some(x), Some(y)) => (x - y).abs() < Minutes::new(0.05),
+                (x, y) => x.or(y).is_none_or(|m| m > known),
+            };
+            let named = format!("{number} {food}, settled {settled:?}");
+            let cold = tenth_colder(&whole);
+            let least = std::cell::LazyCell::new(|| cold.run_until(until, &[]).expect("runs"));
+            assert!(
+                near(a.kinetics_min(), b.kinetics_min()),
+                "{named}: {:?} {:?}",
+                a.kinetics_min(),
+                b.kinetics_min()
+            );
+            assert!(near(a.code_min(), b.code_min()), "{named}: {:?} {:?}", a.code_min(), b.code_min());
+            for min in (1..=144).map(|k| Minutes::new(10.0 * f64::from(k))) {
+                verdicts += 1;
+                let (x, y) = (a.quick_verdict_at(min), b.quick_verdict_at(min));
+                // Decided by a hair, it is decided a moment sooner or later; where its centre crosses an edge slowly, as
+                // it is in water a tenth colder.
+                let alike = |min: Minutes| a.quick_verdict_at(min).level == y.level;
+                let hair = [0.0, -1.0, 1.0].map(|m| alike(min + Minutes::new(m)));
+                let held = hair.contains(&true) || least.quick_verdict_at(min).level == y.level;
+                assert!(held, "{named}, {min:?}: {x:?} {y:?}");
+                let off = (a.core_c(min) - b.core_c(min)).abs().value();
+                assert!(off < 0.4, "{named}, {min:?}: core off by {off}");
+                let clocks = |run: &Run| {
+                    let until = |c: &crate::safety::Spells| c.between_s(0.0, min.seconds());
+                    [until(&run.clocks.raw), until(&run.clocks.warm)]
+                };
+                let off: Vec<f64> = clocks(&b).into_iter().zip(clocks(&a)).map(|(y, x)| y - x).collect();
+                assert!(off.iter().all(|off| *off > -60.0), "{named}, {min:?}: clocks {off:?} s");
+                if off.iter().any(|off| *off > 60.0) {
+                    let most = clocks(&least);
+                    let within = clocks(&b).into_iter().zip(most).all(|(y, most)| y < most + 60.0);
+                    assert!(within, "{named}, {min:?}: clocks {off:?} s, {most:?}");
+                }
+            }
+        }
+        assert!(points.0 * 2 < points.1 && verdicts > 10_000, "{points:?}");
     }
 }

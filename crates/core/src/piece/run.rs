@@ -86,6 +86,14 @@ impl Marks {
             ferment_warm: asked(class == Ferment, &|| reaches(l.ferment_low_c.celsius())),
         }
     }
+
+    /// The last of them that came.
+    fn last(&self) -> Minutes {
+        let earned =
+            [self.kinetics, self.code, self.cooked, self.fish, self.bivalve, self.shellfish, self.egg];
+        let passed = [self.left_cold, self.back, self.fell, self.ferment_warm];
+        earned.into_iter().chain(passed).flatten().fold(Minutes::ZERO, Minutes::max)
+    }
 }
 
 /// A stretch over which the verdict is the same.
@@ -416,6 +424,12 @@ impl<'a> Run<'a> {
         let shares =
             organisms.iter().zip(&progress.log10).map(|(o, log)| log / o.target(self.piece.case.at_risk));
         shares.chain(progress.code).fold(1.0, f64::min)
+    }
+
+    /// When the last of what a row asks for came, minutes.
+    #[must_use]
+    pub(super) fn last_mark_min(&self) -> Minutes {
+        self.marks.last()
     }
 
     /// When every organism's target is reached, minutes.

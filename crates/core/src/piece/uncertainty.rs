@@ -32,7 +32,7 @@ pub struct Spreads {
 impl Default for Spreads {
     fn default() -> Self {
         let figures = spreads();
-        let start = crate::plan::From::Refrigerator.start();
+        let start = crate::food::From::Refrigerator.start();
         Self {
             thickness_mm: figures.thickness_mm.length(),
             bath_k: figures.bath_k.kelvin(),
@@ -146,6 +146,23 @@ pub fn slow_and_fast<'a>(piece: &Piece<'a>, spreads: &Spreads) -> Result<(Piece<
 #[must_use]
 pub fn slowest<'a>(piece: &Piece<'a>, spreads: &Spreads) -> Piece<'a> {
     spreads.placed(piece, Place::toward(-1.0, ALL))
+}
+
+/// All inputs at their fast ends at once: faster than any [`slow_and_fast`] finds.
+///
+/// ```
+/// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+/// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+/// let all = fastest(&piece, &Spreads::default());
+/// let (_, fast) = slow_and_fast(&piece, &Spreads::default())?;
+/// assert!(all.run(&[])?.done_min() <= fast.run(&[])?.done_min());
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+#[must_use]
+pub fn fastest<'a>(piece: &Piece<'a>, spreads: &Spreads) -> Piece<'a> {
+    spreads.placed(piece, Place::toward(1.0, ALL))
 }
 
 const ALL: Shares = Shares { thickness: 1.0, bath: 1.0, start: 1.0 };

@@ -6,9 +6,10 @@ use serde::{Deserialize, Serialize};
 
 use super::form::RAW;
 use super::pictures::{self, Frame, Stop, Stretch};
+use super::window::{Ends3, Runs, Window};
 use super::{ENGINE_VERSION, Finishing, PlanRequest};
 use crate::bath::Heat;
-use crate::heat::{Detail, Effort, HeatError, Shape};
+use crate::heat::{Detail, HeatError, Shape};
 use crate::piece::{LONGEST_MIN, Piece, Run};
 use crate::plan::data_version;
 use crate::safety::{EggUse, FoodState, Level, Verdict, WayOut};
@@ -186,6 +187,11 @@ pub struct Plan {
 }
 
 impl Plan {
+    /// The centre at the pull, at the slow end, where it is drawn.
+    pub(crate) fn centre_at_pull(&self) -> Option<Celsius> {
+        self.curve.iter().take_while(|(at, _)| *at <= self.bath_min).last().map(|(_, c)| *c)
+    }
+
     /// The instant of a minute after the planned drop.
     ///
     /// ```
@@ -271,60 +277,61 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
     let food = request.food();
     let finishing = request.finishing()?;
     let finish_min = finishing.minutes();
-    let pieces = request.pieces(finishing.warm_min)?;
-    // Beside the slow end, which safety is counted by, what texture and pictures are drawn from: blocks on a coarser
-    // mesh, and their own frames.
-    let (fast_piece, middle_piece) = (drawn(&pieces.fast), drawn(&pieces.middle));
-    let beside = || -> Result<_, HeatError> {
-        let fast = fast_piece.run(&[])?;
-        let middle = middle_piece.run(&pictures::frame_minutes(&fast))?;
-        Ok((fast, middle))
+    // What costs: the piece in its bath, at both ends.
+    let ends = Ends3::of(request.pieces(finishing.warm_min)?);
+    let runs = ends.run(true)?;
+    let Runs { slow, middle, .. } = &runs;
+    let Window {
+        through,
+        safe: pasteurised,
+        best_from,
+        best_until,
+        refused_from: clock_out,
+        must_pasteurise,
+        needed_min,
+        ..
+    } = Window::read(request, &runs);
+    // Then the clock on the wall, which is arithmetic.
+    let least_min = request.time_min.unwrap_or(needed_min);
+    let bath_min = match (request.in_since, request.ready_at) {
+        // What lies in its bath already lies there until it is wanted.
+        (Some(since), Some(ready)) => {
+            // To the next whole minute: what was asked for at 21:30 is not told as 21:29.
+            (Minutes::between(since, ready) - finish_min).ceil().max(least_min).min(LONGEST_MIN)
+        }
+        _ => least_min,
     };
-    let (slow, beside) = Effort::beside(|| pieces.slow.run(&[]), beside);
-    let (slow, (fast, middle)) = (slow?, beside?);
-    // Without a kill a fast piece meets the clocks' limits sooner: they run out at the earliest of all three.
-    let slow = slow.with_clocks_of([&middle, &fast]);
-
-    let never = LONGEST_MIN;
-    let ends = |f: &dyn Fn(&Run<'_>) -> Option<Minutes>| Ends {
-        fast: f(&fast).unwrap_or(never),
-        middle: f(&middle).unwrap_or(never),
-        slow: f(&slow).unwrap_or(never),
-    };
-    let through = ends(&|r| r.done_min().map(Minutes::value).map(Minutes::new));
-    let pasteurised = for_every_guest(&slow).map(|_| ends(&for_every_guest));
-    let (best_from, best_until) = texture_window(request, request.set_c());
-
-    let served = |level: Level| level != Level::Refused;
-    let must_pasteurise = !served(slow.quick_verdict_at(through.slow).level);
-    let for_texture = through.slow.max(best_from);
-    let needed = slow.first_min(for_texture, served).unwrap_or(for_texture);
-    // Whole minutes, upward: nobody sets a timer to seconds.
-    let needed_min = needed.ceil().min(LONGEST_MIN);
-    let bath_min = request.time_min.unwrap_or(needed_min);
     // The way out of a refusal is part of the answer; what more would give is asked for by itself ([`way_out`]).
     let verdict = match slow.quick_verdict_at(bath_min) {
-        refused if refused.level == Level::Refused => slow.verdict_with(bath_min, &pieces.slowest)?,
+        refused if refused.level == Level::Refused => slow.verdict_with(bath_min, &ends.pieces.slowest)?,
         other => other,
     };
 
-    let preheat = preheat(request);
+    let preheat = if request.in_since.is_some() { Minutes::ZERO } else { preheat(request) };
     let to_serve = bath_min + finish_min;
     // Salted a day ahead, it goes in a day later.
     let lead = preheat.max(request.prep.ahead_min());
-    let earliest_ready = whole_minute_up(moved(now, lead + to_serve));
+    let earliest_ready = match request.in_since {
+        Some(since) => moved(since, least_min + finish_min),
+        None => whole_minute_up(moved(now, lead + to_serve)),
+    };
     let asked = request.ready_at;
     let in_time = asked.is_none_or(|t| t >= earliest_ready);
-    let serve = asked.filter(|_| in_time).unwrap_or(earliest_ready);
+    let serve = match request.in_since {
+        Some(since) => moved(since, to_serve),
+        None => asked.filter(|_| in_time).unwrap_or(earliest_ready),
+    };
     let pull = moved(serve, -finish_min);
     let drop_by = moved(pull, -bath_min);
     let range = |e: Ends<Minutes>| Range { from: moved(drop_by, e.fast), until: moved(drop_by, e.slow) };
-    let clock_out = slow.refused_from_min().filter(|m| *m > Minutes::ZERO);
     let longest_hold = best_until.fast.min(clock_out.unwrap_or(Minutes::NEVER));
     let times = Times {
         preheat_by: moved(drop_by, -preheat),
-        // Nobody drops it before the bath can be hot.
-        drop_from: moved(pull, -longest_hold.max(bath_min)).max(moved(now, lead)).min(drop_by),
+        // Nobody drops it before the bath can be hot; what is in is in.
+        drop_from: match request.in_since {
+            Some(_) => drop_by,
+            None => moved(pull, -longest_hold.max(bath_min)).max(moved(now, lead)).min(drop_by),
+        },
         drop_by,
         through: range(through),
         pasteurised: pasteurised.map(range),
@@ -335,16 +342,9 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
     };
 
     let horizon_min = pictures::horizon(bath_min, best_until.fast, pasteurised.map(|p| p.slow), clock_out);
-    let view = pictures::View {
-        request,
-        slow: &slow,
-        through,
-        pasteurised,
-        best_from,
-        best_until,
-        horizon_min,
-        clock_out,
-    };
+    // Then pictures.
+    let view =
+        pictures::View { request, slow, through, pasteurised, best_from, best_until, horizon_min, clock_out };
     Ok(Plan {
         engine: ENGINE_VERSION.into(),
         data: data_version().into(),
@@ -361,8 +361,8 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
         advice: advice(&verdict, bath_min, best_until, pasteurised, request, in_time),
         bands: view.bands(),
         stops: view.stops(bath_min),
-        frames: pictures::frames(&middle, food, horizon_min),
-        curve: pictures::centre_curve(&slow, horizon_min),
+        frames: pictures::frames(middle, food, horizon_min),
+        curve: pictures::centre_curve(slow, horizon_min),
         times,
         earliest_ready,
         in_time,
@@ -388,12 +388,9 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
 /// # Errors
 /// When a simulation fails; see [`HeatError`].
 pub fn way_out(request: &PlanRequest, bath_min: Minutes) -> Result<Option<WayOut>, HeatError> {
-    let pieces = request.pieces(request.finishing()?.warm_min)?;
-    let (fast, middle) = (drawn(&pieces.fast), drawn(&pieces.middle));
-    let (fast, middle) = (fast.run(&[])?, middle.run(&[])?);
-    // As the plan counts: the clocks of the end at which they run out first.
-    let slow = pieces.slow.run(&[])?.with_clocks_of([&middle, &fast]);
-    Ok(slow.verdict_with(bath_min, &pieces.slowest)?.way_out)
+    let ends = Ends3::of(request.pieces(request.finishing()?.warm_min)?);
+    let slow = ends.run(false)?.slow;
+    Ok(slow.verdict_with(bath_min, &ends.pieces.slowest)?.way_out)
 }
 
 /// How long before the drop the bath is begun: as its vessel warms, where one is named; none where it is hot already,
@@ -414,7 +411,7 @@ fn preheat(request: &PlanRequest) -> Minutes {
 }
 
 /// A piece as it is solved for texture and pictures.
-fn drawn<'a>(piece: &Piece<'a>) -> Piece<'a> {
+pub(super) fn drawn<'a>(piece: &Piece<'a>) -> Piece<'a> {
     match piece.shape {
         Shape::Block { .. } => Piece { detail: Detail::Picture, ..piece.clone() },
         _ => piece.clone(),
@@ -473,7 +470,7 @@ fn caution(
         return Some(Caution::Early { best_from_min: view.best_from });
     }
     if bath_min > best_until_min {
-        return Some(if request.time_min.is_some() {
+        return Some(if request.time_min.is_some() || bath_min > needed_min {
             Caution::PastBest { best_until_min }
         } else if through.slow > best_until_min {
             Caution::OutsideFirst { thickness_mm: request.thickness_mm }

@@ -113,9 +113,6 @@ pub struct Person {
     pub initials: String,
 }
 
-/// Most people of a kitchen.
-pub const MOST_PEOPLE: usize = 100;
-
 impl Person {
     /// Longest name and initials, characters.
     pub const LONGEST: (usize, usize) = (40, 4);

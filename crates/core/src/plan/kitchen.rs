@@ -1,6 +1,5 @@
 //! What a kitchen has settled, and what is assumed of a piece before it goes in.
 
-use crate::figures::Basis;
 use crate::figures::searing;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -9,93 +8,14 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 
+use super::Guest;
 use super::Habits;
+use crate::bath::KeptVessel;
 use crate::bath::{Thermometer, Water};
-use crate::book::KeptVessel;
 use crate::food::Pantry;
 use crate::piece::Spreads;
 use crate::safety::{CodeProfile, known_profile, profile, profiles};
-use crate::units::{Celsius, Kelvin, Length, TemperatureUnit, Units, parse_length, shortened, trimmed};
-
-/// Where the piece comes from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum From {
-    /// Kept cold.
-    #[default]
-    Refrigerator,
-    /// Out for a while.
-    Counter,
-    /// Frozen through.
-    Freezer,
-}
-
-impl From {
-    /// All of them, in the order they are offered.
-    pub const ALL: [Self; 3] = [Self::Refrigerator, Self::Counter, Self::Freezer];
-
-    /// The word in records and forms.
-    ///
-    /// ```
-    /// assert_eq!(hold_steady_core::plan::From::Freezer.id(), "freezer");
-    /// ```
-    #[must_use]
-    pub const fn id(self) -> &'static str {
-        match self {
-            Self::Refrigerator => "refrigerator",
-            Self::Counter => "counter",
-            Self::Freezer => "freezer",
-        }
-    }
-
-    /// What is assumed of a piece from there.
-    ///
-    /// ```
-    /// use hold_steady_core::{plan::From, units::Celsius};
-    /// assert!(From::Freezer.start().nominal_c < Celsius::new(-10.0));
-    /// ```
-    #[must_use]
-    pub fn start(self) -> &'static StartState {
-        &starts()[self.id()]
-    }
-}
-
-/// What is assumed of a piece's temperature when it goes in.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct StartState {
-    /// Most likely, °C.
-    pub nominal_c: Celsius,
-    /// Coldest, for safe times, °C.
-    pub slow_c: Celsius,
-    /// Warmest, for texture times, °C.
-    pub fast_c: Celsius,
-    /// It was out of the refrigerator: for how long is asked.
-    #[serde(default)]
-    pub out: bool,
-    /// As in “from the …”.
-    pub label: String,
-    /// Why these.
-    pub note: String,
-    /// Where they come from.
-    pub source: String,
-    /// How sure they are.
-    pub basis: Basis,
-}
-
-static STARTS: LazyLock<BTreeMap<String, StartState>> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../../data/starts.json")).expect("shipped and tested")
-});
-
-/// The start states by identifier.
-///
-/// ```
-/// assert_eq!(hold_steady_core::plan::starts().len(), 3);
-/// ```
-#[must_use]
-pub fn starts() -> &'static BTreeMap<String, StartState> {
-    &STARTS
-}
+use crate::units::{Kelvin, Length, Units, difference_k, number_and_unit, parse_length, shortened, trimmed};
 
 /// What a kitchen has settled for all its plans.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -303,25 +223,6 @@ impl KitchenForm {
     }
 }
 
-/// A number before a unit, and the unit in lower case.
-fn number_and_unit(text: &str) -> Option<(f64, String)> {
-    let text = text.trim().replace(',', ".").to_lowercase();
-    let end = text.find(|c: char| !(c.is_ascii_digit() || c == '.')).unwrap_or(text.len());
-    let unit = text[end..].trim().trim_start_matches('°').trim().to_owned();
-    Some((text[..end].parse().ok()?, unit))
-}
-
-/// A difference of temperatures, K: `0.2`, `0.2 °C`, `0.4 f`.
-pub(crate) fn difference_k(text: &str, bare: TemperatureUnit) -> Option<Kelvin> {
-    const F_PER_K: f64 = 1.8;
-    let (value, unit) = number_and_unit(text)?;
-    match (unit.as_str(), bare) {
-        ("c" | "k", _) | ("", TemperatureUnit::C) => Some(Kelvin::new(value)),
-        ("f", _) | ("", TemperatureUnit::F) => Some(Kelvin::new(value / F_PER_K)),
-        _ => None,
-    }
-}
-
 /// An altitude, m: `250`, `250 m`, `820 ft`.
 fn altitude_m(text: &str) -> Option<f64> {
     const M_PER_FT: f64 = 0.3048;
@@ -388,6 +289,8 @@ pub struct Setting<'a> {
     pub pantry: &'a Pantry,
     /// Its vessels and thermometers.
     pub equipment: &'a Equipment,
+    /// Whom it cooks for.
+    pub guests: &'a [Guest],
 }
 
 static NOTHING: LazyLock<Pantry> = LazyLock::new(Pantry::default);
@@ -405,7 +308,7 @@ impl<'a> Setting<'a> {
     /// ```
     #[must_use]
     pub fn new(units: Units, now: Timestamp, zone: &'a TimeZone, rules: &'a KitchenRules) -> Self {
-        Self { units, now, zone, rules, habits: &USUAL, pantry: &NOTHING, equipment: &BARE }
+        Self { units, now, zone, rules, habits: &USUAL, pantry: &NOTHING, equipment: &BARE, guests: &[] }
     }
 
     /// The same with how it likes to work.
@@ -436,6 +339,19 @@ impl<'a> Setting<'a> {
         Self { pantry, ..self }
     }
 
+    /// The same with whom it cooks for.
+    ///
+    /// ```
+    /// use hold_steady_core::{plan::{Guest, KitchenRules, Setting}, units::Units};
+    /// let (now, zone, rules) = (jiff::Timestamp::UNIX_EPOCH, jiff::tz::TimeZone::UTC, KitchenRules::default());
+    /// let guests = [Guest { number: 1, name: "Mira".into(), ..Guest::default() }];
+    /// assert_eq!(Setting::new(Units::default(), now, &zone, &rules).with_guests(&guests).guests.len(), 1);
+    /// ```
+    #[must_use]
+    pub const fn with_guests(self, guests: &'a [Guest]) -> Self {
+        Self { guests, ..self }
+    }
+
     /// With what the kitchen has to cook in and to measure with.
     ///
     /// ```
@@ -456,6 +372,7 @@ impl<'a> Setting<'a> {
 mod tests {
     use super::*;
     use crate::units::LengthUnit;
+    use crate::units::TemperatureUnit;
 
     #[test]
     fn what_is_settled_reads_back_in_any_units() {

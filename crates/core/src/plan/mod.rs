@@ -2,30 +2,41 @@
 //!
 //! - [`PlanForm`]: the sentence as typed; [`PlanForm::read`] understands it or says why not;
 //! - [`PlanRequest`]: what was understood, and what is stored;
-//! - [`plan`]: the answer, [`Plan`];
+//! - [`plan`]: the answer, [`Plan`]; [`read_anew`]: the same for a cook that is under way;
+//! - [`sooner()`]: ways to be ready when it is wanted;
 //! - [`envelope()`]: what every temperature and time would give for this piece;
 
+mod anew;
 mod answer;
 mod envelope;
 mod form;
+mod guest;
 mod habits;
 mod kitchen;
 mod pictures;
+mod reader;
+mod reader_water;
 mod ready;
 mod request;
 mod seared;
+mod sooner;
+mod window;
 
+pub use crate::food::{From, StartState, starts};
+pub use anew::{Anew, ReadAnew, read_anew};
 pub use answer::{Advice, Caution, Plan, Range, Times, plan, way_out};
 pub use envelope::{Envelope, EnvelopeRow, envelope};
 pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
-pub use habits::{Habits, HabitsForm, MOST_PEOPLE, Person, SALTING_SCHOOLS};
-pub(crate) use kitchen::difference_k;
-pub use kitchen::{Equipment, From, KitchenForm, KitchenRules, Setting, StartState, starts};
+pub use guest::{Guest, GuestForm};
+pub use habits::{Habits, HabitsForm, Person, SALTING_SCHOOLS};
+pub use kitchen::{Equipment, KitchenForm, KitchenRules, Setting};
 pub use pictures::{Frame, KillLeft, Stop, StopTexture, Stretch, StretchKind, frames};
 pub(crate) use pictures::{bands, horizon};
 pub use ready::{Past, PastError, Ready, ReadyError, resolve_past, resolve_ready};
-pub use request::{Finishing, InVessel, Pieces, PlanRequest, PlannedFood};
+pub use request::{Finishing, InVessel, Pieces, PlanRequest, PlannedFood, ServedTo};
 pub use seared::{AfterSear, SearedAt, after_sear};
+pub use sooner::{Sooner, SoonerWay, sooner};
+pub use window::{Window, Windows};
 
 /// Version of the computation, stored with every plan. Raised when answers change.
 pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 6");

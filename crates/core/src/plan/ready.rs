@@ -69,7 +69,7 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
         return Ok(Ready::Soonest);
     }
     let here = zone.to_datetime(now);
-    let (day, time) = split_day(&lower, here.date()).ok_or_else(wrong)?;
+    let (day, time) = split_day(&lower, here.date(), Way::Ahead).ok_or_else(wrong)?;
     let time = parse_time(&time).ok_or_else(wrong)?;
     let instant = |date: Date| to_instant(date.to_datetime(time), zone, typed);
     let at = match day {
@@ -91,12 +91,13 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
     Ok(Ready::At(at))
 }
 
-/// When something happened: one instant, or one of two where the clock showed that time twice.
+/// When something happened: one instant, or one of two where the time can be meant in two ways.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Past {
-    /// The later one.
+    /// As it was typed.
     pub at: Timestamp,
-    /// The earlier one, where it was shown twice.
+    /// When else: the clock showed that time twice; half a day later, where nobody said which half; or just now, where the
+    /// time of today is still to come and that of yesterday is long ago.
     pub or_at: Option<Timestamp>,
 }
 
@@ -107,7 +108,8 @@ impl Past {
 }
 
 /// Reads when something happened, seen from `now`: empty for now, `19:05` for the last time the clock
-/// showed that, `10 min ago`.
+/// showed that, `10 min ago`. A bare time further back than three hours that can be meant otherwise says so: whoever writes it
+/// down asks, and until it is answered what is worse counts.
 ///
 /// # Errors
 /// When the text is no such time.
@@ -117,6 +119,12 @@ impl Past {
 /// let (now, utc) = ("2026-11-26T00:10:00Z".parse()?, jiff::tz::TimeZone::UTC);
 /// assert_eq!(resolve_past("23:50", now, &utc)?.at.to_string(), "2026-11-25T23:50:00Z");
 /// assert_eq!(resolve_past("15 min ago", now, &utc)?.at.to_string(), "2026-11-25T23:55:00Z");
+/// // 6:05 in the evening, typed for 18:05: it may be either.
+/// let evening = "2026-11-25T18:06:00Z".parse()?;
+/// let past = resolve_past("6:05", evening, &utc)?;
+/// assert_eq!(past.at.to_string(), "2026-11-25T06:05:00Z");
+/// assert_eq!(past.or_at.map(|t| t.to_string()), Some("2026-11-25T18:05:00Z".into()));
+/// assert_eq!(resolve_past("today 6:05", evening, &utc)?.or_at, None, "said");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Past, PastError> {
@@ -139,7 +147,7 @@ pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Past,
         return now.checked_sub(span).map(Past::once).map_err(|_| wrong());
     }
     let here = zone.to_datetime(now);
-    let (day, time) = split_day(&typed, here.date()).ok_or_else(wrong)?;
+    let (day, time) = split_day(&typed, here.date(), Way::Back).ok_or_else(wrong)?;
     let time = parse_time(&time).ok_or_else(wrong)?;
     // A time shown twice, when the clocks go back, is the later one if that is past already; or it was the earlier.
     let last = |date: Date| -> Option<Past> {
@@ -158,10 +166,37 @@ pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Past,
     }
     // Typed a moment ahead of our clock is today's, and is refused later as not yet happened.
     const A_MOMENT_S: i64 = 600;
-    match last(here.date()) {
-        Some(t) if t.at.as_second() <= now.as_second() + A_MOMENT_S => Ok(t),
-        _ => here.date().yesterday().ok().and_then(last).ok_or_else(wrong),
+    let soon = |t: &Past| t.at.as_second() <= now.as_second() + A_MOMENT_S;
+    let halves = typed.contains('m');
+    match last(here.date()).filter(soon) {
+        Some(found) => Ok(meant_otherwise(found, (time, halves), now, zone)),
+        None => {
+            let found = here.date().yesterday().ok().and_then(last).ok_or_else(wrong)?;
+            let otherwise = meant_otherwise(found, (time, halves), now, zone);
+            // A time of today that is still to come: more likely a wrong key than yesterday.
+            Ok(Past {
+                or_at: otherwise.or_at.or_else(|| is_long_ago(found.at, now).then_some(now)),
+                ..otherwise
+            })
+        }
     }
+}
+
+/// Whether something is further back than what is written down late.
+fn is_long_ago(at: Timestamp, now: Timestamp) -> bool {
+    const LATE: jiff::SignedDuration = jiff::SignedDuration::from_hours(3);
+    now.duration_since(at) > LATE
+}
+
+/// A bare time of the first half of a day, long ago, may be of the other half: `6:05` typed in the evening.
+fn meant_otherwise(found: Past, (time, halves): (Time, bool), now: Timestamp, zone: &TimeZone) -> Past {
+    let first_half = (1..=12).contains(&time.hour()) && !halves;
+    if found.or_at.is_some() || !first_half || !is_long_ago(found.at, now) {
+        return found;
+    }
+    let later = zone.to_datetime(found.at).checked_add(12.hours()).ok();
+    let later = later.and_then(|wall| zone.to_timestamp(wall).ok());
+    Past { or_at: later.filter(|t| *t <= now), ..found }
 }
 
 /// A text that says no time in the past.
@@ -186,19 +221,28 @@ fn to_instant(wall: DateTime, zone: &TimeZone, typed: &str) -> Result<Timestamp,
     ambiguous.earlier().map_err(wrong)
 }
 
+/// Whether a day that is named lies ahead, or has been.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Way {
+    Ahead,
+    Back,
+}
+
 /// Takes a day off the front or the back: the day, where there is one, and the rest.
-fn split_day(text: &str, today: Date) -> Option<(Option<Date>, String)> {
+fn split_day(text: &str, today: Date, way: Way) -> Option<(Option<Date>, String)> {
     let words: Vec<&str> = text.split_whitespace().filter(|w| *w != "at" && *w != "on").collect();
     let day_of = |word: &str| -> Option<Date> {
         let word = word.trim_end_matches(',');
         match word {
             "today" | "tonight" => Some(today),
-            "tomorrow" => today.tomorrow().ok(),
+            "tomorrow" if way == Way::Ahead => today.tomorrow().ok(),
+            "yesterday" if way == Way::Back => today.yesterday().ok(),
             _ => weekday(word).map_or_else(
                 || word.parse::<Date>().ok().filter(|_| word.len() == 10),
                 |w| {
-                    let ahead = (0..7).map(|d| today.checked_add(i64::from(d).days()));
-                    ahead.flatten().find(|d| d.weekday() == w)
+                    let step = if way == Way::Ahead { 1 } else { -1 };
+                    let days = (0..7_i64).map(|d| today.checked_add((d * step).days()));
+                    days.flatten().find(|d| d.weekday() == w)
                 },
             ),
         }
@@ -371,5 +415,31 @@ mod tests {
         let now = "2026-10-24T22:00:00Z";
         assert_eq!(at("2:30", now, "Europe/Vienna").as_deref(), Ok("2026-10-25T00:30:00Z"));
         assert_eq!(at("3:30", now, "Europe/Vienna").as_deref(), Ok("2026-10-25T02:30:00Z"));
+    }
+
+    #[test]
+    fn a_bare_time_that_can_be_meant_otherwise_says_so() {
+        let read = |text: &str, now: &str| {
+            let zone = TimeZone::get("Europe/Vienna").expect("bundled");
+            let past = resolve_past(text, now.parse().expect("an instant"), &zone).expect("a time");
+            let wall = |t: Timestamp| t.to_zoned(zone.clone()).strftime("%d %H:%M").to_string();
+            (wall(past.at), past.or_at.map(wall))
+        };
+        let evening = "2026-11-25T17:06:00Z"; // 18:06 there
+        let one = |t: &str| (t.to_owned(), None);
+        let two = |t: &str, o: &str| (t.to_owned(), Some(o.to_owned()));
+        assert_eq!(read("6:05", evening), two("25 06:05", "25 18:05"));
+        assert_eq!(read("6:05 am", evening), one("25 06:05"));
+        assert_eq!(read("6:05 pm", evening), one("25 18:05"));
+        assert_eq!(read("18:05", evening), one("25 18:05"));
+        // Late, and not doubtful.
+        assert_eq!(read("15:30", evening), one("25 15:30"));
+        assert_eq!(read("7:30", "2026-11-25T09:00:00Z"), one("25 07:30"));
+        // 18:05 at 17:30: yesterday, or a wrong key.
+        assert_eq!(read("18:05", "2026-11-25T16:30:00Z"), two("24 18:05", "25 17:30"));
+        assert_eq!(read("yesterday 18:05", "2026-11-25T16:30:00Z"), one("24 18:05"));
+        assert_eq!(read("Tue 18:05", "2026-11-25T16:30:00Z"), one("24 18:05"));
+        // Over midnight it is not long ago.
+        assert_eq!(read("23:50", "2026-11-25T23:10:00Z"), one("25 23:50"));
     }
 }

@@ -6,15 +6,15 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::{From, KitchenRules};
+use crate::bath::usual_air;
 use crate::bath::{
     self, BathPoint, BathTrace, Bench, Heat, Surroundings, Vessel, Water, boiling_c, usual_taps,
 };
-use crate::book::usual_air;
 use crate::chill;
 use crate::food::{FinishStep, Food, FoodClass, OwnFood, catalogue};
 use crate::heat::{Detail, HeatError, Shape};
-use crate::piece::{Around, Piece, Spreads, slow_and_fast, slowest};
-use crate::prep::{Arrangement, Prep};
+use crate::piece::{Around, Piece, Spreads, fastest, slow_and_fast, slowest};
+use crate::prep::{Arrangement, Prep, salt};
 use crate::safety::{Case, EggUse, FoodState, Parasites};
 use crate::sear::ChosenFinish;
 use crate::units::{Celsius, Kelvin, Length, Minutes, Thickness, Units, capitalised, shortened};
@@ -116,6 +116,20 @@ pub struct InVessel {
     pub reads_high_k: Kelvin,
 }
 
+/// The guest a plan is for, as it must be known when nobody remembers them: by number. What they are called stands with the
+/// kitchen's guests.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct ServedTo {
+    /// Which.
+    pub guest: Uuid,
+    /// By number.
+    pub number: u32,
+    /// What they must not eat.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub avoids: Vec<String>,
+}
+
 /// What was understood of a sentence. Fields that a food does not ask for are absent.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct PlanRequest {
@@ -171,6 +185,9 @@ pub struct PlanRequest {
     pub intact: Option<bool>,
     /// A guest is at risk.
     pub at_risk: bool,
+    /// The guest it is for, where one was named.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub served_to: Option<ServedTo>,
     /// The bath is hot already.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub hot: bool,
@@ -179,6 +196,9 @@ pub struct PlanRequest {
     pub vessel: Option<InVessel>,
     /// When it should be ready; `None` for as soon as it can be.
     pub ready_at: Option<Timestamp>,
+    /// It lies in its bath since then: planned anew, while it is cooked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub in_since: Option<Timestamp>,
     /// What the kitchen had settled.
     pub rules: KitchenRules,
     /// The work before the bath.
@@ -226,6 +246,53 @@ impl PlanRequest {
     #[must_use]
     pub fn has_chosen(&self, c: Celsius) -> bool {
         (c - self.bath_c).abs() < SAME_CHOICE_K
+    }
+
+    /// Whether another plan is for the same piece: all that cannot be wished otherwise once it is bought.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::From, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let request = usual_request(strip, From::Refrigerator);
+    /// let (mut warmer, mut thinner) = (request.clone(), request.clone());
+    /// warmer.bath_c = request.bath_c + Kelvin::new(2.0);
+    /// thinner.thickness_mm = Length::from_mm(20.0);
+    /// assert!(request.is_same_piece(&warmer) && !request.is_same_piece(&thinner));
+    /// ```
+    #[must_use]
+    pub fn is_same_piece(&self, other: &Self) -> bool {
+        self.of_piece(other) == *self
+    }
+
+    /// The same wishes for another piece.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::From, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let request = usual_request(strip, From::Refrigerator);
+    /// let thinner = PlanRequest { thickness_mm: Length::from_mm(20.0), at_risk: true, ..request.clone() };
+    /// # use hold_steady_core::plan::PlanRequest;
+    /// let of = request.of_piece(&thinner);
+    /// assert_eq!((of.thickness_mm, of.at_risk), (thinner.thickness_mm, request.at_risk));
+    /// ```
+    #[must_use]
+    pub fn of_piece(&self, piece: &Self) -> Self {
+        let wishes = self;
+        Self {
+            water: wishes.water,
+            bath_c: wishes.bath_c,
+            time_min: wishes.time_min,
+            at_risk: wishes.at_risk,
+            served_to: wishes.served_to.clone(),
+            hot: wishes.hot,
+            vessel: wishes.vessel.clone(),
+            ready_at: wishes.ready_at,
+            in_since: wishes.in_since,
+            rules: wishes.rules.clone(),
+            // What is done to it before the bath is wished; how many and how heavy they are is not.
+            prep: Prep { pieces: piece.prep.pieces, weight_g: piece.prep.weight_g, ..wishes.prep.clone() },
+            ..piece.clone()
+        }
     }
 
     /// The food.
@@ -351,6 +418,34 @@ impl PlanRequest {
         }
         parts.push(if self.at_risk { "for a guest at risk" } else { "for guests not at risk" }.into());
         parts.join(", ")
+    }
+
+    /// Whether, when and how much it is salted.
+    #[must_use]
+    pub(crate) fn salted(&self, bath_min: Minutes, through_min: Minutes) -> salt::Advice {
+        let half_m = self.shape(self.thickness_mm).thickness().metres() / 2.0;
+        salt::advise(&self.prep, self.food(), half_m, self.bath_c, bath_min, through_min)
+    }
+
+    /// What the guest it is for must not eat of it.
+    ///
+    /// ```
+    /// # use hold_steady_core::{evidence::usual_request, food::catalogue, plan::From};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// assert!(usual_request(strip, From::Refrigerator).must_not_be_eaten().is_empty());
+    /// ```
+    #[must_use]
+    pub fn must_not_be_eaten(&self) -> Vec<&str> {
+        let allergens = &self.food().allergens.list;
+        let has = |word: &&str| allergens.iter().any(|a| a.to_lowercase() == **word);
+        self.served_to.iter().flat_map(|s| &s.avoids).map(String::as_str).filter(has).collect()
+    }
+
+    /// The same without for whom: what is said of the piece.
+    #[must_use]
+    pub(crate) fn piece_words(&self) -> String {
+        let all = self.conditions();
+        all.rsplit_once(", ").map_or(all.clone(), |(piece, _)| piece.to_owned())
     }
 
     /// Whole, for the rules: an open question counts as bladed.
@@ -608,12 +703,14 @@ impl PlanRequest {
         let middle = self.piece(self.thickness_mm, after_min);
         let spreads = self.spreads();
         let (slow, fast) = slow_and_fast(&middle, &spreads)?;
-        let fast = match self.thin_mm {
-            Some(thin) => slow_and_fast(&self.piece(thin, after_min), &spreads)?.1,
+        let thin = self.thin_mm.map(|thin| self.piece(thin, after_min));
+        let fast = match &thin {
+            Some(thin) => slow_and_fast(thin, &spreads)?.1,
             None => fast,
         };
+        let fastest = fastest(thin.as_ref().unwrap_or(&middle), &spreads);
         let slowest = slowest(&middle, &spreads);
-        Ok(Pieces { slow, middle, fast, slowest })
+        Ok(Pieces { slow, middle, fast, slowest, fastest })
     }
 }
 
@@ -665,6 +762,8 @@ pub struct Pieces<'a> {
     pub fast: Piece<'a>,
     /// Everything at its slow end at once: for what is offered instead.
     pub slowest: Piece<'a>,
+    /// Everything at its fast end at once: for when its kill may have been reached first, where the water fell after it.
+    pub fastest: Piece<'a>,
 }
 
 /// A filled jar: an endless bar as wide as the jar, or, for a shallow filling, a slab heated from below

@@ -12,6 +12,7 @@ pub mod salt;
 
 pub use form::PrepForm;
 
+use crate::food::Pantry;
 use crate::units::{Grams, Minutes};
 use serde::{Deserialize, Serialize};
 
@@ -124,6 +125,13 @@ impl Default for Prep {
 }
 
 impl Prep {
+    /// The same with what a kitchen remembers of its batch: one that was salted is not salted again.
+    #[must_use]
+    pub(crate) fn remembered(self, pantry: &Pantry) -> Self {
+        let salted = !self.batch.is_empty() && pantry.salted.contains(&self.batch.to_lowercase());
+        if salted && self.salted == Salted::No { Self { salted: Salted::Batch, ..self } } else { self }
+    }
+
     /// Whether nobody said anything about it.
     #[must_use]
     pub(crate) fn is_default(&self) -> bool {

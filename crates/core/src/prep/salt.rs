@@ -6,7 +6,6 @@ use serde::{Deserialize, Serialize};
 
 use super::{Prep, Salted, Salting};
 use crate::food::{Food, FoodClass};
-use crate::plan::PlanRequest;
 
 /// Gas constant, kJ/mol K.
 const GAS: f64 = 8.314_46e-3;
@@ -245,11 +244,4 @@ pub fn advise(
         grams: prep.weight_g.filter(|_| salts).map(|g| g * percent / 100.0),
         depth: spread.map(|s| depth(half_m, s)),
     }
-}
-
-/// The same for the piece of a plan.
-#[must_use]
-pub(crate) fn advised(request: &PlanRequest, bath_min: Minutes, through_min: Minutes) -> Advice {
-    let half_m = request.shape(request.thickness_mm).thickness().metres() / 2.0;
-    advise(&request.prep, request.food(), half_m, request.bath_c, bath_min, through_min)
 }

@@ -97,6 +97,8 @@ pub struct Step {
     pub tap: Option<&'static str>,
     /// When it was done.
     pub done: Option<Timestamp>,
+    /// A later one is done: it is not to do any more, whether somebody ticked it or not.
+    pub passed: bool,
 }
 
 /// The steps of a plan, moved and ticked by what happened: the pull as the cook goes, or was.
@@ -116,7 +118,7 @@ pub struct Step {
 /// ```
 #[must_use]
 pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, live: &Live) -> Vec<Step> {
-    let salt = salt::advised(request, plan.bath_min, plan.through.slow);
+    let salt = request.salted(plan.bath_min, plan.through.slow);
     // What comes later moves with what has happened: first with the drop, then with the pull.
     let dropped = state.when(Milestone::Dropped);
     let late_min = dropped.map_or(Minutes::ZERO, |d| Minutes::between(plan.times.drop_by, d));
@@ -124,16 +126,26 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, live: &Live)
     all.extend(in_the_bath(request, plan, late_min));
     all.extend(after_the_bath(live, &salt));
     let last = all.len() - 1;
+    let mut all: Vec<(usize, Due)> = all.into_iter().enumerate().collect();
+    all.sort_by_key(|(_, (_, at))| *at);
     let mut all: Vec<Step> = all
         .into_iter()
-        .enumerate()
         .map(|(i, (work, at))| {
             let tap = work.tap(i == last);
             let done = tap.and_then(|tap| state.when_done(tap));
             // What is done stands where it happened.
-            Step { work, at: done.unwrap_or(at), tap, done }
+            Step { work, at: done.unwrap_or(at), tap, done, passed: false }
         })
         .collect();
+    // In the order of the work: what comes before something that is done was before it, ticked or not.
+    let mut next_done: Option<Timestamp> = None;
+    for step in all.iter_mut().rev() {
+        if let Some(done) = step.done {
+            next_done = Some(next_done.map_or(done, |next| next.min(done)));
+        } else if let Some(done) = next_done {
+            (step.at, step.passed) = (step.at.min(done), true);
+        }
+    }
     all.sort_by_key(|s| s.at);
     all
 }

@@ -3,7 +3,7 @@
 
 use std::collections::BTreeMap;
 
-use super::{Celsius, Kelvin, Length, Units, parse_length, parse_temperature, shortened};
+use super::{Celsius, Kelvin, Length, Units, meant_otherwise, parse_length, parse_temperature, shortened};
 
 /// Fields being read.
 pub(crate) struct Blanks {
@@ -48,6 +48,9 @@ impl Blanks {
         let Some(c) = read.filter(|c| (low..=high).contains(c)) else {
             let shown = (self.units.temperature(low), self.units.temperature(high));
             self.out_of(field, text, "a temperature", shown);
+            if let Some(meant) = meant_otherwise(text, self.typed_in.temperature, (low, high)) {
+                self.errors.entry(field).and_modify(|e| *e += &format!(" Did you mean {meant}?"));
+            }
             return usual;
         };
         if self.typed_in.temperature == self.units.temperature {
@@ -94,7 +97,7 @@ impl Blanks {
             *text = self.units.temperature_difference_fine(usual);
             return usual;
         }
-        let read = crate::plan::difference_k(text, self.typed_in.temperature);
+        let read = super::parse::difference_k(text, self.typed_in.temperature);
         let Some(k) = read.filter(|k| (low..=high).contains(k)) else {
             let shown =
                 (self.units.temperature_difference_fine(low), self.units.temperature_difference_fine(high));

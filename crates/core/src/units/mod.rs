@@ -8,9 +8,10 @@ mod quantity;
 
 pub(crate) use blanks::Blanks;
 pub use parse::{
-    QuantityError, Thickness, parse_grams, parse_length, parse_litres, parse_millilitres, parse_minutes,
-    parse_seconds, parse_temperature, parse_thickness,
+    QuantityError, Thickness, meant_otherwise, parse_grams, parse_length, parse_litres, parse_millilitres,
+    parse_minutes, parse_seconds, parse_temperature, parse_thickness,
 };
+pub(crate) use parse::{difference_k, number_and_unit};
 
 pub use quantity::{Celsius, Ends, Grams, Kelvin, Length, Minutes};
 
@@ -155,6 +156,19 @@ impl Units {
         match self.temperature {
             TemperatureUnit::C => t,
             TemperatureUnit::F => Celsius::from_fahrenheit(t.fahrenheit().round()),
+        }
+    }
+
+    /// What a thickness is measured to at a board: a millimetre, an eighth of an inch.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::units::Units::default().length_step().mm(), 1.0);
+    /// ```
+    #[must_use]
+    pub fn length_step(self) -> Length {
+        match self.length {
+            LengthUnit::Mm => Length::from_mm(1.0),
+            LengthUnit::In => Length::from_inches(0.125),
         }
     }
 
@@ -486,6 +500,25 @@ pub fn capitalised(text: &str) -> String {
 #[must_use]
 pub fn shortened(text: &str) -> String {
     text.chars().take(40).collect()
+}
+
+/// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.
+///
+/// ```
+/// use hold_steady_core::units::{Minutes, minutes};
+/// assert_eq!((minutes(Minutes::new(45.0)), minutes(Minutes::from_hours(2.0))), ("45 min".into(), "2 h".into()));
+/// ```
+#[must_use]
+pub fn minutes(min: Minutes) -> String {
+    if !min.value().is_finite() {
+        return "for ever".into();
+    }
+    let total = min.value().round().max(0.0) as i64;
+    match (total / 60, total % 60) {
+        (0, m) => format!("{m} min"),
+        (h, 0) => format!("{h} h"),
+        (h, m) => format!("{h} h {m} min"),
+    }
 }
 
 #[cfg(test)]

@@ -1,5 +1,6 @@
 //! Reading what a cook types: `1 1/4 in`, `32mm`, `1¼"`, `130f`, `54,5 °C`.
 
+use super::Kelvin;
 use super::shortened;
 use super::{Celsius, Grams, Length, LengthUnit, Minutes, TemperatureUnit};
 
@@ -89,6 +90,37 @@ pub fn parse_temperature(text: &str, default: TemperatureUnit) -> Result<Celsius
         TemperatureUnit::C => Celsius::new(number),
         TemperatureUnit::F => Celsius::from_fahrenheit(number),
     })
+}
+
+/// What a bare number outside a range may have been meant as: the same number in the other unit, where that lies within.
+///
+/// ```
+/// use hold_steady_core::units::{meant_otherwise, Celsius, TemperatureUnit};
+/// let range = (Celsius::new(0.0), Celsius::new(100.0));
+/// assert_eq!(meant_otherwise("131", TemperatureUnit::C, range).as_deref(), Some("131 °F"));
+/// assert_eq!(meant_otherwise("131 °C", TemperatureUnit::C, range), None, "a unit was typed");
+/// assert_eq!(meant_otherwise("55", TemperatureUnit::C, range), None, "it is within as it stands");
+/// ```
+#[must_use]
+pub fn meant_otherwise(
+    text: &str,
+    default: TemperatureUnit,
+    (low, high): (Celsius, Celsius),
+) -> Option<String> {
+    let (number, unit) = split(text, "temperature", "").ok()?;
+    let other = match default {
+        TemperatureUnit::C => TemperatureUnit::F,
+        TemperatureUnit::F => TemperatureUnit::C,
+    };
+    let within = |unit| {
+        let c = match unit {
+            TemperatureUnit::C => Celsius::new(number),
+            TemperatureUnit::F => Celsius::from_fahrenheit(number),
+        };
+        (low..=high).contains(&c)
+    };
+    let symbol = if other == TemperatureUnit::C { "°C" } else { "°F" };
+    (unit.is_empty() && !within(default) && within(other)).then(|| format!("{} {symbol}", text.trim()))
 }
 
 /// Reads a length: millimetres, centimetres or inches, with decimals or fractions.
@@ -464,6 +496,25 @@ fn decimal(text: &str) -> Option<f64> {
         return None;
     }
     text.replace(',', ".").parse().ok()
+}
+
+/// A number before a unit, and the unit in lower case.
+pub(crate) fn number_and_unit(text: &str) -> Option<(f64, String)> {
+    let text = text.trim().replace(',', ".").to_lowercase();
+    let end = text.find(|c: char| !(c.is_ascii_digit() || c == '.')).unwrap_or(text.len());
+    let unit = text[end..].trim().trim_start_matches('°').trim().to_owned();
+    Some((text[..end].parse().ok()?, unit))
+}
+
+/// A difference of temperatures, K: `0.2`, `0.2 °C`, `0.4 f`.
+pub(crate) fn difference_k(text: &str, bare: TemperatureUnit) -> Option<Kelvin> {
+    const F_PER_K: f64 = 1.8;
+    let (value, unit) = number_and_unit(text)?;
+    match (unit.as_str(), bare) {
+        ("c" | "k", _) | ("", TemperatureUnit::C) => Some(Kelvin::new(value)),
+        ("f", _) | ("", TemperatureUnit::F) => Some(Kelvin::new(value / F_PER_K)),
+        _ => None,
+    }
 }
 
 #[cfg(test)]

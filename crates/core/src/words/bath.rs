@@ -1,13 +1,16 @@
 //! The water of a bath in words.
 
+use jiff::Timestamp;
+
 use super::minutes;
 use crate::bath::{
-    Bench, BenchAnswer, Care, ClockTrouble, Cover, Dries, Heat, Line, Split, Trust, Unheated, Vessel,
+    Bench, BenchAnswer, Care, ClockTrouble, Cover, Dries, Heat, Line, Split, Trust, Unheated, WaterRefusal,
+    too_hot,
 };
 use crate::book::BathRecord;
 use crate::figures::{bench as figures, limits, offers};
 use crate::plan::PlanRequest;
-use crate::units::{Celsius, Kelvin, Minutes, Units, capitalised};
+use crate::units::{Kelvin, Minutes, Units};
 
 /// How much a line of the bench weighs.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -65,26 +68,6 @@ pub fn filling(split: &Split, units: Units) -> String {
             .map(|(l, what)| format!("{} {what}", units.litres(l)))
             .collect();
     parts.join(" and ")
-}
-
-/// Why a vessel may not be that hot, and what to do.
-///
-/// ```
-/// use hold_steady_core::{bath::shapes, units::{Celsius, Units}, words};
-/// let (_, vessel) = &shapes()[0];
-/// let most = vessel.too_hot(Celsius::new(101.0), 2000.0).expect("hotter than water gets");
-/// assert!(words::too_hot(vessel, most, Units::default()).contains("93 °C"));
-/// ```
-#[must_use]
-pub fn too_hot(vessel: &Vessel, most: Celsius, units: Units) -> String {
-    let shown = units.temperature(most.floor(Kelvin::new(1.0)));
-    if most < vessel.highest_c {
-        return format!("Water boils at about {shown} here: no bath gets hotter. Choose a colder one.");
-    }
-    format!(
-        "{} is used up to {shown} only: take another vessel, or a colder bath.",
-        capitalised(&vessel.name)
-    )
 }
 
 /// The bench's answer, line by line, the most pressing of each kind in its place.
@@ -335,8 +318,9 @@ fn dries(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> Vec<BenchLine
 #[must_use]
 pub fn care(care: &Care, units: Units) -> (String, String) {
     let b = figures();
-    let under = care.under.map_or_else(String::new, |k| {
-        format!("It is {} under what it is kept at. ", units.temperature_difference_fine(k))
+    // By the low end of what was read: it need not be, and less than a tenth is not worth a word.
+    let under = care.under.filter(|k| k.value() >= 0.1).map_or_else(String::new, |k| {
+        format!("It may be {} under what it is kept at. ", units.temperature_difference(k))
     });
     let bring = units.temperature(care.bring_to);
     if let Some(m) = care.hot.filter(|_| care.burner) {
@@ -498,4 +482,40 @@ pub fn clock_off(ahead_s: f64) -> String {
 fn off(seconds: f64) -> String {
     const IN_SECONDS: f64 = 120.0;
     if seconds < IN_SECONDS { format!("{seconds:.0} s") } else { minutes(Minutes::from_seconds(seconds)) }
+}
+
+/// Why something cannot have been done to water, and the way out.
+///
+/// ```
+/// use hold_steady_core::{bath::WaterRefusal, units::Units, words::water_refused};
+/// let told = water_refused(&WaterRefusal::TakesMore { there: 13.0, off: 500.0 }, Units::default(), &|t| t.to_string());
+/// assert_eq!(told, "500 l taken off: there were 13 l in it then. Type how much less it is.");
+/// ```
+#[must_use]
+pub fn water_refused(why: &WaterRefusal, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
+    match why {
+        WaterRefusal::Unknown => {
+            "That was not done to this water, or cannot be changed. Reload the page.".to_owned()
+        }
+        WaterRefusal::Undone => "That was undone already. Reload the page.".to_owned(),
+        WaterRefusal::BeforeFilled(at) => {
+            format!(
+                "It was filled at {}: nothing was done to its water before that. Type a later time.",
+                clock(*at)
+            )
+        }
+        WaterRefusal::AfterEmptied(at) => {
+            format!("It was emptied at {}: nothing was done to its water after that.", clock(*at))
+        }
+        WaterRefusal::TakesMore { there, off } => format!(
+            "{} taken off: there were {} in it then. Type how much less it is.",
+            units.litres(*off),
+            units.litres(*there)
+        ),
+        WaterRefusal::Overflows { there, holds } => format!(
+            "That makes {}: it holds {} to its rim. Take some off first, or type less.",
+            units.litres(*there),
+            units.litres(*holds)
+        ),
+    }
 }

@@ -179,7 +179,7 @@ pub fn aromatic_notes(in_bag: &[String], bath_c: Celsius, bath_min: Minutes) -> 
 }
 
 fn salt_said(request: &PlanRequest, bath_min: Minutes, through_min: Minutes, units: Units) -> SaltWords {
-    let a = salt::advised(request, bath_min, through_min);
+    let a = request.salted(bath_min, through_min);
     let share = trimmed(a.percent, 2);
     let (by, g) = by_weight(units);
     let words = match (a.when, a.grams) {

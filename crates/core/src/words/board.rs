@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use super::finish::heat_it;
 use super::minutes;
 use crate::board::{Alarm, AlarmKind, Board, Limit, ToDo, Trouble};
-use crate::cook::{Live, Probed};
+use crate::cook::{Live, Probed, Stage};
 use crate::figures::bench;
 use crate::safety::Level;
 use crate::units::{Length, Units};
@@ -134,7 +134,7 @@ pub fn to_do(what: ToDo, live: &Live, units: Units, clock: &dyn Fn(Timestamp) ->
 /// use hold_steady_core::{board::{Alarm, AlarmKind, Board, Limit}, units::{Minutes, Units}, words};
 /// let at = "2026-11-25T16:00:00Z".parse()?;
 /// let kind = AlarmKind::Before(Limit::Growth, Minutes::new(10.0));
-/// let alarm = Alarm { id: "x".into(), at, kind, bag: None, lane: None };
+/// let alarm = Alarm { id: "x".into(), at, kind, bag: None, lane: None, unsafe_at: None };
 /// assert!(words::alarm(&alarm, &Board::default(), Units::default(), &|_| "18:31".into()).contains("10 min"));
 /// # Ok::<(), jiff::Error>(())
 /// ```
@@ -162,6 +162,50 @@ pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestam
     }
 }
 
+/// Where it is and how warm it is there now: of the piece, or of the bath.
+///
+/// ```
+/// use hold_steady_core::{board::*, units::Units, words};
+/// let at = "2026-11-25T16:00:00Z".parse()?;
+/// let alarm = Alarm { id: "a".into(), at, kind: AlarmKind::Due, bag: None, lane: None, unsafe_at: None };
+/// assert_eq!(words::alarm_where(&alarm, &Board::default(), Units::default()), "");
+/// # Ok::<(), jiff::Error>(())
+/// ```
+#[must_use]
+pub fn alarm_where(alarm: &Alarm, board: &Board, units: Units) -> String {
+    let bag = alarm.bag.and_then(|i| board.bags.get(i));
+    let of_bag = bag.and_then(|b| board.lanes.iter().find(|l| l.bath == b.bath()));
+    let lane = alarm.lane.and_then(|i| board.lanes.get(i)).or(of_bag);
+    let name = lane.filter(|l| l.named && alarm.bag.is_some()).map(|l| format!("in {}", l.name));
+    let centre = bag.filter(|b| b.live.stage == Stage::InBath).and_then(|b| b.live.centre_c);
+    let centre = centre.map(|c| format!("{} at its centre now", units.temperature_fixed(c.0)));
+    let read = lane.and_then(|l| l.now.last.first());
+    let water = read.map(|l| format!("water {}", units.temperature_fixed(l.trust.corrected(l.read))));
+    [name, centre, water].into_iter().flatten().collect::<Vec<_>>().join(", ")
+}
+
+/// How much of what must be killed of an organism is, powers of ten, of the target.
+///
+/// ```
+/// use hold_steady_core::words::killed;
+/// assert_eq!(killed("Salmonella spp.", 0.02, 6.5), "Salmonella spp.: nothing yet of what is needed");
+/// assert_eq!(killed("Salmonella spp.", 3.0, 6.5), "Salmonella spp.: 46\u{a0}% of what is needed");
+/// assert_eq!(killed("Salmonella spp.", 6.49, 6.5), "Salmonella spp.: 99\u{a0}% of what is needed");
+/// assert_eq!(killed("Salmonella spp.", 7.0, 6.5), "Salmonella spp.: all that is needed");
+/// ```
+#[must_use]
+pub fn killed(name: &str, log10: f64, target: f64) -> String {
+    // Rounded down: it is never said to be done before it is.
+    let share = (100.0 * log10 / target).floor();
+    if log10 >= target {
+        format!("{name}: all that is needed")
+    } else if share < 1.0 {
+        format!("{name}: nothing yet of what is needed")
+    } else {
+        format!("{name}: {share:.0}\u{a0}% of what is needed")
+    }
+}
+
 /// What a probe in a piece says, and what is made of it.
 ///
 /// ```
@@ -170,7 +214,7 @@ pub fn alarm(alarm: &Alarm, board: &Board, units: Units, clock: &dyn Fn(Timestam
 /// let fit = Fit { unknown: Unknown::Thickness, value: 30.0, rms_k: Kelvin::new(0.2), at_the_end: false };
 /// let probed = Probed { name: "thin probe".into(), read, estimate: Celsius::new(43.0), fit, delays_only: false, may_advance: false, slipped: false };
 /// let text = words::probed(&probed, Units::default(), &|_| "18:31".into());
-/// assert!(text.starts_with("thin probe read 41.2 °C at 18:31, 43.0 °C was estimated"), "{text}");
+/// assert!(text.starts_with("thin probe read 41.2 °C at 18:31, at least 43.0 °C was estimated"), "{text}");
 /// # Ok::<(), jiff::Error>(())
 /// ```
 #[must_use]
@@ -205,7 +249,7 @@ pub fn probed(probed: &Probed, units: Units, clock: &dyn Fn(Timestamp) -> String
         made
     };
     format!(
-        "{} read {} at {}, {} was estimated at the slow end. {made}",
+        "{} read {} at {}, at least {} was estimated. {made}",
         probed.name,
         units.temperature_fixed(probed.read.1),
         clock(probed.read.0),

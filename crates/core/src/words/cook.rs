@@ -37,6 +37,9 @@ pub fn next(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (
             "Drop it in",
             "Tap when it is in and the bath is back at temperature: the clock starts then.".into(),
         ),
+        Next::PlanAnew(verdict) => {
+            ("Not into this bath as it is planned", format!("{} Change the plan first.", why(verdict, units)))
+        }
         Next::Mend => {
             let sight = live.fault.is_some_and(|f| f.is_of_sight());
             let what = match live.fault {
@@ -294,6 +297,32 @@ pub fn way_back(way: &WayBack, units: Units, clock: &dyn Fn(Timestamp) -> String
         }
         WayBack::ThrowAway => ("Throw it away", "nothing that is done to it makes it safe".into()),
     }
+}
+
+/// What it gives to put back a piece that was pulled so long ago.
+///
+/// ```
+/// # use hold_steady_core::{book::*, cook::*, units::*, words};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
+/// let back = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
+/// assert!(words::put_back(&back, Minutes::new(6.0), &|_| "19:32".into()).starts_with("It has been out for 6 min."));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn put_back(back: &Live, out: Minutes, clock: &dyn Fn(Timestamp) -> String) -> String {
+    let long = if out < Minutes::new(1.0) {
+        String::new()
+    } else {
+        format!("It has been out for {}. ", minutes(out))
+    };
+    format!(
+        "{long}Put back now, it is pulled again at {} and on the plate at {}; what it was out counts where bacteria grow.",
+        clock(back.pull_at),
+        clock(back.serve_at)
+    )
 }
 
 /// Why something is past mending.

@@ -59,7 +59,7 @@ fn pair(name: &str, value: String) -> (String, String) {
 
 fn ends(e: Ends<Minutes>) -> String {
     format!(
-        "{} at the fast end, {} in the middle, {} at the slow end",
+        "{} at the soonest, most likely {}, {} at the latest",
         minutes(e.fast),
         minutes(e.middle),
         minutes(e.slow)
@@ -125,7 +125,7 @@ impl Opened<'_> {
     fn through(&self) -> Explanation {
         let (request, food) = (self.request, self.request.food());
         let bone = if food.traits.bone {
-            " Its bone is counted as meat: measure across it; computed, that errs by less than an eighth, within the slow end."
+            " Its bone is counted as meat: measure across it; computed, that errs by less than an eighth, within what is allowed for."
         } else {
             ""
         };
@@ -134,7 +134,7 @@ impl Opened<'_> {
             title: "Heated through",
             inputs: [self.piece(), vec![pair("From the drop", ends(self.plan.through))]].concat(),
             method: format!(
-                "Heat conduction {}, simulated; heated through when the centre is within {} of the bath ({}; {}). The slow end counts for safety: thicker, colder water and start (by the root of the sum of squares), a weaker surface and conductivity in full.{bone}",
+                "Heat conduction {}, simulated; heated through when the centre is within {} of the bath ({}; {}). The latest counts for safety: thicker, colder water and start (by the root of the sum of squares), a weaker surface and conductivity in full.{bone}",
                 solved_as(request.shape(request.thickness_mm)),
                 self.units.temperature_difference(food.within_k.kelvin()),
                 food.within_k.source,
@@ -170,7 +170,7 @@ impl Opened<'_> {
             id: "pasteurised",
             title: "Pasteurised",
             inputs,
-            method: "Log reductions added up along the centre's curve for each organism, the slowest decides; the official table must be met too. Counted at the slow end. Not a substitute for your local code or licensed practice.".into(),
+            method: "Log reductions added up along the centre's curve for each organism, the slowest decides; the official table must be met too. Counted at the latest it may be. Not a substitute for your local code or licensed practice.".into(),
             source: format!(
                 "{}; {}",
                 organisms(&food.kill).first().map_or("", |o| o.source.as_str()),
@@ -191,7 +191,7 @@ impl Opened<'_> {
                 pair("Best until", ends(plan.best_until)),
                 pair("After that it", texture.after.clone()),
             ],
-            method: "The cut's texture window at this temperature. The fast end counts.".into(),
+            method: "The cut's texture window at this temperature. The soonest counts.".into(),
             source: texture.source.clone(),
             basis: texture.basis,
         }
@@ -202,9 +202,9 @@ impl Opened<'_> {
         let why = if self.request.time_min.is_some() {
             "as you chose"
         } else if plan.must_pasteurise {
-            "until it is safe to serve at the slow end"
+            "until it is safe to serve, however slow it is"
         } else {
-            "until it is heated through at the slow end, and tender"
+            "until it is heated through, however slow it is, and tender"
         };
         Explanation {
             id: "drop",

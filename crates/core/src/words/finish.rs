@@ -365,11 +365,10 @@ pub fn finish_cautions(hearth: &Hearth, c: Option<Celsius>, fat: &Fat, units: Un
 pub fn cooked(c: &Cooked, units: Units) -> String {
     let paler = c.done.paler();
     format!(
-        "band {}, {}\u{a0}% even, {} (index {:.3}), {:.0}\u{a0}% of its water lost; middle {}. Hands {}, {}.",
+        "band {}, {}\u{a0}% even, {}, {:.0}\u{a0}% of its water lost; middle {}. Hands {}, {}.",
         units.length(Length::from_mm(c.band_mm)),
         (c.even * 100.0).round(),
         called(paler.browning, paler.peak_c),
-        paler.browning,
         c.done.water_lost * 100.0,
         units.temperature_fixed(Celsius::new(c.done.peak_c)),
         super::minutes(Minutes::from_seconds(c.stove_s)),

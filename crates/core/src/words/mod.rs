@@ -4,6 +4,7 @@
 //! - [`told`]: a verdict with its reasons and its way out; [`headline`], [`why`]: the short of it;
 //! - [`caution`], [`advice`]: what a plan says besides; [`stop`]: what a pull at some minute means;
 //! - [`next`]: what to do next in a cook that runs;
+//! - [`since`], [`dinner`], [`stands_as`]: what stands beside its clocks;
 //! - [`before()`]: salt, the bag and what is in it; [`steps()`]: the checklist; [`trouble`]: when something goes wrong;
 //! - [`bench`], [`care`], [`trusted`]: the water of a bath, and what its thermometer is worth;
 //! - [`proposal`], [`too_much`], [`finish_cautions`]: the finish;
@@ -16,10 +17,13 @@
 //! assert_eq!(hold_steady_core::words::minutes(Minutes::new(185.0)), "3 h 5 min");
 //! ```
 
-use crate::units::Minutes;
+pub use crate::bath::too_hot;
+pub use crate::units::minutes;
 
+mod anew;
 mod bath;
 mod before;
+mod beside;
 mod board;
 mod cook;
 mod explain;
@@ -28,36 +32,27 @@ mod plan;
 mod steps;
 mod verdict;
 
+pub use anew::{must_not_eat, not_when_wished, planned_anew, stands_by};
 pub use bath::{
-    BenchLine, Tone, bench, care, clash, clock_off, clock_trouble, cover, filling, too_hot, trusted,
+    BenchLine, Tone, bench, care, clash, clock_off, clock_trouble, cover, filling, trusted, water_refused,
 };
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
-pub use board::{alarm, bag_limit, bath_trouble, heat, level, probed, to_do};
-pub use cook::{CENTRES, fault, is_deadline, last_time, next, next_with_time, short_fault, way_back};
+pub use beside::{clock_was_set, dinner, set_by, since, stands_as, water_known};
+pub use board::{alarm, alarm_where, bag_limit, bath_trouble, heat, killed, level, probed, to_do};
+pub use cook::{
+    CENTRES, fault, is_deadline, last_time, next, next_with_time, put_back, short_fault, way_back,
+};
 pub use explain::{Explanation, explain};
 pub use finish::{
     after_sear, aim, chosen_finish, cooked, finish_cautions, for_seconds, off_wanted, pace, pattern,
     proposal, seared_at, too_long_out, too_much,
 };
-pub use plan::{advice, caution, stop};
+pub use plan::{advice, caution, sooner, stop, too_soon};
 pub use steps::{ToldStep, steps, trouble, wrong};
 pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};
 
-/// Minutes in words: `45 min`, `2 h`, `3 h 5 min`.
-///
-/// ```
-/// use hold_steady_core::{units::Minutes, words::minutes};
-/// assert_eq!((minutes(Minutes::new(45.0)), minutes(Minutes::from_hours(2.0))), ("45 min".into(), "2 h".into()));
-/// ```
-#[must_use]
-pub fn minutes(min: Minutes) -> String {
-    if !min.value().is_finite() {
-        return "for ever".into();
-    }
-    let total = min.value().round().max(0.0) as i64;
-    match (total / 60, total % 60) {
-        (0, m) => format!("{m} min"),
-        (h, 0) => format!("{h} h"),
-        (h, m) => format!("{h} h {m} min"),
-    }
+/// The same sentence after a colon.
+fn uncapitalised(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map(|c| c.to_lowercase().chain(letters).collect()).unwrap_or_default()
 }

@@ -2,9 +2,68 @@
 
 use super::{headline, minutes, why};
 use crate::food::{Food, FoodClass};
-use crate::plan::{Advice, Caution, Stop, StopTexture};
+use crate::plan::{Advice, Caution, Plan, PlanRequest, Sooner, SoonerWay, Stop, StopTexture};
 use crate::safety::{Level, Rule};
 use crate::units::{Celsius, Minutes, Units};
+use jiff::Timestamp;
+
+/// That a plan cannot be ready when it is wanted; nothing where it can. `clock` shows an instant with its day.
+///
+/// ```
+/// use hold_steady_core::{plan::{KitchenRules, PlanForm, Setting, plan}, units::Units, words};
+/// let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
+/// let typed = PlanForm { intact: "whole".into(), ready: "18:15".into(), ..PlanForm::default() };
+/// let request = typed.read(&Setting::new(Units::default(), now, &zone, &rules)).request.expect("complete");
+/// let (late, clock) = (plan(&request, now)?, |t: jiff::Timestamp| t.to_string()[11..16].to_owned());
+/// assert!(words::too_soon(&late, &request, &clock).is_some_and(|text| text.starts_with("18:15 is too soon: ")));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn too_soon(plan: &Plan, request: &PlanRequest, clock: &dyn Fn(Timestamp) -> String) -> Option<String> {
+    let asked = request.ready_at.filter(|_| !plan.in_time)?;
+    Some(format!(
+        "{} is too soon: {}, {} in the bath and the finish take until {}. That is the earliest, and these are its times.",
+        clock(asked),
+        if request.prep.ahead_min() > Minutes::ZERO { "salting ahead" } else { "preheating" },
+        minutes(plan.bath_min),
+        clock(plan.earliest_ready)
+    ))
+}
+
+/// A way to be ready when it is wanted, and how it may be served then. `clock` shows an instant as this kitchen does.
+///
+/// ```
+/// use hold_steady_core::{plan::{KitchenRules, PlanForm, Setting, plan, sooner}, units::{Length, Units}, words};
+/// # let (now, zone, rules) = ("2026-11-25T16:00:00Z".parse()?, jiff::tz::TimeZone::UTC, KitchenRules::default());
+/// # let typed = PlanForm { intact: "whole".into(), ready: "18:15".into(), ..PlanForm::default() };
+/// # let request = typed.read(&Setting::new(Units::default(), now, &zone, &rules)).request.expect("complete");
+/// let ways = sooner(&request, &plan(&request, now)?, now, Length::from_mm(1.0))?;
+/// let clock = |t: jiff::Timestamp| t.to_string()[11..16].to_owned();
+/// let told = words::sooner(&ways[0], &request, Units::default(), &clock);
+/// assert!(told.starts_with("No thicker than "), "{told}");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn sooner(
+    way: &SoonerWay,
+    request: &PlanRequest,
+    units: Units,
+    clock: &dyn Fn(Timestamp) -> String,
+) -> String {
+    let plan = &way.plan;
+    let what = match way.way {
+        Sooner::HotBath => "In a bath that is hot already".to_owned(),
+        Sooner::Thinner(most) => format!("No thicker than {}", units.length(most)),
+        Sooner::PulledEarly(_) => {
+            let centre = plan.centre_at_pull().map_or_else(String::new, |c| {
+                format!(", its centre at least {}", units.temperature_fixed(c))
+            });
+            format!("Pulled at {}{centre}", clock(plan.times.pull))
+        }
+    };
+    let hot = if way.hot && way.way != Sooner::HotBath { ", the bath hot already" } else { "" };
+    format!("{what}{hot}: {}", super::uncapitalised(headline(&plan.verdict, request.food().class)))
+}
 
 /// A plan's caution in a sentence.
 ///

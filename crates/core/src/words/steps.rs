@@ -29,6 +29,8 @@ pub struct ToldStep {
     pub tap: Option<&'static str>,
     /// When it was done.
     pub done: Option<Timestamp>,
+    /// A later one is done: it is not to do any more.
+    pub passed: bool,
 }
 
 /// What, why and what to expect.
@@ -74,7 +76,7 @@ pub fn steps(
             ref work => lines(request, &said, work, units),
         };
         let id = step.work.id().to_owned();
-        ToldStep { id, at: step.at, what, why, expect, tap: step.tap, done: step.done }
+        ToldStep { id, at: step.at, what, why, expect, tap: step.tap, done: step.done, passed: step.passed }
     });
     told.collect()
 }

@@ -1,7 +1,8 @@
 //! Devices that report readings: made with a token that is shown once and kept hashed, laid into a bath, revoked.
 
 use hold_steady_core::bath::{NotTaken, Report, Reported};
-use hold_steady_core::book::{REPORTED, SettingRecord, derived_id};
+use hold_steady_core::book::{DeviceRecord, REPORTED, SettingRecord, derived_id};
+use hold_steady_core::limits::MOST_DEVICES;
 use hold_steady_core::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
@@ -10,7 +11,9 @@ use uuid::Uuid;
 
 use super::{ReadingRow, Writing, Written, insert_setting, instrument, running};
 use crate::time::At;
+use crate::who::{COLUMNS, told, who};
 use crate::{Actor, InKitchen, Role, Store, StoreError};
+use hold_steady_core::who::By;
 
 /// A device of a kitchen.
 #[derive(Debug, Clone, PartialEq)]
@@ -24,7 +27,7 @@ pub struct Device {
     /// When it was made known.
     pub created_at: Timestamp,
     /// By whom.
-    pub created_by: String,
+    pub created_by: By,
     /// From when on its token counts no more.
     pub revoked_at: Option<Timestamp>,
     /// When it last reported.
@@ -49,8 +52,42 @@ pub struct Lies {
     pub centred: bool,
 }
 
-/// Most devices of a kitchen that are not revoked.
-const MOST_DEVICES: i64 = 100;
+/// The devices of a kitchen, wherever they lie.
+fn all(c: &Connection, kitchen: Uuid) -> Result<Vec<Device>, StoreError> {
+    let mut rows = c.prepare_cached(&format!(
+        "SELECT d.id, d.name, d.thermometer_id, d.created_at, d.revoked_at, d.heard_at, d.ahead_s, d.offset_s, {COLUMNS}
+         FROM device d JOIN who w ON w.id = d.who_id WHERE d.kitchen_id = ?1 ORDER BY d.created_at, d.id"
+    ))?;
+    let device = |r: &rusqlite::Row<'_>| {
+        let (created, revoked, heard): (At, Option<At>, Option<At>) = (r.get(3)?, r.get(4)?, r.get(5)?);
+        Ok(Device {
+            id: r.get(0)?,
+            name: r.get(1)?,
+            thermometer: r.get(2)?,
+            created_at: created.0,
+            created_by: told(r, 8)?,
+            revoked_at: revoked.map(|t| t.0),
+            heard_at: heard.map(|t| t.0),
+            ahead_s: r.get(6)?,
+            offset_s: r.get(7)?,
+            lies_in: None,
+        })
+    };
+    Ok(rows.query_map([kitchen], device)?.collect::<Result<_, _>>()?)
+}
+
+/// The devices of a kitchen as an export says them: without their tokens.
+pub(crate) fn all_devices(c: &Connection, kitchen: Uuid) -> Result<Vec<DeviceRecord>, StoreError> {
+    let told = |d: Device| DeviceRecord {
+        id: d.id,
+        name: d.name,
+        thermometer: d.thermometer,
+        created_at: d.created_at,
+        created_by: d.created_by,
+        revoked_at: d.revoked_at,
+    };
+    Ok(all(c, kitchen)?.into_iter().map(told).collect())
+}
 
 /// What became of a report.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -109,8 +146,8 @@ impl Store {
             Ok(row)
         });
         let found = found.await?;
-        Ok(found.map(|(device, kitchen, person, offset_s)| {
-            let here = self.in_kitchen(Actor { kitchen, person, role: Role::Program });
+        Ok(found.map(|(device, kitchen, name, offset_s)| {
+            let here = self.in_kitchen(Actor { kitchen, by: By::nobody(&name), role: Role::Program });
             Reporter { here, device, offset: SignedDuration::try_from_secs_f64(offset_s).unwrap_or_default() }
         }))
     }
@@ -136,7 +173,7 @@ impl InKitchen {
         let token = new_token();
         let hash = hashed(&token);
         self.writing(move |c, actor| {
-            if crate::cook::exists(c, "device", id)? {
+            if crate::rows::exists(c, "device", id)? {
                 let text = "This device is known already; its token was shown then. Revoke it and make it known anew.";
                 return Err(StoreError::Conflict(text.into()));
             }
@@ -146,13 +183,13 @@ impl InKitchen {
                 [actor.kitchen],
                 |r| r.get(0),
             )?;
-            if here >= MOST_DEVICES {
+            if here >= crate::rows::most(MOST_DEVICES) {
                 let text = format!("{MOST_DEVICES} devices are known, the most there can be. Revoke one first.");
                 return Err(StoreError::Conflict(text));
             }
             c.execute(
-                "INSERT INTO device (id, kitchen_id, name, thermometer_id, token_sha256, created_at, created_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
-                (id, actor.kitchen, &name, thermometer, hash, At(now), &actor.person),
+                "INSERT INTO device (id, kitchen_id, name, thermometer_id, token_sha256, created_at, who_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+                (id, actor.kitchen, &name, thermometer, hash, At(now), actor.who(c)?),
             )?;
             Ok(())
         })
@@ -190,8 +227,8 @@ impl InKitchen {
         self.writing(move |c, actor| {
             known(c, actor, id)?;
             c.execute(
-                "UPDATE device SET revoked_at = ?3, revoked_by = ?4 WHERE id = ?1 AND kitchen_id = ?2 AND revoked_at IS NULL",
-                (id, actor.kitchen, At(now), &actor.person),
+                "UPDATE device SET revoked_at = ?3, revoked_who_id = ?4 WHERE id = ?1 AND kitchen_id = ?2 AND revoked_at IS NULL",
+                (id, actor.kitchen, At(now), actor.who(c)?),
             )?;
             Ok(())
         })
@@ -239,8 +276,8 @@ impl InKitchen {
             let piece = lies.and_then(|l| l.piece);
             let centred = lies.is_some_and(|l| l.centred && l.piece.is_some());
             c.execute(
-                "INSERT INTO device_place (kitchen_id, device_id, bath_id, piece_id, centred, at, by) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
-                (actor.kitchen, id, lies.map(|l| l.bath), piece, centred, At(now), &actor.person),
+                "INSERT INTO device_place (kitchen_id, device_id, bath_id, piece_id, centred, at, who_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+                (actor.kitchen, id, lies.map(|l| l.bath), piece, centred, At(now), actor.who(c)?),
             )?;
             Ok(())
         })
@@ -253,27 +290,7 @@ impl InKitchen {
     /// When the database fails.
     pub async fn devices(&self) -> Result<Vec<Device>, StoreError> {
         self.with(|c, actor| {
-            let mut rows = c.prepare_cached(
-                "SELECT id, name, thermometer_id, created_at, created_by, revoked_at, heard_at, ahead_s, offset_s
-                 FROM device WHERE kitchen_id = ?1 ORDER BY created_at, id",
-            )?;
-            let device = |r: &rusqlite::Row<'_>| {
-                let (created, revoked, heard): (At, Option<At>, Option<At>) =
-                    (r.get(3)?, r.get(5)?, r.get(6)?);
-                Ok(Device {
-                    id: r.get(0)?,
-                    name: r.get(1)?,
-                    thermometer: r.get(2)?,
-                    created_at: created.0,
-                    created_by: r.get(4)?,
-                    revoked_at: revoked.map(|t| t.0),
-                    heard_at: heard.map(|t| t.0),
-                    ahead_s: r.get(7)?,
-                    offset_s: r.get(8)?,
-                    lies_in: None,
-                })
-            };
-            let mut all: Vec<Device> = rows.query_map([actor.kitchen], device)?.collect::<Result<_, _>>()?;
+            let mut all = all(c, actor.kitchen)?;
             for device in &mut all {
                 device.lies_in = lies_in(c, device.id, Timestamp::MAX)?;
             }
@@ -324,6 +341,7 @@ fn written_down(
 ) -> Result<Received, StoreError> {
     let (name, thermometer) = known(c, actor, device)?;
     let (mut received, mut writing) = (Received::default(), Writing::default());
+    let who = who(c, actor.kitchen, &By::nobody(&name))?;
     let mut last: Option<(Lies, Uuid)> = None;
     for r in readings {
         let at = r.at.unwrap_or(now);
@@ -340,7 +358,7 @@ fn written_down(
         };
         last = Some((lies, instrument));
         let row = ReadingRow { instrument, at, celsius: r.celsius, quality: REPORTED };
-        received.count(r.line, writing.reading(c, &row, Some((now, &name)))?);
+        received.count(r.line, writing.reading(c, &row, Some((now, who)))?);
     }
     writing.end(c)?;
     Ok(received)
@@ -361,8 +379,8 @@ fn set_by_itself(
     // Of two devices that say different things in one bath each says its own once, not again with every report.
     let last: Option<(f64, bool)> = c
         .query_row(
-            "SELECT s.celsius, EXISTS (SELECT 1 FROM device d WHERE d.kitchen_id = ?2 AND d.name = s.by AND d.id <> ?3)
-             FROM bath_setting s WHERE s.bath_id = ?1 ORDER BY s.at DESC, s.seq DESC LIMIT 1",
+            "SELECT s.celsius, EXISTS (SELECT 1 FROM device d WHERE d.kitchen_id = ?2 AND d.name = w.name AND d.id <> ?3)
+             FROM bath_setting s JOIN who w ON w.id = s.who_id WHERE s.bath_id = ?1 ORDER BY s.at DESC, s.seq DESC LIMIT 1",
             (bath, actor.kitchen, device),
             |r| Ok((r.get(0)?, r.get(1)?)),
         )
@@ -372,7 +390,7 @@ fn set_by_itself(
         last => last.map(|l| l.0),
     };
     if last.is_none_or(|c| (c - celsius.value()).abs() > SAME_K) {
-        let setting = SettingRecord { id: crate::new_id(now), at: now, celsius, by: actor.person.clone() };
+        let setting = SettingRecord { id: crate::new_id(now), at: now, celsius, by: actor.by.clone() };
         insert_setting(c, actor.kitchen, bath, &setting)?;
     }
     Ok(())

@@ -1,7 +1,8 @@
 //! What a kitchen has to cook in and to measure with. Every change is written down with who made it.
 
 use hold_steady_core::bath::{Against, Check, Learned, Thermometer};
-use hold_steady_core::book::{Change, KeptVessel, KitchenRecord, MOST_VESSELS};
+use hold_steady_core::book::{Change, KeptVessel, KitchenRecord};
+use hold_steady_core::limits::MOST_VESSELS;
 use hold_steady_core::plan::Equipment;
 use hold_steady_core::units::Celsius;
 use jiff::Timestamp;
@@ -208,7 +209,7 @@ fn insert_check(
     check: &Check,
 ) -> Result<usize, StoreError> {
     Ok(c.execute(
-        "INSERT INTO thermometer_check (id, kitchen_id, thermometer_id, at, against, read_c, true_c, by)
+        "INSERT INTO thermometer_check (id, kitchen_id, thermometer_id, at, against, read_c, true_c, who_id)
          VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8) ON CONFLICT (id) DO NOTHING",
         (
             check.id,
@@ -218,7 +219,7 @@ fn insert_check(
             check.against.id(),
             check.read_c.value(),
             check.true_c.value(),
-            &actor.person,
+            actor.who(c)?,
         ),
     )?)
 }
@@ -238,7 +239,7 @@ pub(super) fn known(
         (id, kitchen, name, At(at)),
     )?;
     if new == 1 {
-        let actor = Actor { kitchen, person: "import".into(), role: crate::Role::Cook };
+        let actor = Actor { kitchen, by: "import".into(), role: crate::Role::Cook };
         for check in checks {
             insert_check(c, &actor, id, check)?;
         }
@@ -256,7 +257,7 @@ pub(crate) fn merge(
     let here = load(c, actor.kitchen, true)?;
     let mut added = 0;
     for kept in &from.vessels {
-        let new = here.vessels.iter().all(|v| v.id != kept.id) && !crate::cook::exists(c, "vessel", kept.id)?;
+        let new = here.vessels.iter().all(|v| v.id != kept.id) && !crate::rows::exists(c, "vessel", kept.id)?;
         if new && here.vessels.len() + added < MOST_VESSELS {
             keep(c, actor, kept.clone(), now)?;
             added += 1;
@@ -264,7 +265,7 @@ pub(crate) fn merge(
     }
     for t in &from.thermometers {
         let new =
-            here.thermometers.iter().all(|h| h.id != t.id) && !crate::cook::exists(c, "thermometer", t.id)?;
+            here.thermometers.iter().all(|h| h.id != t.id) && !crate::rows::exists(c, "thermometer", t.id)?;
         if new && here.thermometers.len() + added < 2 * MOST_VESSELS {
             known(c, actor.kitchen, t.id, &t.name, &t.checks, now)?;
             c.execute("UPDATE thermometer SET removed_at = NULL WHERE id = ?1", [t.id])?;

@@ -1,8 +1,9 @@
-//! Alarms somebody has heard: acknowledged once, on any device.
+//! Alarms that were silenced: on one screen, and on no other.
 
-use std::collections::HashSet;
+use std::collections::HashMap;
 
 use jiff::{SignedDuration, Timestamp};
+use uuid::Uuid;
 
 use crate::time::At;
 use crate::{InKitchen, StoreError};
@@ -11,16 +12,18 @@ use crate::{InKitchen, StoreError};
 const KEPT: SignedDuration = SignedDuration::from_hours(24 * 7);
 
 impl InKitchen {
-    /// Writes down that alarms were heard. Twice is as once.
+    /// Writes down that alarms were heard on this screen: the last time counts.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn hear(&self, alarms: Vec<String>, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
             for alarm in &alarms {
+                let here = format!("{}{alarm}", screen(actor.by.screen));
                 c.execute(
-                    "INSERT INTO heard (kitchen_id, alarm, at, by) VALUES (?1, ?2, ?3, ?4) ON CONFLICT DO NOTHING",
-                    (actor.kitchen, alarm, At(now), &actor.person),
+                    "INSERT INTO heard (kitchen_id, alarm, at, who_id) VALUES (?1, ?2, ?3, ?4)
+                     ON CONFLICT (kitchen_id, alarm) DO UPDATE SET at = ?3, who_id = ?4",
+                    (actor.kitchen, here, At(now), actor.who(c)?),
                 )?;
             }
             let old = now.checked_sub(KEPT).unwrap_or(now);
@@ -30,15 +33,24 @@ impl InKitchen {
         .await
     }
 
-    /// The alarms that were heard of late.
+    /// The alarms that were silenced on this screen of late, and when.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn heard(&self) -> Result<HashSet<String>, StoreError> {
+    pub async fn heard(&self) -> Result<HashMap<String, Timestamp>, StoreError> {
         self.with(|c, actor| {
-            let mut rows = c.prepare_cached("SELECT alarm FROM heard WHERE kitchen_id = ?1")?;
-            Ok(rows.query_map([actor.kitchen], |r| r.get(0))?.collect::<Result<_, _>>()?)
+            let here = screen(actor.by.screen);
+            let mut rows = c.prepare_cached(
+                "SELECT substr(alarm, length(?2) + 1), at FROM heard WHERE kitchen_id = ?1 AND substr(alarm, 1, length(?2)) = ?2",
+            )?;
+            let all = rows.query_map((actor.kitchen, &here), |r| Ok((r.get(0)?, r.get::<_, At>(1)?.0)))?;
+            Ok(all.collect::<Result<_, _>>()?)
         })
         .await
     }
+}
+
+/// Which screen, before the alarm's own name; a machine that names none is one.
+fn screen(screen: Option<Uuid>) -> String {
+    format!("{}@", screen.map_or_else(|| "none".to_owned(), |s| s.simple().to_string()))
 }

@@ -3,29 +3,34 @@
 mod device;
 mod equipment;
 mod heard;
+mod hours;
 mod old;
 mod pack;
 mod readings;
 
+pub(crate) use device::all_devices;
 pub use device::{Device, Lies, Received, Reporter};
 pub(crate) use equipment::{load as equipment, merge};
+pub(crate) use hours::{each_hour, each_of_hour, fresh, insert_hour};
 pub use old::WHOLE_DAYS;
 pub(crate) use readings::keep_all_minutes;
 use readings::{ReadingRow, Writing, Written};
 
+use std::collections::HashMap;
+
 use hold_steady_core::bath::{Heat, NotTaken, Reported, WaterEvent, WaterEventKind};
-use hold_steady_core::book::{
-    BathRecord, IMPORTED, InstrumentRecord, KeptVessel, MOST_VESSELS, SettingRecord, derived_id,
-};
-use hold_steady_core::cook::MOST_EVENTS;
+use hold_steady_core::book::{BathRecord, IMPORTED, InstrumentRecord, KeptVessel, SettingRecord, derived_id};
+use hold_steady_core::limits::{MOST_EVENTS, MOST_READINGS_BY_HAND, MOST_VESSELS};
 use hold_steady_core::units::Celsius;
 use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use crate::phase::most;
+use crate::rows::most;
 use crate::time::At;
+use crate::who::{COLUMNS, told, who};
 use crate::{Actor, InKitchen, StoreError, parse_json, to_json};
+use hold_steady_core::who::By;
 
 /// A bath about to be filled.
 #[derive(Debug, Clone)]
@@ -51,16 +56,24 @@ pub struct NewWaterEvent {
     pub kind: WaterEventKind,
 }
 
-/// Most readings of a bath by one thermometer, typed or brought in.
-const MOST_READINGS: i64 = 100_000;
-
 impl InKitchen {
     /// The baths that run in a vessel, newest first.
     ///
     /// # Errors
     /// When the database fails or a record cannot be read.
     pub async fn running_baths(&self) -> Result<Vec<BathRecord>, StoreError> {
-        self.with(|c, actor| {
+        self.running_baths_among(HashMap::new()).await
+    }
+
+    /// The same, where some of them were read already.
+    ///
+    /// # Errors
+    /// When the database fails or a record cannot be read.
+    pub async fn running_baths_among(
+        &self,
+        mut read: HashMap<Uuid, BathRecord>,
+    ) -> Result<Vec<BathRecord>, StoreError> {
+        self.with(move |c, actor| {
             let mut rows = c.prepare_cached(
                 "SELECT id FROM bath WHERE kitchen_id = ?1 AND vessel_id IS NOT NULL AND ended_at IS NULL
                  ORDER BY began_at DESC, id DESC LIMIT ?2",
@@ -68,7 +81,8 @@ impl InKitchen {
             let ids: Vec<Uuid> = rows
                 .query_map((actor.kitchen, most(MOST_VESSELS)), |r| r.get(0))?
                 .collect::<Result<_, _>>()?;
-            ids.into_iter().map(|id| load(c, id, Detail::Judged)).collect()
+            let one = |id| read.remove(&id).map_or_else(|| load(c, id, Detail::Judged), Ok);
+            ids.into_iter().map(one).collect()
         })
         .await
     }
@@ -113,15 +127,15 @@ impl InKitchen {
     pub async fn set_bath(&self, bath: Uuid, celsius: Celsius, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
             running(c, actor, bath)?;
-            let setting =
-                SettingRecord { id: crate::new_id(now), at: now, celsius, by: actor.person.clone() };
+            let setting = SettingRecord { id: crate::new_id(now), at: now, celsius, by: actor.by.clone() };
             insert_setting(c, actor.kitchen, bath, &setting)?;
             Ok(())
         })
         .await
     }
 
-    /// Writes down a reading of a bath's water. A tap sent twice is one reading.
+    /// Writes down a reading of a bath's water, by what it shows itself where no thermometer is named. A tap sent twice is
+    /// one reading.
     ///
     /// # Errors
     /// When the bath or the thermometer is not there, the bath was emptied, there are too many readings, or the
@@ -129,7 +143,7 @@ impl InKitchen {
     pub async fn read_bath(
         &self,
         bath: Uuid,
-        thermometer: Uuid,
+        thermometer: Option<Uuid>,
         (celsius, at): (Celsius, Timestamp),
         (tap, now): (Uuid, Timestamp),
     ) -> Result<(), StoreError> {
@@ -138,12 +152,15 @@ impl InKitchen {
                 return Ok(());
             }
             running(c, actor, bath)?;
-            let instrument = instrument_of(c, actor, bath, thermometer)?;
+            let instrument = match thermometer {
+                Some(thermometer) => instrument_of(c, actor, bath, thermometer)?,
+                None => own_display(c, actor, bath)?,
+            };
             let row = ReadingRow { instrument, at, celsius, quality: "typed" };
             let mut writing = Writing::default();
-            writing.reading(c, &row, Some((now, &actor.person)))?;
+            writing.reading(c, &row, Some((now, actor.who(c)?)))?;
             writing.end(c)?;
-            not_too_many(c, instrument)
+            not_too_many(c, instrument, Hand::Typed)
         })
         .await
     }
@@ -181,28 +198,32 @@ impl InKitchen {
                     continue;
                 }
                 let row = ReadingRow { instrument, at, celsius: r.celsius, quality: IMPORTED };
-                received.count(r.line, writing.reading(c, &row, Some((now, &actor.person)))?);
+                received.count(r.line, writing.reading(c, &row, Some((now, actor.who(c)?)))?);
             }
             writing.end(c)?;
-            not_too_many(c, instrument)?;
+            not_too_many(c, instrument, Hand::BroughtIn)?;
             Ok(received)
         })
         .await
     }
 
-    /// Writes down what was done to the water of a bath. Sent twice, it happened once.
+    /// Writes down what was done to the water of a bath, if it can have been done as that stands then: looked at and written
+    /// in one transaction. Sent twice, it happened once.
+    ///
+    /// `judge` lets it pass or refuses; its refusal is handed back.
     ///
     /// # Errors
     /// When the bath is not there or was emptied, food lies in it that is under way, or the database fails.
-    pub async fn add_water(
+    pub async fn add_water<E: Send + 'static>(
         &self,
         bath: Uuid,
         event: NewWaterEvent,
         now: Timestamp,
-    ) -> Result<(), StoreError> {
+        judge: impl FnOnce(&BathRecord, &WaterEvent) -> Result<(), E> + Send + 'static,
+    ) -> Result<Result<(), E>, StoreError> {
         self.writing(move |c, actor| {
-            if crate::cook::exists(c, "water_event", event.id)? {
-                return ours(c, actor, bath);
+            if crate::rows::exists(c, "water_event", event.id)? {
+                return ours(c, actor, bath).map(Ok);
             }
             running(c, actor, bath)?;
             let count: i64 =
@@ -212,7 +233,7 @@ impl InKitchen {
                 let text = format!("{MOST_EVENTS} things done to this bath are written down, the most there can be: empty it and fill it anew.");
                 return Err(StoreError::Conflict(text));
             }
-            if ends && crate::cook::in_use(c, actor.kitchen, bath)? {
+            if ends && crate::rows::in_use(c, actor.kitchen, bath)? {
                 let text = "Food lies in this bath that is still under way. Pull it first.";
                 return Err(StoreError::Conflict(text.into()));
             }
@@ -220,11 +241,14 @@ impl InKitchen {
                 id: event.id,
                 happened_at: event.happened_at,
                 recorded_at: now,
-                by: actor.person.clone(),
+                by: actor.by.clone(),
                 kind: event.kind,
             };
+            if let Err(refusal) = judge(&load(c, bath, Detail::Water)?, &event) {
+                return Ok(Err(refusal));
+            }
             insert_water(c, actor.kitchen, bath, &event)?;
-            Ok(())
+            Ok(Ok(()))
         })
         .await
     }
@@ -270,6 +294,16 @@ fn instrument_of(c: &Connection, actor: &Actor, bath: Uuid, thermometer: Uuid) -
     instrument(c, actor.kitchen, &name.ok_or(StoreError::NotFound)?, water, thermometer)
 }
 
+/// What a bath shows of itself: an instrument nobody checked.
+fn own_display(c: &Connection, actor: &Actor, bath: Uuid) -> Result<Uuid, StoreError> {
+    let id = derived_id(bath, "own display");
+    let mut insert = c.prepare_cached(
+        "INSERT INTO instrument (id, kitchen_id, name, bath_id) VALUES (?1, ?2, 'its own display', ?3) ON CONFLICT (id) DO NOTHING",
+    )?;
+    insert.execute((id, actor.kitchen, bath))?;
+    Ok(id)
+}
+
 pub(crate) fn instrument(
     c: &Connection,
     kitchen: Uuid,
@@ -289,18 +323,29 @@ pub(crate) fn instrument(
     Ok(id)
 }
 
-/// Refuses what was just written where that are more readings by hand than there can be. (What a device reports is bound
-/// by its time: one a second.)
-fn not_too_many(c: &Connection, instrument: Uuid) -> Result<(), StoreError> {
-    let sql = "SELECT count(*) FROM reading WHERE instrument_id = ?1 AND quality <> 'reported'";
-    let count: i64 = c.query_row(sql, [instrument], |r| r.get(0))?;
-    if count > MOST_READINGS {
+/// Refuses what was just written where that are more readings than can be typed or brought in. (What a device reports is bound
+/// by its time: one a second.) What is typed is counted by an index of its own, which a device's day is not walked through for.
+fn not_too_many(c: &Connection, instrument: Uuid, by: Hand) -> Result<(), StoreError> {
+    let sql = match by {
+        Hand::Typed => {
+            "SELECT count(*) FROM reading INDEXED BY reading_by_hand WHERE instrument_id = ?1 AND quality NOT IN ('reported', 'imported')"
+        }
+        Hand::BroughtIn => "SELECT count(*) FROM reading WHERE instrument_id = ?1 AND quality <> 'reported'",
+    };
+    let count: i64 = c.prepare_cached(sql)?.query_row([instrument], |r| r.get(0))?;
+    if count > most(MOST_READINGS_BY_HAND) {
         let text = format!(
-            "{MOST_READINGS} readings of this bath are the most that can be written down by hand or brought in."
+            "{MOST_READINGS_BY_HAND} readings of this bath are the most that can be written down by hand or brought in."
         );
         return Err(StoreError::Conflict(text));
     }
     Ok(())
+}
+
+#[derive(Clone, Copy)]
+enum Hand {
+    Typed,
+    BroughtIn,
 }
 
 /// Whether it runs.
@@ -319,7 +364,7 @@ pub(crate) fn fill(c: &Connection, actor: &Actor, new: &NewBath, now: Timestamp)
     if let Some(id) = running_in(c, actor.kitchen, new.vessel.id)? {
         return Ok(id);
     }
-    let by = actor.person.clone();
+    let by = actor.by.clone();
     let event = |kind| WaterEvent {
         id: crate::new_id(now),
         happened_at: now,
@@ -369,7 +414,7 @@ pub(crate) fn insert(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result
         (bath.id, kitchen, &bath.name, At(bath.began_at), bath.vessel.as_ref().map(|v| v.id), vessel, ended),
     )?;
     // Nothing that comes with another cook is said of the water a piece lies in here.
-    if written == 0 && crate::cook::in_use(c, kitchen, bath.id)? {
+    if written == 0 && crate::rows::in_use(c, kitchen, bath.id)? {
         return Ok(0);
     }
     for s in &bath.settings {
@@ -399,16 +444,24 @@ pub(crate) fn insert(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result
 
 fn insert_setting(c: &Connection, kitchen: Uuid, bath: Uuid, s: &SettingRecord) -> Result<usize, StoreError> {
     Ok(c.execute(
-        "INSERT INTO bath_setting (id, kitchen_id, bath_id, at, celsius, by) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT (id) DO NOTHING",
-        (s.id, kitchen, bath, At(s.at), s.celsius.value(), &s.by),
+        "INSERT INTO bath_setting (id, kitchen_id, bath_id, at, celsius, who_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6) ON CONFLICT (id) DO NOTHING",
+        (s.id, kitchen, bath, At(s.at), s.celsius.value(), who(c, kitchen, &s.by)?),
     )?)
 }
 
 fn insert_water(c: &Connection, kitchen: Uuid, bath: Uuid, e: &WaterEvent) -> Result<usize, StoreError> {
     let written = c.execute(
-        "INSERT INTO water_event (id, kitchen_id, bath_id, happened_at, recorded_at, recorded_by, body)
+        "INSERT INTO water_event (id, kitchen_id, bath_id, happened_at, recorded_at, who_id, body)
          VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7) ON CONFLICT (id) DO NOTHING",
-        (e.id, kitchen, bath, At(e.happened_at), At(e.recorded_at), &e.by, to_json(&e.kind, "water event")?),
+        (
+            e.id,
+            kitchen,
+            bath,
+            At(e.happened_at),
+            At(e.recorded_at),
+            who(c, kitchen, &e.by)?,
+            to_json(&e.kind, "water event")?,
+        ),
     )?;
     if e.kind == WaterEventKind::Emptied {
         c.execute(
@@ -426,6 +479,8 @@ pub(crate) enum Detail {
     Outline,
     /// What it was set to and what was done to it.
     Water,
+    /// What it was read with too: as it goes into a file, its readings apart.
+    Read,
     /// Its readings too, as they are judged: of what comes often one for each minute, the mean, and the last as they are.
     Judged,
     /// Every reading, as it goes into a file.
@@ -451,7 +506,7 @@ pub(crate) fn load(c: &Connection, id: Uuid, detail: Detail) -> Result<BathRecor
         bath.settings = settings(c, id)?;
         bath.water = water(c, id)?;
     }
-    if detail >= Detail::Judged {
+    if detail >= Detail::Read {
         bath.instruments = instruments(c, id, &bath.state().struck, detail)?;
     }
     Ok(bath)
@@ -459,24 +514,27 @@ pub(crate) fn load(c: &Connection, id: Uuid, detail: Detail) -> Result<BathRecor
 
 fn settings(c: &Connection, bath: Uuid) -> Result<Vec<SettingRecord>, StoreError> {
     let mut rows =
-        c.prepare_cached("SELECT id, at, celsius, by FROM bath_setting WHERE bath_id = ?1 ORDER BY at, seq")?;
+        c.prepare_cached(&format!(
+            "SELECT s.id, s.at, s.celsius, {COLUMNS} FROM bath_setting s JOIN who w ON w.id = s.who_id WHERE s.bath_id = ?1 ORDER BY s.at, s.seq"
+        ))?;
     let setting = |r: &rusqlite::Row<'_>| {
         let at: At = r.get(1)?;
-        Ok(SettingRecord { id: r.get(0)?, at: at.0, celsius: Celsius::new(r.get(2)?), by: r.get(3)? })
+        Ok(SettingRecord { id: r.get(0)?, at: at.0, celsius: Celsius::new(r.get(2)?), by: told(r, 3)? })
     };
     Ok(rows.query_map([bath], setting)?.collect::<Result<_, _>>()?)
 }
 
 fn water(c: &Connection, bath: Uuid) -> Result<Vec<WaterEvent>, StoreError> {
-    let mut rows = c.prepare_cached(
-        "SELECT id, happened_at, recorded_at, recorded_by, body FROM water_event WHERE bath_id = ?1 ORDER BY seq",
-    )?;
-    type Row = (Uuid, At, At, String, String);
+    let mut rows = c.prepare_cached(&format!(
+        "SELECT e.id, e.happened_at, e.recorded_at, e.body, {COLUMNS} FROM water_event e JOIN who w ON w.id = e.who_id
+         WHERE e.bath_id = ?1 ORDER BY e.seq"
+    ))?;
+    type Row = (Uuid, At, At, String, By);
     let rows: Vec<Row> = rows
-        .query_map([bath], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?)))?
+        .query_map([bath], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, told(r, 4)?)))?
         .collect::<Result<_, _>>()?;
     rows.into_iter()
-        .map(|(id, happened_at, recorded_at, by, body)| {
+        .map(|(id, happened_at, recorded_at, body, by)| {
             let kind = parse_json(&body, "water event")?;
             Ok(WaterEvent { id, happened_at: happened_at.0, recorded_at: recorded_at.0, by, kind })
         })
@@ -499,11 +557,13 @@ fn instruments(
         .collect::<Result<_, _>>()?;
     rows.into_iter()
         .map(|(id, name, piece, thermometer, centred)| {
-            let (readings, thinned) = if detail == Detail::Whole {
-                readings::all(c, id)?
-            } else {
-                let of_it: Vec<Timestamp> = struck.iter().filter(|s| s.0 == id).map(|s| s.1).collect();
-                (readings::judged(c, id, &of_it)?, None)
+            let (readings, thinned) = match detail {
+                Detail::Whole => readings::all(c, id)?,
+                Detail::Judged => {
+                    let of_it: Vec<Timestamp> = struck.iter().filter(|s| s.0 == id).map(|s| s.1).collect();
+                    (readings::judged(c, id, &of_it)?, None)
+                }
+                _ => (Vec::new(), None),
             };
             let checks = thermometer.map_or(Ok(Vec::new()), |id| equipment::checks(c, id))?;
             Ok(InstrumentRecord { id, name, piece, centred, thermometer, checks, readings, thinned })

@@ -1,14 +1,13 @@
 //! What becomes of readings: those of past hours are packed; those of a bath that ended long ago are thinned to what their
 //! minutes said, where that changes no answer.
 
-use hold_steady_core::book::{
-    BathRecord, Change, InstrumentRecord, MOST_VESSELS, ReadingRecord, by_minute, minutes,
-};
+use hold_steady_core::book::{Change, ReadingRecord, by_minute, comes_often, minutes};
+use hold_steady_core::limits::MOST_VESSELS;
 use jiff::{SignedDuration, Timestamp};
-use rusqlite::Connection;
+use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use super::pack::{Row, Told, pack, pack_minutes, unpack};
+use super::pack::{Row, Told, pack, pack_minutes, unpack, unpack_minutes};
 use super::readings::HOUR_US;
 use super::{Detail, load};
 use crate::actor::changed;
@@ -17,6 +16,9 @@ use crate::{InKitchen, StoreError};
 
 /// An hour is packed once it is past for so long: devices send what they kept.
 const PAST: SignedDuration = SignedDuration::from_hours(2);
+
+/// Between two hours that are thinned.
+const LEAST_PAUSE: std::time::Duration = std::time::Duration::from_millis(5);
 
 /// Fewest and most days a bath may keep every reading after its end.
 pub const WHOLE_DAYS: std::ops::RangeInclusive<u16> = 14..=3650;
@@ -71,59 +73,160 @@ impl InKitchen {
 
     /// Packs the oldest hour of readings there is that is past, of one instrument. Whether there was one.
     ///
+    /// It is read and packed while others write; only that it takes the place of its readings waits for them.
+    ///
     /// # Errors
     /// When the database fails.
     pub async fn pack_an_hour(&self, now: Timestamp) -> Result<bool, StoreError> {
-        self.reporting(move |c, actor| {
-            let before = now.checked_sub(PAST).unwrap_or(now).as_microsecond().div_euclid(HOUR_US) * HOUR_US;
+        let before = now.checked_sub(PAST).unwrap_or(now).as_microsecond().div_euclid(HOUR_US) * HOUR_US;
+        let packed = self.aside(move |c, actor| {
             // Of each instrument the first, by its key; not of what was typed.
             let mut oldest = c.prepare_cached(
                 "SELECT i.id, (SELECT r.at FROM reading r WHERE r.instrument_id = i.id AND r.quality IN ('reported', 'imported') ORDER BY r.at LIMIT 1) AS first
                  FROM instrument i WHERE i.kitchen_id = ?1 AND first < ?2 LIMIT 1",
             )?;
-            let mut found = oldest.query((actor.kitchen, before))?;
-            let Some(row) = found.next()? else { return Ok(false) };
-            let (id, first): (Uuid, i64) = (row.get(0)?, row.get(1)?);
-            drop(found);
-            pack_hour(c, id, first.div_euclid(HOUR_US))?;
-            Ok(true)
-        })
-        .await
+            let found: Option<(Uuid, i64)> =
+                oldest.query_row((actor.kitchen, before), |r| Ok((r.get(0)?, r.get(1)?))).optional()?;
+            found.map(|(id, first)| Packed::of(c, id, first.div_euclid(HOUR_US))).transpose()
+        });
+        let Some(packed) = packed.await? else { return Ok(false) };
+        self.reporting(move |c, _| packed.put_away(c)).await?;
+        Ok(true)
     }
 
     /// Thins the readings of one bath that ended longer ago than the kitchen keeps every reading. Nothing that is worked out
-    /// of them changes by it, or it is left whole. Whether there was one.
+    /// of them changes by it, or it is left whole: that is looked at first, hour by hour, while all else goes on; then an
+    /// hour at a time is written. Whether there was one.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn thin_a_bath(&self, now: Timestamp) -> Result<bool, StoreError> {
+        let Some((bath, hours, same)) =
+            self.aside(move |c, actor| to_be_thinned(c, actor.kitchen, now)).await?
+        else {
+            return Ok(false);
+        };
+        if !same {
+            let whole = "UPDATE bath SET stays_whole = 1 WHERE id = ?1";
+            self.reporting(move |c, _| Ok(c.execute(whole, [bath])?)).await?;
+            return Ok(true);
+        }
+        for hour in hours {
+            let begun = std::time::Instant::now();
+            self.reporting(move |c, _| {
+                let struck = load(c, bath, Detail::Water)?.state().struck;
+                thin_hour(c, hour, &struck)
+            })
+            .await?;
+            // Between two hours whoever waits comes first.
+            tokio::time::sleep(begun.elapsed().max(LEAST_PAUSE)).await;
+        }
+        let (readings, minutes) = self.aside(move |c, _| thinned(c, bath)).await?;
         self.reporting(move |c, actor| {
-            let days: i64 =
-                c.query_row("SELECT whole_days FROM kitchen WHERE id = ?1", [actor.kitchen], |r| r.get(0))?;
-            let before = now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now);
-            let mut old = c.prepare_cached(
-                "SELECT id FROM bath WHERE kitchen_id = ?1 AND ended_at < ?2 AND thinned_at IS NULL AND stays_whole = 0 LIMIT ?3",
-            )?;
-            let ids: Vec<Uuid> = old
-                .query_map((actor.kitchen, At(before), crate::phase::most(MOST_VESSELS)), |r| r.get(0))?
-                .collect::<Result<_, _>>()?;
-            for id in ids {
-                if !crate::cook::in_use(c, actor.kitchen, id)? {
-                    thin(c, id, now)?.map_or(Ok(()), |(readings, minutes)| {
-                        changed(c, actor, &Change::ReadingsThinned { bath: id, readings, minutes }, now)
-                    })?;
-                    return Ok(true);
-                }
+            c.execute("UPDATE bath SET thinned_at = ?2 WHERE id = ?1", (bath, At(now)))?;
+            if readings > 0 {
+                changed(c, actor, &Change::ReadingsThinned { bath, readings, minutes }, now)?;
             }
-            Ok(false)
+            Ok(())
         })
-        .await
+        .await?;
+        Ok(true)
     }
+}
+
+/// An hour of an instrument.
+type Hour = (Uuid, i64);
+
+/// A bath whose readings are to be thinned, the hours that are whole yet, and whether all stays the same by it.
+fn to_be_thinned(
+    c: &Connection,
+    kitchen: Uuid,
+    now: Timestamp,
+) -> Result<Option<(Uuid, Vec<Hour>, bool)>, StoreError> {
+    let days: i64 = c.query_row("SELECT whole_days FROM kitchen WHERE id = ?1", [kitchen], |r| r.get(0))?;
+    let before = now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now);
+    let mut old = c.prepare_cached(
+        "SELECT id FROM bath WHERE kitchen_id = ?1 AND ended_at < ?2 AND thinned_at IS NULL AND stays_whole = 0 LIMIT ?3",
+    )?;
+    let ids: Vec<Uuid> = old
+        .query_map((kitchen, At(before), crate::rows::most(MOST_VESSELS)), |r| r.get(0))?
+        .collect::<Result<_, _>>()?;
+    for bath in ids {
+        if crate::rows::in_use(c, kitchen, bath)? {
+            continue;
+        }
+        let struck = load(c, bath, Detail::Water)?.state().struck;
+        let mut hours = c.prepare_cached(
+            "SELECT i.id, r.at / 3600000000 FROM instrument i JOIN reading r ON r.instrument_id = i.id
+             WHERE i.bath_id = ?1 AND r.quality IN ('reported', 'imported')
+             UNION SELECT i.id, p.hour FROM instrument i JOIN reading_pack p ON p.instrument_id = i.id
+             WHERE i.bath_id = ?1 AND p.thinned = 0 ORDER BY 1, 2",
+        )?;
+        let hours: Vec<Hour> =
+            hours.query_map([bath], |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
+        for hour in &hours {
+            let often = often(c, *hour, &struck)?;
+            let told = told_of(&often).iter().map(super::readings::told).collect::<Result<Vec<_>, _>>()?;
+            // What is worked out of a bath is worked out of what its minutes say: the same of each is the same of all.
+            if by_minute(&often) != by_minute(&told) {
+                return Ok(Some((bath, hours, false)));
+            }
+        }
+        return Ok(Some((bath, hours, true)));
+    }
+    Ok(None)
+}
+
+/// What was read often in an hour, without what was struck out: that counts in no minute; a minute of nothing else is none.
+fn often(
+    c: &Connection,
+    (instrument, hour): Hour,
+    struck: &[(Uuid, Timestamp)],
+) -> Result<Vec<ReadingRecord>, StoreError> {
+    let mut all = super::readings::in_hour(c, instrument, hour)?;
+    all.retain(|r| comes_often(&r.quality) && !struck.contains(&(instrument, r.at)));
+    Ok(all)
+}
+
+fn told_of(often: &[ReadingRecord]) -> Vec<Told> {
+    minutes(often).iter().map(|(m, quality)| Told::of(m, quality)).collect()
+}
+
+/// Thins an hour to what its minutes said.
+fn thin_hour(c: &Connection, own: Hour, struck: &[(Uuid, Timestamp)]) -> Result<(), StoreError> {
+    let (instrument, hour) = own;
+    let told = told_of(&often(c, own, struck)?);
+    if !rows(c, instrument, hour)?.is_empty() {
+        Packed::of(c, instrument, hour)?.put_away(c)?;
+    }
+    let mut thin = c.prepare_cached(
+        "UPDATE reading_pack SET thinned = 1, body = ?3 WHERE instrument_id = ?1 AND hour = ?2 AND thinned = 0",
+    )?;
+    thin.execute((instrument, hour, pack_minutes(&told)?))?;
+    c.prepare_cached("DELETE FROM reading_minute WHERE instrument_id = ?1 AND minute >= ?2 AND minute < ?3")?
+        .execute((instrument, hour * 60, (hour + 1) * 60))?;
+    Ok(())
+}
+
+/// How many readings there were of what was thinned of a bath, and of how many minutes something is kept.
+fn thinned(c: &Connection, bath: Uuid) -> Result<(u64, u64), StoreError> {
+    let mut packs = c.prepare_cached(
+        "SELECT p.count, p.body FROM instrument i JOIN reading_pack p ON p.instrument_id = i.id
+         WHERE i.bath_id = ?1 AND p.thinned = 1",
+    )?;
+    let mut found = packs.query([bath])?;
+    let (mut readings, mut told) = (0, 0);
+    while let Some(row) = found.next()? {
+        let (count, body): (i64, Vec<u8>) = (row.get(0)?, row.get(1)?);
+        readings += u64::try_from(count).unwrap_or(0);
+        told += unpack_minutes(&body)?.len() as u64;
+    }
+    Ok((readings, told))
 }
 
 fn rows(c: &Connection, instrument: Uuid, hour: i64) -> Result<Vec<Row>, StoreError> {
     let mut rows = c.prepare_cached(
-        "SELECT at, celsius, quality, recorded_at, recorded_by FROM reading
+        "SELECT at, celsius, quality, recorded_at, who_id FROM reading
          WHERE instrument_id = ?1 AND at >= ?2 AND at < ?3 AND quality IN ('reported', 'imported') ORDER BY at",
     )?;
     let row = |r: &rusqlite::Row<'_>| {
@@ -132,14 +235,14 @@ fn rows(c: &Connection, instrument: Uuid, hour: i64) -> Result<Vec<Row>, StoreEr
             celsius: r.get(1)?,
             quality: r.get(2)?,
             recorded_at: r.get(3)?,
-            recorded_by: r.get(4)?,
+            recorded_by: r.get::<_, Option<Uuid>>(4)?.map(|who| who.to_string()),
         })
     };
     let within = (instrument, hour * HOUR_US, (hour + 1) * HOUR_US);
     Ok(rows.query_map(within, row)?.collect::<Result<_, _>>()?)
 }
 
-fn insert(
+pub(super) fn insert(
     c: &Connection,
     (instrument, hour): (Uuid, i64),
     (count, thinned): (usize, bool),
@@ -148,91 +251,46 @@ fn insert(
     let mut insert = c.prepare_cached(
         "INSERT INTO reading_pack (instrument_id, hour, count, thinned, body) VALUES (?1, ?2, ?3, ?4, ?5)",
     )?;
-    insert.execute((instrument, hour, crate::phase::most(count), thinned, body))?;
+    insert.execute((instrument, hour, crate::rows::most(count), thinned, body))?;
     Ok(())
 }
 
-/// Packs an hour. What does not come back from its pack as it was stays as it is.
-fn pack_hour(c: &Connection, instrument: Uuid, hour: i64) -> Result<(), StoreError> {
-    let rows = rows(c, instrument, hour)?;
-    let body = pack(&rows)?;
-    let same = |a: &Row, b: &Row| a == b && a.celsius.to_bits() == b.celsius.to_bits();
-    let back = unpack(&body)?;
-    if back.len() != rows.len() || !back.iter().zip(&rows).all(|(a, b)| same(a, b)) {
-        return Err(StoreError::Record(format!(
-            "the readings of hour {hour} of {instrument} do not come back whole"
-        )));
-    }
-    insert(c, (instrument, hour), (rows.len(), false), &body)?;
-    c.prepare_cached(
-        "DELETE FROM reading WHERE instrument_id = ?1 AND at >= ?2 AND at < ?3 AND quality IN ('reported', 'imported')",
-    )?
-    .execute((instrument, hour * HOUR_US, (hour + 1) * HOUR_US))?;
-    Ok(())
-}
-
-/// Thins a bath's readings: how many there were, and of how many minutes; nothing where it stays whole.
-fn thin(c: &Connection, bath: Uuid, now: Timestamp) -> Result<Option<(u64, u64)>, StoreError> {
-    let before = load(c, bath, Detail::Judged)?;
-    let struck = before.state().struck;
-    c.execute_batch("SAVEPOINT thinning")?;
-    let (mut readings, mut told) = (0, 0);
-    for instrument in &before.instruments {
-        let of_it = |at: &Timestamp| struck.contains(&(instrument.id, *at));
-        let (r, m) = thin_instrument(c, instrument.id, &of_it)?;
-        (readings, told) = (readings + r, told + m);
-    }
-    let after = load(c, bath, Detail::Judged)?;
-    // What is worked out of a bath is worked out of what stands here: the same of it is the same of all.
-    let counted = |b: &BathRecord| {
-        let of = |i: &InstrumentRecord| {
-            let counts = |r: &&ReadingRecord| !struck.contains(&(i.id, r.at));
-            by_minute(&i.readings.iter().filter(counts).cloned().collect::<Vec<_>>())
-        };
-        b.instruments.iter().map(of).collect::<Vec<_>>()
-    };
-    let same = before.reads_by_minute() == after.reads_by_minute() && counted(&before) == counted(&after);
-    if same {
-        c.execute("UPDATE bath SET thinned_at = ?2 WHERE id = ?1", (bath, At(now)))?;
-    } else {
-        c.execute_batch("ROLLBACK TO thinning")?;
-        c.execute("UPDATE bath SET stays_whole = 1 WHERE id = ?1", [bath])?;
-    }
-    c.execute_batch("RELEASE thinning")?;
-    Ok((same && readings > 0).then_some((readings, told)))
-}
-
-fn thin_instrument(
-    c: &Connection,
+/// An hour of readings, packed.
+struct Packed {
     instrument: Uuid,
-    struck: &dyn Fn(&Timestamp) -> bool,
-) -> Result<(u64, u64), StoreError> {
-    let hours = "SELECT DISTINCT at / 3600000000 FROM reading WHERE instrument_id = ?1 AND quality IN ('reported', 'imported')
-                 UNION SELECT hour FROM reading_pack WHERE instrument_id = ?1 AND thinned = 0";
-    let hours: Vec<i64> =
-        c.prepare(hours)?.query_map([instrument], |r| r.get(0))?.collect::<Result<_, _>>()?;
-    let (mut readings, mut told) = (0, 0);
-    for hour in hours {
-        if !rows(c, instrument, hour)?.is_empty() {
-            pack_hour(c, instrument, hour)?;
+    hour: i64,
+    count: usize,
+    body: Vec<u8>,
+}
+
+impl Packed {
+    /// What does not come back from its pack as it was stays as it is.
+    fn of(c: &Connection, instrument: Uuid, hour: i64) -> Result<Self, StoreError> {
+        let rows = rows(c, instrument, hour)?;
+        let body = pack(&rows)?;
+        let same = |a: &Row, b: &Row| a == b && a.celsius.to_bits() == b.celsius.to_bits();
+        let back = unpack(&body)?;
+        if back.len() != rows.len() || !back.iter().zip(&rows).all(|(a, b)| same(a, b)) {
+            return Err(StoreError::Record(format!(
+                "the readings of hour {hour} of {instrument} do not come back whole"
+            )));
         }
-        let body: Vec<u8> = c.query_row(
-            "SELECT body FROM reading_pack WHERE instrument_id = ?1 AND hour = ?2",
-            (instrument, hour),
-            |r| r.get(0),
-        )?;
-        let all = super::readings::opened(false, &body)?;
-        // What was struck out counts in no minute; a minute of nothing else is none.
-        let counted: Vec<_> = all.iter().filter(|r| !struck(&r.at)).cloned().collect();
-        let minutes: Vec<Told> = minutes(&counted).iter().map(|(m, quality)| Told::of(m, quality)).collect();
-        c.execute("DELETE FROM reading_pack WHERE instrument_id = ?1 AND hour = ?2", (instrument, hour))?;
-        insert(c, (instrument, hour), (all.len(), true), &pack_minutes(&minutes)?)?;
-        c.execute(
-            "DELETE FROM reading_minute WHERE instrument_id = ?1 AND minute >= ?2 AND minute < ?3",
-            (instrument, hour * 60, (hour + 1) * 60),
-        )?;
-        readings += all.len() as u64;
-        told += minutes.len() as u64;
+        Ok(Self { instrument, hour, count: rows.len(), body })
     }
-    Ok((readings, told))
+
+    /// In the place of its readings, unless one came since: then it is packed another time.
+    fn put_away(&self, c: &Connection) -> Result<(), StoreError> {
+        let within = (self.instrument, self.hour * HOUR_US, (self.hour + 1) * HOUR_US);
+        let sql = "SELECT count(*) FROM reading WHERE instrument_id = ?1 AND at >= ?2 AND at < ?3 AND quality IN ('reported', 'imported')";
+        let there: i64 = c.prepare_cached(sql)?.query_row(within, |r| r.get(0))?;
+        if there != crate::rows::most(self.count) {
+            return Ok(());
+        }
+        insert(c, (self.instrument, self.hour), (self.count, false), &self.body)?;
+        c.prepare_cached(
+            "DELETE FROM reading WHERE instrument_id = ?1 AND at >= ?2 AND at < ?3 AND quality IN ('reported', 'imported')",
+        )?
+        .execute(within)?;
+        Ok(())
+    }
 }

@@ -5,8 +5,9 @@ use std::io::{Read, Write};
 use flate2::Compression;
 use flate2::read::DeflateDecoder;
 use flate2::write::DeflateEncoder;
-use hold_steady_core::book::Minute;
+use hold_steady_core::book::{Minute, minute_of};
 use hold_steady_core::units::Celsius;
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 use crate::StoreError;
@@ -18,6 +19,7 @@ pub(super) struct Row {
     pub(super) celsius: f64,
     pub(super) quality: String,
     pub(super) recorded_at: Option<i64>,
+    /// Under which identifier it is written down who it was; a name, where an older version packed it.
     pub(super) recorded_by: Option<String>,
 }
 
@@ -170,8 +172,19 @@ impl Told {
         }
     }
 
-    pub(super) fn mean(&self) -> Celsius {
-        Celsius::new(self.mean)
+    pub(super) fn minute(&self) -> Result<Minute, StoreError> {
+        let last_at = Timestamp::from_microsecond(self.last_at)
+            .map_err(|e| StoreError::Record(format!("minutes: {e}")))?;
+        Ok(Minute {
+            minute: minute_of(last_at),
+            least: Celsius::new(self.least),
+            mean: Celsius::new(self.mean),
+            most: Celsius::new(self.most),
+            last: Celsius::new(self.last),
+            last_at,
+            count: self.count,
+            gap_s: self.gap_s,
+        })
     }
 }
 

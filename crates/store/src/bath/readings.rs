@@ -11,6 +11,8 @@ use uuid::Uuid;
 use super::pack::{Row, Told, unpack, unpack_minutes};
 use crate::StoreError;
 use crate::time::At;
+use crate::who::who;
+use hold_steady_core::who::By;
 
 /// A reading about to be written down.
 pub(crate) struct ReadingRow<'a> {
@@ -43,7 +45,11 @@ const MINUTE_US: i64 = 60_000_000;
 pub(super) const HOUR_US: i64 = 60 * MINUTE_US;
 
 /// What is packed of an hour: whether it was thinned, and its body.
-fn packed(c: &Connection, instrument: Uuid, hour: i64) -> Result<Option<(bool, Vec<u8>)>, StoreError> {
+pub(super) fn packed(
+    c: &Connection,
+    instrument: Uuid,
+    hour: i64,
+) -> Result<Option<(bool, Vec<u8>)>, StoreError> {
     let mut q =
         c.prepare_cached("SELECT thinned, body FROM reading_pack WHERE instrument_id = ?1 AND hour = ?2")?;
     Ok(q.query_row((instrument, hour), |r| Ok((r.get(0)?, r.get(1)?))).optional()?)
@@ -56,7 +62,7 @@ impl Writing {
         &mut self,
         c: &Connection,
         row: &ReadingRow<'_>,
-        written: Option<(Timestamp, &str)>,
+        written: Option<(Timestamp, Uuid)>,
     ) -> Result<Written, StoreError> {
         const MOST_AT_ONCE: i64 = 1000;
         let (first, celsius) = (row.at.as_microsecond(), row.celsius.value());
@@ -86,7 +92,7 @@ impl Writing {
             free += 1;
         }
         let mut insert = c.prepare_cached(
-            "INSERT INTO reading (instrument_id, at, celsius, quality, recorded_at, recorded_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+            "INSERT INTO reading (instrument_id, at, celsius, quality, recorded_at, who_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
              ON CONFLICT DO NOTHING",
         )?;
         let (recorded, by) = (written.map(|w| At(w.0)), written.map(|w| w.1));
@@ -143,20 +149,26 @@ fn record(r: &rusqlite::Row<'_>) -> rusqlite::Result<ReadingRecord> {
 /// Writes the readings of a pack back as rows, and takes the pack away.
 fn spread(c: &Connection, (instrument, hour): (Uuid, i64), body: &[u8]) -> Result<(), StoreError> {
     let mut insert = c.prepare_cached(
-        "INSERT INTO reading (instrument_id, at, celsius, quality, recorded_at, recorded_by) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+        "INSERT INTO reading (instrument_id, at, celsius, quality, recorded_at, who_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
     )?;
+    let kitchen: Uuid =
+        c.query_row("SELECT kitchen_id FROM instrument WHERE id = ?1", [instrument], |r| r.get(0))?;
     for r in unpack(body)? {
-        insert.execute((instrument, r.at, r.celsius, r.quality, r.recorded_at, r.recorded_by))?;
+        let by = r.recorded_by.map(|text| match text.parse::<Uuid>() {
+            Ok(who) => Ok(who),
+            // Packed by an older version, with a name.
+            Err(_) => who(c, kitchen, &By::nobody(&text)),
+        });
+        insert.execute((instrument, r.at, r.celsius, r.quality, r.recorded_at, by.transpose()?))?;
     }
     c.prepare_cached("DELETE FROM reading_pack WHERE instrument_id = ?1 AND hour = ?2")?
         .execute((instrument, hour))?;
     Ok(())
 }
 
-fn told(m: &Told) -> Result<ReadingRecord, StoreError> {
-    let at =
-        Timestamp::from_microsecond(m.last_at).map_err(|e| StoreError::Record(format!("minutes: {e}")))?;
-    Ok(ReadingRecord { at, celsius: m.mean(), quality: m.quality.clone() })
+pub(super) fn told(m: &Told) -> Result<ReadingRecord, StoreError> {
+    let minute = m.minute()?;
+    Ok(ReadingRecord { at: minute.last_at, celsius: minute.mean, quality: m.quality.clone() })
 }
 
 /// What is in a pack: its readings, or the one that stands for each of its minutes.
@@ -224,6 +236,12 @@ fn between(
     }
     all.sort_by_key(|r| r.at);
     Ok(all)
+}
+
+/// Every reading of an instrument in an hour, by time.
+pub(super) fn in_hour(c: &Connection, instrument: Uuid, hour: i64) -> Result<Vec<ReadingRecord>, StoreError> {
+    const MINUTES: i64 = 60;
+    between(c, instrument, hour * MINUTES, (hour + 1) * MINUTES)
 }
 
 /// The readings of an instrument as they are judged, by time: of each minute of what comes often the one that stands for it;

@@ -2,12 +2,14 @@
 
 use std::fs::File;
 use std::path::{Path, PathBuf};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::Duration;
 
 use jiff::civil::Date;
 use rusqlite::Connection;
 use uuid::Uuid;
 
-use super::{prepare, prepare_folder, private, remove, sync_folder, verify, with_end};
+use super::{apart, prepare, prepare_folder, private, remove, sync_folder, verify, with_end};
 use crate::{Store, StoreError};
 
 /// Nightly copies kept.
@@ -16,13 +18,14 @@ pub const COPIES_KEPT: usize = 14;
 /// What is taken away where it was left by a program that was killed.
 const SCRATCH: &str = ".hold-steady-tmp";
 
-/// Takes away what was left of copies that were not finished. For whoever has the folder alone.
+/// Takes away what was left of copies and imports that were not finished. For whoever has the folder alone.
 pub(super) fn sweep(database: &Path) -> std::io::Result<()> {
     let folder = database.parent().filter(|f| !f.as_os_str().is_empty()).unwrap_or_else(|| Path::new("."));
     for entry in std::fs::read_dir(folder)? {
         let entry = entry?;
         let name = entry.file_name().to_string_lossy().into_owned();
-        if name.strip_suffix(".part").unwrap_or(&name).ends_with(SCRATCH) {
+        let of = name.strip_suffix(".part").or_else(|| name.strip_suffix("-journal")).unwrap_or(&name);
+        if of.ends_with(SCRATCH) {
             remove(&entry.path())?;
         }
     }
@@ -37,7 +40,7 @@ impl Store {
     /// When the file is there already, cannot be written, or the copy is not whole.
     pub async fn backup(&self, to: &Path) -> Result<(), StoreError> {
         let to = to.to_owned();
-        self.aside(move |c| copy(c, &to)).await
+        self.aside(move |c| copy(c, &to, |_| Ok(()))).await
     }
 
     /// A copy of the whole database to read from: it has no name, and is gone once it is closed.
@@ -47,7 +50,7 @@ impl Store {
     pub async fn copied(&self) -> Result<File, StoreError> {
         let to = self.file.with_file_name(format!("copy-{}{SCRATCH}", Uuid::now_v7()));
         self.aside(move |c| {
-            copy(c, &to)?;
+            copy(c, &to, |_| Ok(()))?;
             let file = File::open(&to);
             remove(&to)?;
             Ok(file?)
@@ -67,8 +70,13 @@ impl Store {
         Ok(file)
     }
 
-    /// The copy of the night: one a day in `folder`, those made first beyond [`COPIES_KEPT`] taken away. Returns the
-    /// one made, if today's was not there.
+    /// A name beside the database that nothing has; what is left of it is swept up at the next start.
+    pub(crate) fn scratch_path(&self) -> PathBuf {
+        self.file.with_file_name(format!("in-{}{SCRATCH}", Uuid::now_v7()))
+    }
+
+    /// The copy of the night: one a day in `folder`, those made first beyond [`COPIES_KEPT`] taken away. Readings of past hours
+    /// lie there once for all of them. Returns the one made, if today's was not there.
     ///
     /// # Errors
     /// As [`Self::backup`].
@@ -86,13 +94,18 @@ impl Store {
         }
         let turn = copies.iter().map(|(made, _)| made.turn).max().unwrap_or(0) + 1;
         let to = folder.join(Made { turn, day: today }.name());
-        self.backup(&to).await?;
+        let (made, apart) = (to.clone(), folder.to_owned());
+        self.aside(move |c| copy(c, &made, |part| apart::take_out(part, &apart))).await?;
         // In the order they were made, whatever the clock showed then: the one just made is the last.
         copies.sort();
         let stay = COPIES_KEPT.saturating_sub(1);
         for (_, old) in copies.iter().rev().skip(stay) {
             std::fs::remove_file(old).map_err(unreachable)?;
         }
+        let mut here: Vec<PathBuf> = copies.into_iter().rev().take(stay).map(|(_, path)| path).collect();
+        here.push(to.clone());
+        let folder = folder.to_owned();
+        self.aside(move |_| apart::prune(&folder, &here)).await?;
         Ok(Some(to))
     }
 }
@@ -120,8 +133,12 @@ impl Made {
 }
 
 /// Copies a database as it is at one moment, in one transaction that reads: what is written meanwhile neither waits nor is
-/// in it.
-fn copy(from: &Connection, to: &Path) -> Result<(), StoreError> {
+/// in it. What is done with it before it gets its name is done once it was looked through.
+fn copy(
+    from: &Connection,
+    to: &Path,
+    then: impl FnOnce(&Path) -> Result<(), StoreError>,
+) -> Result<(), StoreError> {
     if to.exists() {
         return Err(StoreError::Conflict(format!(
             "{} is there already. Give another name; nothing is overwritten",
@@ -133,10 +150,11 @@ fn copy(from: &Connection, to: &Path) -> Result<(), StoreError> {
         remove(&part).map_err(|e| StoreError::Unreachable { path: part.clone(), reason: e.to_string() })?;
         // An empty file is taken; so it is nobody else's from its beginning.
         prepare(&part)?;
-        from.execute("VACUUM INTO ?1", [part.to_string_lossy()])?;
+        as_it_goes(&part, || from.execute("VACUUM INTO ?1", [part.to_string_lossy()]))?;
         // One file, without a log beside it.
         Connection::open(&part)?.execute_batch("PRAGMA journal_mode = DELETE")?;
         verify(&part)?;
+        then(&part)?;
         let done = File::open(&part)
             .and_then(|f| f.sync_all())
             .and_then(|()| std::fs::rename(&part, to))
@@ -149,6 +167,30 @@ fn copy(from: &Connection, to: &Path) -> Result<(), StoreError> {
         let _ = remove(&part);
     }
     copied
+}
+
+/// Does what writes a large file, and has what it wrote taken to the disk as it goes: all at once at its end, whoever waits for
+/// a tap to be on the disk would wait for all of it.
+fn as_it_goes<T>(file: &Path, work: impl FnOnce() -> T) -> T {
+    const EACH: Duration = Duration::from_millis(20);
+    struct Ended<'a>(&'a AtomicBool);
+    impl Drop for Ended<'_> {
+        fn drop(&mut self) {
+            self.0.store(true, Ordering::Relaxed);
+        }
+    }
+    let ended = AtomicBool::new(false);
+    std::thread::scope(|threads| {
+        let _ended = Ended(&ended);
+        threads.spawn(|| {
+            while !ended.load(Ordering::Relaxed) {
+                std::thread::sleep(EACH);
+                // That it is on the disk is asked at the end; here it only goes.
+                let _ = File::open(file).and_then(|f| f.sync_data());
+            }
+        });
+        work()
+    })
 }
 
 #[cfg(test)]

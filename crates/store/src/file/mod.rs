@@ -1,5 +1,6 @@
 //! The database as a file: nobody else's, never two servers', copied whole, put back whole.
 
+mod apart;
 mod copy;
 mod restore;
 mod schema;
@@ -13,6 +14,7 @@ use rusqlite::{Connection, OpenFlags};
 use crate::migrate::SCHEMA_VERSION;
 use crate::{StoreError, read_error};
 
+pub(crate) use apart::is_apart;
 pub use copy::COPIES_KEPT;
 pub(crate) use restore::is_pending;
 pub use restore::restore;
@@ -78,14 +80,14 @@ fn prepare_folder(database: &Path) -> Result<(), StoreError> {
 const PARTS: [&str; 3] = ["", "-wal", "-shm"];
 
 /// The name of a file with something after it.
-fn with_end(path: &Path, end: &str) -> PathBuf {
+pub(crate) fn with_end(path: &Path, end: &str) -> PathBuf {
     let mut name = path.as_os_str().to_owned();
     name.push(end);
     PathBuf::from(name)
 }
 
 /// Takes a file away where it is there.
-fn remove(path: &Path) -> std::io::Result<()> {
+pub(crate) fn remove(path: &Path) -> std::io::Result<()> {
     match std::fs::remove_file(path) {
         Err(e) if e.kind() != std::io::ErrorKind::NotFound => Err(e),
         _ => Ok(()),

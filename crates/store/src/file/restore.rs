@@ -9,7 +9,7 @@ use jiff::Timestamp;
 use rusqlite::Connection;
 use serde::{Deserialize, Serialize};
 
-use super::{FolderLock, PARTS, prepare, private, remove, sync_folder, verify, with_end};
+use super::{FolderLock, PARTS, apart, prepare, private, remove, sync_folder, verify, with_end};
 use crate::{StoreError, read_error};
 
 /// The end of what is not written whole yet.
@@ -127,13 +127,18 @@ fn take_in(copy: &Path, fresh: &Path) -> Result<(), StoreError> {
     }
     prepare(fresh)?;
     let named = |e: StoreError| match e {
-        StoreError::Corrupt { reason, .. } => StoreError::Corrupt { path: copy.into(), reason },
+        StoreError::Corrupt { path, reason } if path == fresh => {
+            StoreError::Corrupt { path: copy.into(), reason }
+        }
         StoreError::TooNew(_) => StoreError::TooNew(copy.into()),
         other => other,
     };
     Connection::open(fresh)
         .and_then(|c| c.execute_batch("PRAGMA journal_mode = DELETE"))
         .map_err(|e| named(read_error(fresh, &e)))?;
+    // A copy of a night: its readings lie beside it.
+    let folder = copy.parent().filter(|f| !f.as_os_str().is_empty()).unwrap_or_else(|| Path::new("."));
+    apart::fill_in(fresh, folder).map_err(named)?;
     verify(fresh).map_err(named)?;
     for end in ["-wal", "-shm"] {
         remove(&with_end(fresh, end)).map_err(failed)?;

@@ -1,7 +1,12 @@
 //! The kitchen: its name, its time zone, what it has settled, how it likes to work, who works there.
 
-use hold_steady_core::book::Change;
-use hold_steady_core::plan::{Habits, KitchenRules, MOST_PEOPLE, Person};
+mod guests;
+
+pub(crate) use guests::{guests, merge_guests};
+
+use hold_steady_core::book::{Change, KitchenRecord};
+use hold_steady_core::limits::MOST_PEOPLE;
+use hold_steady_core::plan::{Habits, KitchenRules, Person};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use rusqlite::{Connection, OptionalExtension};
@@ -52,6 +57,35 @@ pub(crate) fn people(c: &Connection, kitchen: Uuid, left_too: bool) -> Result<Ve
     )?;
     let person = |r: &rusqlite::Row<'_>| Ok(Person { id: r.get(0)?, name: r.get(1)?, initials: r.get(2)? });
     Ok(rows.query_map((kitchen, left_too), person)?.collect::<Result<_, _>>()?)
+}
+
+/// Brings in the people of a file who are new here; how many. Where nobody ever worked they come as they were there; where
+/// somebody did, as people who left: whoever does something here is said by this kitchen.
+pub(crate) fn merge_people(
+    c: &Connection,
+    actor: &Actor,
+    from: &KitchenRecord,
+    now: Timestamp,
+) -> Result<usize, StoreError> {
+    let here = people(c, actor.kitchen, true)?;
+    let mut insert = c.prepare_cached(
+        "INSERT INTO person (id, kitchen_id, name, initials, created_at, left_at) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+         ON CONFLICT (id) DO NOTHING",
+    )?;
+    let (mut added, mut work) = (0, 0);
+    for person in from.people.iter().filter(|p| here.iter().all(|h| h.id != p.id)) {
+        let left = !here.is_empty() || from.left.contains(&person.id) || work >= MOST_PEOPLE;
+        let row =
+            (person.id, actor.kitchen, &person.name, &person.initials, At(now), left.then_some(At(now)));
+        if insert.execute(row)? > 0 {
+            (added, work) = (added + 1, work + usize::from(!left));
+            changed(c, actor, &Change::PersonKept { person: person.clone() }, now)?;
+            if left {
+                changed(c, actor, &Change::PersonLeft { id: person.id, left }, now)?;
+            }
+        }
+    }
+    Ok(added)
 }
 
 impl InKitchen {
@@ -201,7 +235,7 @@ impl Store {
             }
             let after = read(&tx)?.ok_or(StoreError::NotFound)?;
             if before.as_ref().is_none_or(|b| (&b.1, &b.2) != (&after.1, &after.2)) {
-                let actor = Actor { kitchen: after.0, person: "command line".into(), role: Role::Cook };
+                let actor = Actor { kitchen: after.0, by: "command line".into(), role: Role::Cook };
                 let named = Change::Named { name: after.1.clone(), time_zone: after.2.clone() };
                 changed(&tx, &actor, &named, now)?;
             }

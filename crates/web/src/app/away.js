@@ -1,6 +1,6 @@
 // When the kitchen's machine cannot be reached: no tap is lost. Taps are sent once, and kept until they are.
 import { now, rate, setClock, wall } from "./clock.js";
-import { byId, element, ready, words } from "./page.js";
+import { byId, element, ready, sheetHeight, words } from "./page.js";
 
 const WITHIN_MS = 4000;
 
@@ -43,11 +43,15 @@ const showWaiting = () => {
     el.append(line);
   }
 };
-const post = (url, body) => fetch(url, { method: "POST", body, credentials: "same-origin", signal: AbortSignal.timeout(body instanceof FormData ? 60_000 : WITHIN_MS) });
-const pageOf = async (response) => new DOMParser().parseFromString(await response.text(), "text/html");
+// Answered is what came whole: an answer cut off on its way leaves the tap waiting, and it is sent again.
+const post = async (url, body) => {
+  const response = await fetch(url, { method: "POST", body, credentials: "same-origin", signal: AbortSignal.timeout(body instanceof FormData ? 60_000 : WITHIN_MS) });
+  const page = new DOMParser().parseFromString(await response.text(), "text/html");
+  return { ok: response.ok, status: response.status, redirected: response.redirected, url: response.url, page };
+};
 // What the page becomes after an answer: where it leads, or what it says here. A browser keeps to itself which part of
 // the page it leads to; the form says it.
-const goOn = async (response, tap, part = "") => {
+const goOn = (response, tap, part = "") => {
   const to = new URL(response.url);
   if (response.redirected) to.hash = part;
   const stays = to.pathname === location.pathname && to.search === location.search;
@@ -58,7 +62,7 @@ const goOn = async (response, tap, part = "") => {
   }
   // After a tap the same page as it is now, or a form handed back with what is wrong: put in place, without
   // asking twice.
-  const page = await pageOf(response);
+  const { page } = response;
   const main = page.querySelector("main") ?? page.querySelector("body");
   const within = byId("main").contains(document.activeElement);
   byId("main").replaceChildren(...main.childNodes);
@@ -69,16 +73,13 @@ const goOn = async (response, tap, part = "") => {
   // The focus was on what is gone: it stays on the page's part, not on its very top.
   if (within) byId("main").focus({ preventScroll: true });
   if (to.hash) byId(to.hash.slice(1))?.scrollIntoView();
-  else scrollTo(0, 0);
+  else scrollTo(0, sheetHeight());
   setClock(byId("live"));
   ready();
   document.dispatchEvent(new CustomEvent("hs:placed"));
   showWaiting();
 };
-const refusedIn = async (response) => {
-  const page = await pageOf(response);
-  return (page.querySelector("#problem") ?? page.querySelector("main p"))?.textContent.trim() ?? "";
-};
+const refusedIn = ({ page }) => (page.querySelector("#problem") ?? page.querySelector("main p"))?.textContent.trim() ?? "";
 // What may be taken later: the machine has too much to do, or does not know yet who asks. A tap waits for that.
 const later = (status) => status >= 500 || [401, 403, 408, 429].includes(status);
 let flushing = false;
@@ -95,9 +96,9 @@ const flush = async () => {
       if (later(response.status)) break;
       keep(waiting().filter((t) => t.id !== tap.id));
       if (response.ok) {
-        if (location.pathname === new URL(tap.page, location.origin).pathname && !waiting().length) await goOn(response, true);
+        if (location.pathname === new URL(tap.page, location.origin).pathname && !waiting().length) goOn(response, true);
       } else {
-        box("refused-tap").append(element("p", "", words("refusedTap", { label: tap.label, at: wall(tap.at), reason: await refusedIn(response) })));
+        box("refused-tap").append(element("p", "", words("refusedTap", { label: tap.label, at: wall(tap.at), reason: refusedIn(response) })));
       }
     }
   } catch {
@@ -163,8 +164,8 @@ document.addEventListener("submit", async (e) => {
     if (tap) await flush();
     if (tap && waiting().length) return notSent(words("othersWait"));
     const response = await post(form.action, body);
-    if (later(response.status)) notSent((await refusedIn(response)) || words("notWritten"));
-    else await goOn(response, tap, form.dataset.part);
+    if (later(response.status)) notSent(refusedIn(response) || words("notWritten"));
+    else goOn(response, tap, form.dataset.part);
   } catch (problem) {
     notSent(problem.name === "TimeoutError" ? words("slow") : words("send"));
   } finally {

@@ -5,24 +5,29 @@ use std::time::Duration;
 use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{Payload, ServiceRequest, ServiceResponse};
 use actix_web::error::PayloadError;
+use actix_web::http::header::CONTENT_LENGTH;
 use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::Next;
-use actix_web::web::{Bytes, BytesMut};
+use actix_web::web::{self, Bytes, BytesMut};
 use actix_web::{Error, HttpMessage, HttpResponse, ResponseError};
 use futures_util::StreamExt;
+use tokio::sync::Semaphore;
 
-use super::{API_LIMIT, FORM_LIMIT, IMPORT_LIMIT, LOG_LIMIT, PageError};
+use super::{API_LIMIT, FORM_LIMIT, LOG_LIMIT, PageError};
 use crate::api::readings;
 
 /// How long a form or a calculation may take to arrive, and a file.
 const FORM_WITHIN: Duration = Duration::from_secs(10);
 const FILE_WITHIN: Duration = Duration::from_secs(60);
 
+/// How many bodies of those that may be large are held at once, and how long another waits for its turn.
+static LARGE: Semaphore = Semaphore::const_new(2);
+const PATIENCE: Duration = Duration::from_secs(2);
+
 /// What a route takes, whatever a request says that it sends: so many bytes, within so long.
 fn taken(path: &str) -> (usize, Duration) {
     let segments: Vec<&str> = path.split('/').filter(|s| !s.is_empty()).collect();
     match segments.as_slice() {
-        ["book", "import"] => (IMPORT_LIMIT, FILE_WITHIN),
         ["bath", "runs", _, "log"] => (LOG_LIMIT, FILE_WITHIN),
         ["api", "v1", ..] | ["plan", "open"] => (API_LIMIT, FORM_WITHIN),
         _ => (FORM_LIMIT, FORM_WITHIN),
@@ -44,8 +49,19 @@ pub async fn body(
         answer.head_mut().set_connection_type(actix_web::http::ConnectionType::Close);
         return Ok(request.into_response(answer));
     }
+    // A book is written to the disk as it comes, by whom it is for.
+    if request.path() == crate::book::IMPORT {
+        return Ok(next.call(request).await?.map_into_boxed_body());
+    }
     let (most, within) = taken(request.path());
-    let read = tokio::time::timeout(within, collect(request.take_payload(), most)).await;
+    // Of what may be large only a few are held at once.
+    let large = most > API_LIMIT;
+    let held = tokio::time::timeout(PATIENCE, LARGE.acquire_many(u32::from(large))).await;
+    let Ok(Ok(_held)) = held else {
+        return Ok(request.into_response(PageError::Busy.error_response()));
+    };
+    let announced = request.headers().get(CONTENT_LENGTH).and_then(|n| n.to_str().ok()?.parse().ok());
+    let read = tokio::time::timeout(within, collect(request.take_payload(), most, announced)).await;
     let problem = match read {
         Ok(Ok(bytes)) => {
             request.set_payload(Payload::from(bytes));
@@ -64,6 +80,20 @@ pub async fn body(
     Ok(request.into_response(answer))
 }
 
+/// A body that was read whole, without a copy of it.
+///
+/// # Errors
+/// When it is not there.
+pub async fn whole(mut body: web::Payload) -> Result<Vec<u8>, PageError> {
+    let broken = || PageError::Body(StatusCode::BAD_REQUEST, "The request broke off before its end.".into());
+    let mut all = Vec::new();
+    while let Some(chunk) = body.next().await {
+        let chunk = chunk.map_err(|_| broken())?;
+        if all.is_empty() { all = chunk.into() } else { all.extend_from_slice(&chunk) }
+    }
+    Ok(all)
+}
+
 fn refusal(path: &str, (status, title): (StatusCode, String)) -> HttpResponse {
     let mut answer = if path.starts_with("/api/v1") {
         crate::api::plain_problem(status, &title)
@@ -79,9 +109,9 @@ fn size(bytes: usize) -> String {
     if bytes < 1 << 20 { format!("{} KB", bytes >> 10) } else { format!("{} MB", bytes >> 20) }
 }
 
-async fn collect(mut payload: Payload, most: usize) -> Result<Bytes, PayloadError> {
-    let mut all = BytesMut::new();
-    // As much as comes is held, not as much as is announced.
+async fn collect(mut payload: Payload, most: usize, announced: Option<usize>) -> Result<Bytes, PayloadError> {
+    // Room is asked for once, and taken by what comes, not by what is announced.
+    let mut all = BytesMut::with_capacity(announced.unwrap_or(0).min(most));
     while let Some(chunk) = payload.next().await {
         let chunk = chunk?;
         if all.len() + chunk.len() > most {
@@ -98,7 +128,6 @@ mod tests {
 
     #[test]
     fn only_what_takes_files_takes_much() {
-        assert_eq!(taken("/book/import").0, IMPORT_LIMIT);
         assert_eq!(taken("/bath/runs/019ac000-0000-7000-8000-0000000000e2/log").0, LOG_LIMIT);
         for small in
             ["/cook/1/event", "/bath/fill", "/kitchen", "/bath/runs/1/read", "/book/import/x", "/units"]

@@ -19,7 +19,8 @@ export const tick = () => {
   const t = now();
   for (const el of document.querySelectorAll("[data-until]")) {
     const left = Number(el.dataset.until) - t;
-    const clock = el.dataset.format === "clock";
+    // Only what is counted in seconds looks like a clock that runs.
+    const clock = el.dataset.format === "clock" && Math.abs(left) < 120_000;
     const text = clock ? (left < 0 ? "+" : "") + span(left, true) : words(left < -1000 ? "due" : "left", { span: span(left) });
     if (el.textContent !== text) el.textContent = text;
     el.classList.toggle("overdue", left < 0);

@@ -5,7 +5,7 @@ use std::time::Instant;
 
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::EventKind;
-use hold_steady_store::{AtHand, Beat, CookPhase, NewEvent, Role, StoreError, new_id};
+use hold_steady_store::{Beat, CookPhase, NewEvent, Role, StoreError, new_id};
 use jiff::{SignedDuration, Timestamp};
 
 use super::AppState;
@@ -133,8 +133,8 @@ impl AppState {
         let (cooks, _, _) = self.here().cooks_that(CookPhase::UnderWay, (0, usize::MAX)).await?;
         for cook in cooks {
             let kind = EventKind::ClockSet { by_s };
-            let event = NewEvent { id: new_id(now), about: AtHand::default(), happened_at: now, kind };
-            let clock = self.as_who("clock", Role::Program);
+            let event = NewEvent { id: new_id(now), happened_at: now, kind };
+            let clock = self.as_who("clock".into(), Role::Program);
             let told = clock.add_event(cook.id, event, now, CookRecord::with).await?;
             if let Err(refusal) = told {
                 tracing::error!(cook = %cook.id, %refusal, "the cook could not be told that the clock was set");

@@ -1,13 +1,14 @@
 //! Files in and out.
 
 use std::fs::File;
-use std::io::{BufWriter, Read, Seek, SeekFrom};
+use std::io::{BufWriter, Read, Seek, SeekFrom, Write};
 use std::time::Duration;
 
 use actix_web::body::SizedStream;
-use actix_web::http::header;
+use actix_web::http::{StatusCode, header};
 use actix_web::web::{self, Bytes};
 use actix_web::{Error, HttpRequest, HttpResponse, HttpResponseBuilder};
+use futures_util::StreamExt;
 use hold_steady_store::StoreError;
 use serde::Serialize;
 
@@ -105,6 +106,90 @@ pub fn json_file(name: &str, content: &impl Serialize) -> Result<HttpResponse, P
     let text = serde_json::to_string_pretty(content)
         .map_err(|e| PageError::Request(format!("the file cannot be written: {e}")))?;
     Ok(attachment(name, "application/json", text))
+}
+
+/// How long a book may take to arrive.
+const BOOK_WITHIN: Duration = Duration::from_secs(10 * 60);
+/// So much of it is held until it is on the disk.
+const PORTION: usize = 1024 * 1024;
+
+/// The first file of an upload, written to the disk as it comes; or what is wrong with it. What is sent faster than it can be
+/// written waits.
+pub async fn uploaded(
+    state: &AppState,
+    request: &HttpRequest,
+    mut body: web::Payload,
+    most: u64,
+    choose: &str,
+) -> Result<Result<File, String>, PageError> {
+    let kind = header_text(request, &header::CONTENT_TYPE).unwrap_or_default();
+    let Ok(boundary) = multer::parse_boundary(kind) else { return Ok(Err(choose.into())) };
+    let (send, receive) = tokio::sync::mpsc::channel::<Result<Bytes, std::io::Error>>(2);
+    let coming = actix_web::rt::spawn(async move {
+        while let Some(chunk) = body.next().await {
+            let broken = chunk.is_err();
+            if send.send(chunk.map_err(std::io::Error::other)).await.is_err() || broken {
+                break;
+            }
+        }
+    });
+    let received =
+        futures_util::stream::unfold(receive, |mut r| async { r.recv().await.map(|chunk| (chunk, r)) });
+    let limit = multer::Constraints::new().size_limit(multer::SizeLimit::new().whole_stream(most));
+    let mut parts = multer::Multipart::with_constraints(received, boundary, limit);
+    let file = state.store.scratch()?;
+    let whole = tokio::time::timeout(BOOK_WITHIN, first_part(&mut parts, &file)).await;
+    coming.abort();
+    match whole {
+        Ok(Ok(0)) => Ok(Err(choose.into())),
+        Ok(Ok(_)) => Ok(Ok(file)),
+        Ok(Err(Broken::Disk(e))) => Err(StoreError::from(e).into()),
+        Ok(Err(Broken::Upload(multer::Error::StreamSizeExceeded { .. }))) => {
+            let text = format!(
+                "The book is larger than {} MB. Nothing was written down: import it at the command line, which takes one of any length.",
+                most >> 20
+            );
+            Err(PageError::Body(StatusCode::PAYLOAD_TOO_LARGE, text))
+        }
+        Ok(Err(Broken::Upload(e))) => Err(PageError::Body(
+            StatusCode::BAD_REQUEST,
+            format!("The file could not be read: {e}. Nothing was written down."),
+        )),
+        Err(_) => {
+            let text = format!(
+                "The book did not arrive within {} minutes. Nothing was written down.",
+                BOOK_WITHIN.as_secs() / 60
+            );
+            Err(PageError::Body(StatusCode::REQUEST_TIMEOUT, text))
+        }
+    }
+}
+
+/// Why a file did not arrive.
+enum Broken {
+    Disk(std::io::Error),
+    Upload(multer::Error),
+}
+
+/// Writes the first part of an upload into a file; how long it was.
+async fn first_part(parts: &mut multer::Multipart<'_>, file: &File) -> Result<u64, Broken> {
+    let Some(mut field) = parts.next_field().await.map_err(Broken::Upload)? else { return Ok(0) };
+    let (mut held, mut length) = (Vec::with_capacity(PORTION), 0);
+    loop {
+        let chunk = field.chunk().await.map_err(Broken::Upload)?;
+        let last = chunk.is_none();
+        held.extend_from_slice(&chunk.unwrap_or_default());
+        if last || held.len() >= PORTION {
+            length += held.len() as u64;
+            let mut to = file.try_clone().map_err(Broken::Disk)?;
+            let write = web::block(move || to.write_all(&held).map(|()| held)).await;
+            held = write.map_err(|e| Broken::Disk(std::io::Error::other(e)))?.map_err(Broken::Disk)?;
+            held.clear();
+        }
+        if last {
+            return Ok(length);
+        }
+    }
 }
 
 /// The text of the first file of an upload.

@@ -7,7 +7,7 @@ use actix_web::middleware::{DefaultHeaders, Next};
 use actix_web::{Error, HttpRequest, HttpResponse, ResponseError, web};
 use std::net::IpAddr;
 
-use super::{AppState, PageError, header_text};
+use super::{AppState, PageError, header_text, named_screen};
 
 /// Headers of every answer. Pages load nothing from elsewhere, run no inline script or style, and
 /// cannot be framed.
@@ -41,7 +41,20 @@ pub async fn guard(
             close_unread(&request, &mut answer);
             Ok(request.into_response(answer))
         }
-        None => Ok(next.call(request).await?.map_into_boxed_body()),
+        None => {
+            let mut answer = next.call(request).await?.map_into_boxed_body();
+            // A page that is shown says which screen it is shown on, once.
+            let is_page = answer
+                .headers()
+                .get(header::CONTENT_TYPE)
+                .is_some_and(|t| t.as_bytes().starts_with(b"text/html"));
+            let cookie = is_page.then(|| named_screen(answer.request(), uuid::Uuid::new_v4())).flatten();
+            if let Some(cookie) = cookie {
+                // A cookie of hexadecimal digits: it can always be written.
+                let _ = answer.response_mut().add_cookie(&cookie);
+            }
+            Ok(answer)
+        }
     }
 }
 

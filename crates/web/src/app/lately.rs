@@ -41,8 +41,11 @@ pub struct Lately {
     /// Whoever finds nothing to be handed out works it out, one at a time: those who come meanwhile take what comes of it.
     looking: tokio::sync::Mutex<()>,
     drawing: tokio::sync::Mutex<()>,
-    /// Somebody asked since they were last looked up.
+    /// Somebody asked since they were last looked up; and for the board.
     asked: AtomicBool,
+    board_asked: AtomicBool,
+    /// The board is drawn anew beside those who look.
+    redrawing: AtomicBool,
 }
 
 #[derive(Debug)]
@@ -59,18 +62,15 @@ struct Drawn {
     of: (u64, u64),
     at: Timestamp,
     drawn: Instant,
-    cost: Duration,
-    /// The cooks as they stood for it: once they are looked up anew, it is drawn anew.
-    under_way: Arc<UnderWay>,
     board: Arc<OnIt>,
 }
 
 /// Half as often as a cook's own page asks.
 const LATELY_S: f64 = 4.0;
 
-/// What was worked out serves for so many times as long as it took, whatever readings come meanwhile: however many look and
-/// report, it takes a tenth of one processor.
-const TIMES_ITS_COST: u32 = 10;
+/// How often all is worked out again while anybody looks; what was worked out serves meanwhile, whatever readings come. (What
+/// is written down by hand is seen at once.)
+const AGAIN: Duration = Duration::from_secs(3);
 
 fn within(now: Timestamp, at: Timestamp, seconds: f64) -> bool {
     now.duration_since(at).as_secs_f64().abs() < seconds
@@ -88,14 +88,18 @@ impl Lately {
         *self.all.lock().unwrap_or_else(PoisonError::into_inner) = Some((written, now, all.clone()));
     }
 
-    fn drawn(&self, (written, readings): (u64, u64), now: Timestamp) -> Option<Arc<OnIt>> {
+    fn drawn(&self, of: (u64, u64), now: Timestamp) -> Option<Arc<OnIt>> {
         let drawn = self.board.lock().unwrap_or_else(PoisonError::into_inner);
-        let last = drawn.as_ref()?;
-        let all = self.all.lock().unwrap_or_else(PoisonError::into_inner);
-        all.as_ref().filter(|(_, _, cooks)| Arc::ptr_eq(cooks, &last.under_way))?;
-        let same = last.of.1 == readings && within(now, last.at, LATELY_S);
-        let serves = last.drawn.elapsed() < last.cost * TIMES_ITS_COST;
-        (last.of.0 == written && (same || serves)).then(|| last.board.clone())
+        let last = drawn.as_ref().filter(|d| d.of.0 == of.0 && within(now, d.at, LATELY_S))?;
+        // A little longer than it takes until it is drawn again.
+        (last.of == of || last.drawn.elapsed() < AGAIN + Duration::from_millis(500))
+            .then(|| last.board.clone())
+    }
+
+    /// The last board that was drawn, whatever was written down since, while it is no older than a board may be.
+    fn last_drawn(&self, now: Timestamp) -> Option<Arc<OnIt>> {
+        let drawn = self.board.lock().unwrap_or_else(PoisonError::into_inner);
+        drawn.as_ref().filter(|d| within(now, d.at, LATELY_S)).map(|d| d.board.clone())
     }
 
     fn of(
@@ -148,24 +152,35 @@ async fn look_up_all(state: &AppState, now: Timestamp, anew: bool) -> Result<Arc
 /// Looks again and again where the cooks stand, beside the pages and while any is asked for: none waits for it. What
 /// readings changed is told once it is known.
 pub async fn keep_looking(state: web::Data<AppState>) {
-    const AGAIN: Duration = Duration::from_secs(3);
     let mut known = 0;
     loop {
         actix_web::rt::time::sleep(AGAIN).await;
-        if !state.lately.asked.swap(false, Ordering::Relaxed) {
+        let board = state.lately.board_asked.swap(false, Ordering::Relaxed);
+        if !state.lately.asked.swap(false, Ordering::Relaxed) && !board {
             continue;
         }
         let readings = state.hub.readings();
-        let _alone = state.lately.looking.lock().await;
-        match look_up_all(&state, state.clock.now(), true).await {
-            Ok(_) if readings != known => {
+        match look_again(&state, board).await {
+            Ok(()) if readings != known => {
                 known = readings;
                 state.hub.looked_up();
             }
-            Ok(_) => {}
+            Ok(()) => {}
             Err(e) => tracing::debug!(error = %e, "where the cooks stand could not be looked up"),
         }
     }
+}
+
+async fn look_again(state: &AppState, board: bool) -> Result<(), PageError> {
+    {
+        let _alone = state.lately.looking.lock().await;
+        look_up_all(state, state.clock.now(), true).await?;
+    }
+    if board {
+        let _alone = state.lately.drawing.lock().await;
+        draw(state, state.clock.now()).await?;
+    }
+    Ok(())
 }
 
 async fn look_up(state: &AppState, now: Timestamp, anew: bool) -> Result<UnderWay, PageError> {
@@ -205,26 +220,55 @@ fn stands_now(record: &CookRecord, here: (Timestamp, &TimeZone)) -> Result<Live,
 pub async fn on_board(state: &AppState) -> Result<Arc<OnIt>, PageError> {
     let now = state.clock.now();
     let of = || (state.hub.written(), state.hub.readings());
+    state.lately.board_asked.store(true, Ordering::Relaxed);
     if let Some(drawn) = state.lately.drawn(of(), now) {
         return Ok(drawn);
     }
     let _alone = state.lately.drawing.lock().await;
-    if let Some(drawn) = state.lately.drawn(of(), now) {
+    match state.lately.drawn(of(), now) {
+        Some(drawn) => Ok(drawn),
+        None => draw(state, now).await,
+    }
+}
+
+/// The board for whoever looks on and is told once it changed: what was drawn last serves while it is drawn anew, so that no
+/// tap elsewhere makes a wall wait.
+pub async fn on_board_lately(state: &web::Data<AppState>) -> Result<Arc<OnIt>, PageError> {
+    let now = state.clock.now();
+    state.lately.board_asked.store(true, Ordering::Relaxed);
+    let of = (state.hub.written(), state.hub.readings());
+    if let Some(drawn) = state.lately.drawn(of, now) {
         return Ok(drawn);
     }
-    let (of, begun) = (of(), Instant::now());
-    let under_way = running(state, now).await?;
-    let baths = state.here().running_baths().await?;
+    let Some(last) = state.lately.last_drawn(now) else { return on_board(state).await };
+    let state = state.clone();
+    // One at a time; those who come meanwhile are told by it.
+    if !state.lately.redrawing.swap(true, Ordering::AcqRel) {
+        actix_web::rt::spawn(async move {
+            let drawn = on_board(&state).await;
+            state.lately.redrawing.store(false, Ordering::Release);
+            match drawn {
+                Ok(_) => state.hub.looked_up(),
+                Err(e) => tracing::debug!(error = %e, "the board could not be drawn"),
+            }
+        });
+    }
+    Ok(last)
+}
+
+async fn draw(state: &AppState, now: Timestamp) -> Result<Arc<OnIt>, PageError> {
+    let of = (state.hub.written(), state.hub.readings());
+    let cooks = running(state, now).await?;
+    let known = cooks.0.iter().flat_map(|r| &r.record.baths).map(|b| (b.id, b.clone())).collect();
+    let baths = state.here().running_baths_among(known).await?;
     let air = usual_air(state.kitchen().rules.altitude_m);
-    let cooks = under_way.clone();
     let drawn = web::block(move || {
         let (running, unreadable) = (*cooks).clone();
         let bags = running.into_iter().map(|r| OnBoard { record: r.record, live: r.live }).collect();
         Arc::new((board(&baths, bags, air, usual_taps(), now), unreadable))
     });
     let board = drawn.await.map_err(|_| PageError::Interrupted)?;
-    let drawn =
-        Drawn { of, at: now, drawn: Instant::now(), cost: begun.elapsed(), under_way, board: board.clone() };
+    let drawn = Drawn { of, at: now, drawn: Instant::now(), board: board.clone() };
     *state.lately.board.lock().unwrap_or_else(PoisonError::into_inner) = Some(drawn);
     Ok(board)
 }

@@ -39,6 +39,8 @@ pub struct Limits {
     pub streams: Share,
     /// Files being sent.
     pub downloads: Share,
+    /// Books being brought in: one at a time.
+    pub imports: Share,
     clock: MonotonicClock,
 }
 
@@ -56,6 +58,7 @@ impl Default for Limits {
             wrong_tokens: a_minute(WRONG_TOKENS_A_MINUTE, &clock),
             streams: Share::of(STREAMS_AN_ADDRESS, STREAMS),
             downloads: Share::of(DOWNLOADS_AN_ADDRESS, DOWNLOADS),
+            imports: Share::of(1, 1),
             clock,
         }
     }

@@ -1,4 +1,5 @@
 // Every page's scripts: each looks for its own part and does nothing where that is not.
+import "./alarm.js";
 import "./away.js";
 import "./depth.js";
 import "./keys.js";
@@ -12,7 +13,6 @@ import "../drawing/scale.js";
 import "../drawing/map.js";
 import "../bath/bench.js";
 import "../board/board.js";
-import "../board/alarm.js";
 import "../board/log.js";
 import "../cook/sear.js";
 import "../finish/finish.js";

@@ -11,27 +11,32 @@ mod hub;
 mod lately;
 mod limits;
 mod lines;
+mod lists;
 mod log;
 mod page;
 mod people;
+mod tapped;
 mod units;
 mod words;
 mod work;
 
 pub use assets::version as asset_version;
 pub use body::body;
+pub use body::whole;
 pub use clock::{Clock, ClockWatch};
 pub use depth::unfolded;
 pub use error::{PageError, no_such_page, or_why};
-pub use files::{attachment, json_file, made, sent, uploaded_text};
+pub use files::{attachment, json_file, made, sent, uploaded, uploaded_text};
 pub use guard::{address, authority, guard, headers, scheme};
 pub use hub::{Hub, announce};
-pub use lately::{Lately, Running, keep_looking, on_board, running};
+pub use lately::{Lately, Running, keep_looking, on_board, on_board_lately, running};
 pub use limits::{KILOBYTES_A_MINUTE, Limits, REPORTS_A_MINUTE, Wait};
 pub use lines::{Lines, keep_line, mark, most_lines};
+pub use lists::Lists;
 pub use log::log;
 pub use page::{Place, Shell, at_address, clock_time, day_and_time, html, html_for, near_time, see_other};
-pub use people::{this_device, used_by};
+pub use people::{named_screen, this_device, used_by};
+pub use tapped::tapped_at;
 pub use units::reader_units;
 pub use work::{Desk, bounded, compute, place};
 
@@ -42,6 +47,8 @@ use std::sync::{Arc, Mutex, PoisonError, RwLock};
 
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
+use hold_steady_core::plan::Windows;
+use hold_steady_core::who::By;
 use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store, StoreError};
 use jiff::Timestamp;
 
@@ -49,9 +56,10 @@ use jiff::Timestamp;
 pub const FORM_LIMIT: usize = 64 * 1024;
 /// Largest calculation request taken, bytes.
 pub const API_LIMIT: usize = 1024 * 1024;
-/// Largest log brought in, and largest book, bytes.
+/// Largest log brought in, bytes.
 pub const LOG_LIMIT: usize = 32 * 1024 * 1024;
-pub const IMPORT_LIMIT: usize = 32 * 1024 * 1024;
+/// Largest book brought in by the page, bytes: it goes to the disk as it comes. The command line takes one of any length.
+pub const IMPORT_LIMIT: u64 = 128 * 1024 * 1024;
 
 /// What every request can reach.
 pub struct AppState {
@@ -71,6 +79,8 @@ pub struct AppState {
     pub desk: Desk,
     /// Where cooks stood a few seconds ago.
     pub lately: Arc<Lately>,
+    /// What pieces do in their baths, worked out once for each that is distinct.
+    pub windows: Arc<Windows>,
     /// Who is told that something changed.
     pub hub: Hub,
     /// How much one address or device may ask for.
@@ -104,20 +114,21 @@ impl Copies {
 impl AppState {
     /// The kitchen's records, as somebody at the pages reaches them.
     pub fn here(&self) -> InKitchen {
-        self.as_who("kitchen", Role::Cook)
+        self.as_who("kitchen".into(), Role::Cook)
     }
 
     /// The same, in the name of whoever this device says it is used by. Nobody proves it: there are no logins yet.
     pub async fn here_for(&self, request: &HttpRequest) -> Result<InKitchen, StoreError> {
-        let here = self.here();
-        let Some(id) = people::this_device(request) else { return Ok(here) };
-        let person = here.people().await?.into_iter().find(|p| p.id == id);
-        Ok(person.map_or(here, |p| self.as_who(&p.name, Role::Cook)))
+        let screen = people::this_screen(request);
+        let nobody = By { screen, ..By::nobody("kitchen") };
+        let Some(id) = people::this_device(request) else { return Ok(self.as_who(nobody, Role::Cook)) };
+        let person = self.here().people().await?.into_iter().find(|p| p.id == id);
+        Ok(self.as_who(person.map_or(nobody, |p| By { screen, ..By::person(p.id, &p.name) }), Role::Cook))
     }
 
     /// The same, for somebody else.
-    pub fn as_who(&self, person: &str, role: Role) -> InKitchen {
-        self.store.in_kitchen(Actor { kitchen: self.kitchen().id, person: person.into(), role })
+    pub fn as_who(&self, by: By, role: Role) -> InKitchen {
+        self.store.in_kitchen(Actor { kitchen: self.kitchen().id, by, role })
     }
 
     /// The kitchen, as it is now.
@@ -145,7 +156,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
             }),
         )
         .app_data(web::PathConfig::default().error_handler(|_, _| PageError::NoSuchPage.into()))
-        .app_data(web::PayloadConfig::new(IMPORT_LIMIT))
+        .app_data(web::PayloadConfig::new(LOG_LIMIT))
         .service(web::resource("/").route(get(to_plan)))
         .service(web::resource("/units").route(web::post().to(units::switch)))
         .service(web::resource("/healthz").route(get(healthy)))

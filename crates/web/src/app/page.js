@@ -21,6 +21,17 @@ export const element = (tag, className, text) => {
   return el;
 };
 
+// What is typed in a form, as it would be sent; files apart.
+export const typedIn = (form) => new URLSearchParams([...new FormData(form)].filter(([, v]) => typeof v === "string")).toString();
+
+// What a sheet that stays in view takes of the page's top: with little height it does not stay, and on a wall, where nobody
+// scrolls, it pushes the page down.
+export const sheetHeight = () => {
+  const sheet = byId("flash");
+  const stays = sheet && !sheet.hidden && !document.body.matches(".kiosk") && getComputedStyle(sheet).position !== "static";
+  return stays ? sheet.offsetHeight : 0;
+};
+
 // What is done whenever a part of the page was put in anew.
 const steps = [];
 export const whenReady = (step) => { steps.push(step); };

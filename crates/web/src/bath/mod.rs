@@ -2,6 +2,7 @@
 
 mod bench;
 mod equipment;
+mod off;
 mod run;
 
 use actix_web::{HttpRequest, HttpResponse, web};
@@ -18,6 +19,7 @@ use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html_for, near_time, reader_units};
 use equipment::{ThermometerView, Typed};
+pub use off::{Off, last_word};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(web::resource("/bath").route(app::get(page)));

@@ -3,23 +3,25 @@
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::{
-    BathNow, Cover, Heat, LastRead, Learned, Mix, Thermometer, WaterEvent, WaterEventKind, bath_now, learned,
-    usual_taps,
+    BathNow, Cover, Heat, LastRead, Learned, Mix, Thermometer, WaterEvent, WaterEventKind, WaterRefusal,
+    as_it_stands, bath_now, learned, usual_taps,
 };
 use hold_steady_core::book::{BathRecord, KeptVessel, usual_air};
 use hold_steady_core::figures::bench;
 use hold_steady_core::plan::{Equipment, resolve_past};
 use hold_steady_core::units::{
-    Celsius, Kelvin, Length, Units, capitalised, parse_litres, parse_minutes, parse_temperature, shortened,
+    Celsius, Kelvin, Length, Units, capitalised, meant_otherwise, parse_litres, parse_minutes,
+    parse_temperature, shortened,
 };
 use hold_steady_core::words;
 use hold_steady_store::{NewWaterEvent, StoreError, new_id};
-use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use super::Said;
+use super::off::{Off, last_word};
 use crate::app::{
     self, AppState, PageError, Place, Shell, clock_time, compute, html_for, near_time, or_why, reader_units,
     see_other,
@@ -31,6 +33,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/bath/runs/{id}").route(app::get(page)))
         .service(web::resource("/bath/runs/{id}/read").route(web::post().to(read)))
         .service(web::resource("/bath/runs/{id}/water").route(web::post().to(water)))
+        .service(web::resource("/bath/runs/{id}/off").route(web::post().to(off)))
         .service(web::resource("/bath/runs/{id}/set").route(web::post().to(set)))
         .service(web::resource("/bath/runs/{id}/learn").route(web::post().to(learn)));
 }
@@ -43,6 +46,10 @@ struct LogLine {
     struck: bool,
     /// What strikes this reading out: its instrument and its time.
     strike: Option<(Uuid, String)>,
+    /// What was done: it may be undone, and said to have been at another time.
+    done: Option<Uuid>,
+    /// What undid it: it may be put back.
+    undone_by: Option<Uuid>,
 }
 
 /// A thermometer to read with.
@@ -66,6 +73,8 @@ struct RunView {
     wanted: String,
     /// How long a lid is open, where nobody says.
     opened: String,
+    /// When something was last known of it.
+    last_word: String,
     disagree: Option<String>,
     trusted: Option<String>,
     sides: Vec<String>,
@@ -98,6 +107,9 @@ struct Typed {
     problem: String,
     degrees: String,
     when: String,
+    /// When it was off.
+    from: String,
+    until: String,
     said: Option<&'static str>,
 }
 
@@ -150,8 +162,11 @@ fn happened(e: &WaterEventKind, units: Units) -> Option<String> {
         WaterEventKind::TakenOff { litres } => format!("took off {}", units.poured(*litres)),
         WaterEventKind::Covered { cover } => format!("under {} from now on", words::cover(*cover)),
         WaterEventKind::Opened { min } => format!("open for {}", words::minutes(*min)),
+        WaterEventKind::Off { min } => format!("on again, off for {}", words::minutes(*min)),
         WaterEventKind::Emptied => "emptied".into(),
-        WaterEventKind::Struck { .. } => return None,
+        WaterEventKind::Struck { .. } | WaterEventKind::Corrected { .. } | WaterEventKind::Undone { .. } => {
+            return None;
+        }
     })
 }
 
@@ -164,12 +179,18 @@ fn log(bath: &BathRecord, stands: &BathNow, zone: &TimeZone, units: Units) -> (V
         what,
         struck: false,
         strike: None,
+        done: None,
+        undone_by: None,
     };
-    let mut all: Vec<LogLine> = bath
-        .water
-        .iter()
-        .filter_map(|e: &WaterEvent| Some(line(e.happened_at, happened(&e.kind, units)?)))
-        .collect();
+    let stand = as_it_stands(&bath.water);
+    let changed = |e: &WaterEvent| !matches!(e.kind, WaterEventKind::Filled { .. } | WaterEventKind::Emptied);
+    let told = |e: &WaterEvent| Some(line(e.happened_at, happened(&e.kind, units)?));
+    let mut all: Vec<LogLine> =
+        stand.iter().filter_map(|e| Some(LogLine { done: changed(e).then_some(e.id), ..told(e)? })).collect();
+    for e in bath.water.iter().filter(|e| stand.iter().all(|s| s.id != e.id)) {
+        let by = bath.water.iter().rev().find(|u| u.kind == WaterEventKind::Undone { event: e.id });
+        all.extend(told(e).map(|l| LogLine { struck: true, undone_by: by.map(|u| u.id), ..l }));
+    }
     all.extend(bath.settings.iter().map(|s| line(s.at, format!("set to {}", units.temperature(s.celsius)))));
     for i in bath.instruments.iter().filter(|i| i.piece.is_none()) {
         for r in &i.readings {
@@ -258,6 +279,7 @@ impl RunView {
             emptied: stands.state.emptied.is_some(),
             wanted: stands.wanted.map_or_else(String::new, |c| units.temperature(c)),
             opened: words::minutes(bench().lid_open_min.minutes()),
+            last_word: near_time(last_word(&bath, bath.began_at), now, zone),
             disagree: stands.disagree.map(|k| units.temperature_difference_fine(k)),
             trusted: believed.map(|l| words::trusted(&l.trust, units)),
             sides: several.map(|l| side(l, now, zone, units)).collect(),
@@ -308,6 +330,7 @@ async fn page(
 ) -> Result<HttpResponse, PageError> {
     let said = match query.done.as_str() {
         "read" => Some("Written down."),
+        "off" => Some("Written down: what lies in it is reckoned anew from when it was off."),
         "set" => Some("Written down. Plans go by it; what is proved goes by readings."),
         "water" => Some("Written down. Stir, then read it again."),
         "learned" => Some("Learned. Plans and this page go by it from now on."),
@@ -330,9 +353,21 @@ struct Reading {
 }
 
 /// When it happened: as typed, or when it was tapped.
-fn when(typed: &str, ago: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, String> {
-    let tapped = crate::cook::tapped_at(ago, now)?.unwrap_or(now);
-    resolve_past(typed, tapped, zone).map(|past| past.at).map_err(|e| e.to_string())
+pub fn when(typed: &str, ago: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, String> {
+    let tapped = crate::app::tapped_at(ago, now)?.unwrap_or(now);
+    let past = resolve_past(typed, tapped, zone).map_err(|e| e.to_string())?;
+    // In the hour that a clock shows twice the later is taken.
+    let twice = |or_at: &Timestamp| past.at.duration_since(*or_at).abs() <= SignedDuration::from_hours(2);
+    match past.or_at.filter(|or_at| !twice(or_at)) {
+        None => Ok(past.at),
+        // What the water was is written down where it belongs, or not at all.
+        Some(or_at) => Err(format!(
+            "“{}” can be {} or {}. Type it with its day, such as today 18:05 or yesterday 18:05, or as 10 min ago.",
+            shortened(typed.trim()),
+            near_time(past.at, tapped, zone),
+            near_time(or_at, tapped, zone)
+        )),
+    }
 }
 
 async fn read(
@@ -350,7 +385,7 @@ async fn read(
         problem,
         degrees: degrees.clone(),
         when: typed_when.clone(),
-        said: None,
+        ..Typed::default()
     };
     let Ok(probe) = thermometer.parse::<Uuid>() else {
         let text = "Say with which thermometer. Keep one on the bath page first.".to_owned();
@@ -359,9 +394,14 @@ async fn read(
     let celsius = match parse_temperature(&degrees, units.temperature) {
         Ok(c) if WaterEventKind::Aimed { celsius: c }.check().is_ok() => c,
         Ok(_) => {
-            let (low, high) = (units.temperature(Celsius::new(0.0)), units.temperature(Celsius::new(100.0)));
+            let range = (Celsius::new(0.0), Celsius::new(100.0));
+            let (low, high) = (units.temperature(range.0), units.temperature(range.1));
+            let way_out = match meant_otherwise(&degrees, units.temperature, range) {
+                Some(meant) => format!("Did you mean {meant}?"),
+                None => "Read it again.".to_owned(),
+            };
             let text = format!(
-                "“{}” is no temperature of water, {low} to {high}. Read it again.",
+                "“{}” is no temperature of water, {low} to {high}. {way_out}",
                 shortened(degrees.trim())
             );
             return show(&state, &request, *id, problem("degrees", text)).await;
@@ -372,7 +412,9 @@ async fn read(
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem("when", e)).await,
     };
-    match or_why(state.here_for(&request).await?.read_bath(*id, probe, (celsius, at), (tap, now)).await)? {
+    match or_why(
+        state.here_for(&request).await?.read_bath(*id, Some(probe), (celsius, at), (tap, now)).await,
+    )? {
         Ok(()) => Ok(see_other(&format!("/bath/runs/{id}?done=read"))),
         Err(why) => show(&state, &request, *id, problem("degrees", why)).await,
     }
@@ -393,6 +435,12 @@ struct Water {
     instrument: Option<Uuid>,
     #[serde(default)]
     at: String,
+    /// What it is about, that was done before.
+    #[serde(default)]
+    event: Option<Uuid>,
+    /// When it really was.
+    #[serde(default)]
+    when: String,
     tap: Option<Uuid>,
     #[serde(default)]
     tapped_ago: String,
@@ -420,6 +468,11 @@ fn done_to_water(form: &Water, units: Units) -> Result<WaterEventKind, String> {
             at: form.at.parse().map_err(|_| "Say which reading. Reload the page.")?,
         },
         "emptied" => WaterEventKind::Emptied,
+        "undone" => WaterEventKind::Undone { event: form.event.ok_or("Say what. Reload the page.")? },
+        "corrected" if form.when.trim().is_empty() => {
+            return Err("Type when it really was, such as 18:40.".into());
+        }
+        "corrected" => WaterEventKind::Corrected { event: form.event.ok_or("Say what. Reload the page.")? },
         other => return Err(format!("“{}” cannot be done to water.", shortened(other))),
     };
     kind.check().map(|()| kind).map_err(|e| format!("{e}."))
@@ -442,14 +495,19 @@ async fn water(
     {
         return show(&state, &request, *id, problem(why)).await;
     }
-    let at = match when("", &form.tapped_ago, now, &state.kitchen().zone) {
+    let at = match when(&form.when, &form.tapped_ago, now, &state.kitchen().zone) {
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem(e)).await,
     };
     let to =
         if kind == WaterEventKind::Emptied { "/bath".into() } else { format!("/bath/runs/{id}?done=water") };
     let event = NewWaterEvent { id: form.tap.unwrap_or_else(|| new_id(now)), happened_at: at, kind };
-    match or_why(state.here_for(&request).await?.add_water(*id, event, now).await)? {
+    let added = state.here_for(&request).await?.add_water(*id, event, now, BathRecord::with_water).await;
+    let told = |why: WaterRefusal| {
+        let zone = state.kitchen().zone.clone();
+        words::water_refused(&why, reader_units(&request), &|at| near_time(at, now, &zone))
+    };
+    match or_why(added)?.and_then(|done| done.map_err(told)) {
         Ok(()) => Ok(see_other(&to)),
         Err(why) => show(&state, &request, *id, problem(why)).await,
     }
@@ -469,6 +527,33 @@ async fn can_be(
         return Ok(Err(words::too_hot(vessel, most, units)));
     }
     Ok(WaterEventKind::Aimed { celsius }.check().map_err(|e| format!("{e}.")))
+}
+
+async fn off(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<Off>,
+) -> Result<HttpResponse, PageError> {
+    let now = state.heed_clock().await?;
+    let form = form.into_inner();
+    let since = {
+        let record = state.here().bath(*id).await?;
+        last_word(&record, record.began_at)
+    };
+    match form.write(&state, &request, (*id, since), now).await? {
+        Ok(()) => Ok(see_other(&format!("/bath/runs/{id}?done=off"))),
+        Err(problem) => {
+            let Off { from, until, degrees, .. } = form;
+            show(
+                &state,
+                &request,
+                *id,
+                Typed { field: "off", problem, degrees, from, until, ..Typed::default() },
+            )
+            .await
+        }
+    }
 }
 
 #[derive(Deserialize)]

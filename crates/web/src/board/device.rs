@@ -1,20 +1,17 @@
-//! Devices that report: made known with a token that is shown once, laid into a bath, revoked; and the logs of those that
-//! cannot report, brought in as a file.
+//! Devices that report: made known with a token that is shown once, laid into a bath, revoked.
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::bath::{NotTaken, Report, Reported, clock_trouble, report_from_csv};
-use hold_steady_core::units::TemperatureUnit;
+use hold_steady_core::bath::clock_trouble;
 use hold_steady_core::words;
-use hold_steady_store::{Device, Lies, Received, new_id};
+use hold_steady_store::{Device, Lies, new_id};
+use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, day_and_time, html, html_for, near_time, or_why, reader_units,
-    see_other,
+    self, AppState, PageError, Place, Shell, day_and_time, html_for, near_time, or_why, see_other,
 };
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -22,15 +19,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/devices").route(app::get(page)).route(web::post().to(make)))
         .service(web::resource("/devices/{id}/clock").route(web::post().to(clock)))
         .service(web::resource("/devices/{id}/revoke").route(web::post().to(revoke)))
-        .service(web::resource("/devices/{id}/place").route(web::post().to(place)))
-        .service(
-            web::resource("/bath/runs/{id}/log")
-                .app_data(web::FormConfig::default().limit(app::API_LIMIT).error_handler(|e, _| {
-                    PageError::Request(format!("The log could not be read: {e}. Bring it in in parts."))
-                        .into()
-                }))
-                .route(web::post().to(log)),
-        );
+        .service(web::resource("/devices/{id}/place").route(web::post().to(place)));
 }
 
 struct DeviceView {
@@ -193,103 +182,4 @@ async fn place(
     };
     state.here_for(&request).await?.place_device(*id, lies, state.clock.now()).await?;
     Ok(see_other(if form.back == "devices" { "/devices" } else { "/board" }))
-}
-
-#[derive(Deserialize)]
-struct Log {
-    #[serde(default)]
-    log: String,
-    thermometer: Option<Uuid>,
-    #[serde(default)]
-    unit: String,
-    /// Seen, and to be taken.
-    #[serde(default)]
-    take: bool,
-}
-
-#[derive(Template)]
-#[template(path = "board/log.html")]
-struct LogPage {
-    shell: Shell,
-    bath: Uuid,
-    name: String,
-    zone: String,
-    log: String,
-    thermometer: Uuid,
-    probe: String,
-    problem: String,
-    /// Which columns are the time, which the temperature, in which unit.
-    columns: Option<(String, String, &'static str)>,
-    found: usize,
-    from: String,
-    until: String,
-    not_taken: Vec<NotTaken>,
-    received: Option<Received>,
-}
-
-/// A log, first shown as it was understood, then taken.
-async fn log(
-    state: web::Data<AppState>,
-    request: HttpRequest,
-    id: web::Path<Uuid>,
-    form: web::Form<Log>,
-) -> Result<HttpResponse, PageError> {
-    let now = state.heed_clock().await?;
-    let (zone, units) = (state.kitchen().zone.clone(), reader_units(&request));
-    let Log { log, thermometer, unit, take } = form.into_inner();
-    let bath = state.here().bath(*id).await?;
-    let probes = state.here().equipment().await?.thermometers;
-    let probe = thermometer.and_then(|t| probes.into_iter().find(|p| p.id == t));
-    let Some(probe) = probe else {
-        return Err(PageError::Request(
-            "Say with which thermometer the log was taken. Keep one on the bath page first.".into(),
-        ));
-    };
-    let usual = match unit.as_str() {
-        "c" => TemperatureUnit::C,
-        "f" => TemperatureUnit::F,
-        _ => units.temperature,
-    };
-    let (report, problem) = match report_from_csv(&log, usual, &zone, (now, SignedDuration::ZERO)) {
-        Ok(report) => (report, String::new()),
-        Err(why) => (Report::default(), why),
-    };
-    let Report { columns, readings, mut not_taken, .. } = report;
-    let named = columns.map(|c| {
-        let name = |i: &usize| c.names.get(*i).cloned().unwrap_or_default();
-        let unit = if c.unit == TemperatureUnit::F { "°F" } else { "°C" };
-        (c.time.iter().map(name).collect::<Vec<_>>().join(" and "), name(&c.temperature), unit)
-    });
-    let ends = |r: Option<&Reported>| {
-        let at = r.and_then(|r| r.at);
-        at.map_or_else(String::new, |t| day_and_time(t, &zone))
-    };
-    let (found, from, until) = (readings.len(), ends(readings.first()), ends(readings.last()));
-    let received = if take && problem.is_empty() {
-        let done = or_why(state.here_for(&request).await?.bring_log(*id, probe.id, readings, now).await)?;
-        Some(done.map_err(PageError::Request)?)
-    } else {
-        None
-    };
-    if let Some(received) = &received {
-        not_taken.extend(received.not_taken.iter().cloned());
-        not_taken.sort_by_key(|n| n.line);
-    }
-    let page = LogPage {
-        shell: Shell::new(&state, &request, Place::Bath, "A log").await?,
-        bath: *id,
-        name: bath.name,
-        zone: zone.iana_name().unwrap_or("UTC").to_owned(),
-        log,
-        thermometer: probe.id,
-        probe: probe.name,
-        columns: named,
-        found,
-        from,
-        until,
-        not_taken,
-        received,
-        problem,
-    };
-    if page.problem.is_empty() { html(&page) } else { html_for(&page, true) }
 }

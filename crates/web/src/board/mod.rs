@@ -1,30 +1,35 @@
 //! The live board: every bath with what lies in it, what to do next, what goes wrong, what is to be heard.
 
 mod device;
+mod log;
 mod view;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::board::Board;
 use hold_steady_core::cook::EventKind;
-use hold_steady_store::{AtHand, NewEvent, Unreadable, new_id};
+use hold_steady_store::{NewEvent, Unreadable, new_id};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, asset_version, compute, html, on_board, reader_units, see_other,
+    self, AppState, PageError, Place, Shell, asset_version, compute, html, on_board, on_board_lately,
+    reader_units, running, see_other,
 };
-use view::{BoardView, ClashView};
+use view::{AlarmView, BoardView, ClashView};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
+        .service(web::resource("/cook").route(app::get(list)))
         .service(web::resource("/board").route(app::get(page)))
         .service(web::resource("/board/live").route(app::get(live)))
         .service(web::resource("/board/kiosk").route(app::get(kiosk)))
+        .service(web::resource("/alarms").route(app::get(to_hear)))
         .service(web::resource("/board/heard").route(web::post().to(heard)))
         .service(web::resource("/board/move").route(web::post().to(moved)))
         .service(web::resource("/board/clash/{bath}").route(app::get(clash)));
     device::configure(config);
+    log::configure(config);
 }
 
 #[derive(Template)]
@@ -42,6 +47,12 @@ struct LiveFragment {
 }
 
 #[derive(Template)]
+#[template(path = "board/alarms.html")]
+struct Alarms {
+    alarms: Vec<AlarmView>,
+}
+
+#[derive(Template)]
 #[template(path = "board/kiosk.html")]
 struct KioskPage {
     version: &'static str,
@@ -54,8 +65,8 @@ struct KioskPage {
 }
 
 async fn viewed(state: &AppState, request: &HttpRequest, board: &Board) -> Result<BoardView, PageError> {
-    let (heard, devices) = (state.here().heard().await?, state.here().devices().await?);
-    BoardView::new(state, board, &heard, &devices, reader_units(request))
+    let devices = state.here().devices().await?;
+    BoardView::new(state, board, &devices, reader_units(request))
 }
 
 /// The board. (The address of cooks leads to the only one there is; this one never does.)
@@ -72,7 +83,7 @@ pub async fn show(state: &AppState, request: &HttpRequest) -> Result<HttpRespons
 }
 
 async fn live(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let stands = on_board(&state).await?;
+    let stands = on_board_lately(&state).await?;
     html(&LiveFragment { board: viewed(&state, &request, &stands.0).await? })
 }
 
@@ -89,6 +100,14 @@ async fn kiosk(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpR
     })
 }
 
+/// What is to be heard on this screen: every page asks.
+async fn to_hear(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    let (stands, heard) = (on_board_lately(&state).await?, state.here_for(&request).await?.heard().await?);
+    let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
+    let alarms = AlarmView::all((&stands.0, &heard), now, &zone, reader_units(&request));
+    html(&Alarms { alarms })
+}
+
 #[derive(Deserialize)]
 struct Heard {
     alarm: String,
@@ -97,7 +116,21 @@ struct Heard {
     at: String,
 }
 
-/// Alarms are heard once, on any device.
+/// The board; straight to the cook when there is just one, and no other bath runs.
+async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    let all = running(&state, state.clock.now()).await?;
+    let (under_way, unreadable) = (&all.0, &all.1);
+    let baths = state.here().running_baths().await?.len();
+    let named = |r: &app::Running| r.record.baths.iter().any(|b| b.vessel.is_some());
+    if let ([only], []) = (under_way.as_slice(), unreadable.as_slice())
+        && baths <= usize::from(named(only))
+    {
+        return Ok(see_other(&format!("/cook/{}", only.record.id)));
+    }
+    show(&state, &request).await
+}
+
+/// Alarms were heard on this screen; on others they go on.
 async fn heard(
     state: web::Data<AppState>,
     request: HttpRequest,
@@ -127,16 +160,14 @@ async fn moved(
     form: web::Form<Move>,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
-    let at = crate::cook::tapped_at(&form.tapped_ago, now).map_err(PageError::Request)?.unwrap_or(now);
+    let at = crate::app::tapped_at(&form.tapped_ago, now).map_err(PageError::Request)?.unwrap_or(now);
     let here = state.here_for(&request).await?;
     // One of this kitchen's that runs.
     if here.bath(form.bath).await?.state().emptied.is_some() {
         return Err(PageError::Request("That bath was emptied. Choose one that runs.".into()));
     }
-    let record = here.cook(form.cook).await?;
-    let about = AtHand { bag: record.bags.first().map(|b| b.id), ..AtHand::default() };
     let kind = EventKind::Moved { bath: form.bath };
-    let event = NewEvent { id: form.tap.unwrap_or_else(|| new_id(now)), about, happened_at: at, kind };
+    let event = NewEvent { id: form.tap.unwrap_or_else(|| new_id(now)), happened_at: at, kind };
     let told = here.add_event(form.cook, event, now, hold_steady_core::book::CookRecord::with).await?;
     told.map_err(|refusal| PageError::Request(format!("It was not moved: {refusal}")))?;
     Ok(see_other("/board"))
@@ -157,12 +188,12 @@ async fn clash(
 ) -> Result<HttpResponse, PageError> {
     let shell = Shell::new(&state, &request, Place::Cook, "One bath for all").await?;
     let stands = on_board(&state).await?;
-    let (units, now) = (reader_units(&request), state.clock.now());
+    let (units, windows) = (reader_units(&request), state.windows.clone());
     // Of those no vessel was named for, or of a bath.
     let of = match bath.as_str() {
         "any" => None,
         id => Some(id.parse().map_err(|_| PageError::NoSuchPage)?),
     };
-    let clash = compute(&state, &request, move || ClashView::new(&stands.0, of, now, units)).await??;
+    let clash = compute(&state, &request, move || ClashView::new(&stands.0, of, &windows, units)).await??;
     html(&ClashPage { shell, clash })
 }

@@ -1,10 +1,11 @@
 //! The board as it is shown.
 
-use std::collections::HashSet;
+use std::collections::HashMap;
 
 use askama::Template;
 use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, ToDo, alarms, shared, to_do};
 use hold_steady_core::cook::{Next, Stage};
+use hold_steady_core::plan::Windows;
 use hold_steady_core::units::{Celsius, Minutes, Units, moved};
 use hold_steady_core::words;
 use hold_steady_store::{Device, new_id};
@@ -42,7 +43,6 @@ pub struct BoardView {
     pub ticks: Vec<(String, String)>,
     pub now_x: String,
     pub now: String,
-    pub alarms: Vec<AlarmView>,
     /// Baths a bag can be moved into.
     pub baths: Vec<(Uuid, String)>,
     pub tap: Uuid,
@@ -111,6 +111,47 @@ pub struct AlarmView {
     pub tone: &'static str,
     pub text: String,
     pub act: String,
+    /// Where it is, and how warm it is there.
+    pub place: String,
+    /// Where it is done.
+    pub href: String,
+    /// From when on it is not safe any more: on the clock, and for the countdown.
+    pub until: Option<(String, i64)>,
+}
+
+impl AlarmView {
+    /// All that rings on a screen, now or later, with what was silenced there.
+    pub fn all(
+        (board, heard): (&Board, &HashMap<String, Timestamp>),
+        now: Timestamp,
+        zone: &TimeZone,
+        units: Units,
+    ) -> Vec<Self> {
+        let clock = |t: Timestamp| near_time(t, now, zone);
+        let ringing = alarms(board, now).into_iter().filter(|a| a.rings(heard.get(&a.id).copied(), now));
+        let view = |a: Alarm| Self {
+            ms: a.at.as_millisecond(),
+            tone: match a.kind {
+                AlarmKind::Due | AlarmKind::Heat => "due",
+                AlarmKind::Before(..) => "limit",
+                AlarmKind::Wrong(_) => "wrong",
+            },
+            text: words::alarm(&a, board, units, &clock),
+            act: match &a.kind {
+                AlarmKind::Wrong(trouble) => words::bath_trouble(trouble, units, &clock).1,
+                _ => String::new(),
+            },
+            place: words::alarm_where(&a, board, units),
+            href: match (a.bag.and_then(|i| board.bags.get(i)), a.lane.and_then(|i| board.lanes.get(i))) {
+                (Some(bag), _) => format!("/cook/{}", bag.record.id),
+                (None, Some(lane)) if lane.named => format!("/bath/runs/{}", lane.bath),
+                _ => "/board".into(),
+            },
+            until: a.unsafe_at.map(|t| (clock(t), t.as_millisecond())),
+            id: a.id,
+        };
+        ringing.map(view).collect()
+    }
 }
 
 /// Where instants lie across the board.
@@ -122,14 +163,13 @@ struct Axis {
 impl Axis {
     fn of(board: &Board, now: Timestamp) -> Self {
         let drops = board.bags.iter().map(|b| b.live.ribbon.drop);
-        let ends =
-            board.bags.iter().flat_map(|b| [Some(b.live.serve_at), b.live.best_until.filter(|_| false)]);
+        let ends = board.bags.iter().map(|b| b.live.serve_at);
         let back = now.checked_sub(BACK).unwrap_or(now);
         let earliest = drops.chain([back]).min().unwrap_or(back);
         let from = earliest.max(now.checked_sub(MOST_BACK).unwrap_or(now));
         let ahead = now.checked_add(AHEAD).unwrap_or(now);
         let quarter = SignedDuration::from_mins(30);
-        let latest = ends.flatten().map(|t| t.checked_add(quarter).unwrap_or(t)).chain([ahead]).max();
+        let latest = ends.map(|t| t.checked_add(quarter).unwrap_or(t)).chain([ahead]).max();
         let until = latest.unwrap_or(ahead).min(now.checked_add(MOST_AHEAD).unwrap_or(now));
         Self { from, until }
     }
@@ -175,13 +215,7 @@ struct Row {
 }
 
 impl BoardView {
-    pub fn new(
-        state: &AppState,
-        board: &Board,
-        heard: &HashSet<String>,
-        devices: &[Device],
-        units: Units,
-    ) -> Result<Self, PageError> {
+    pub fn new(state: &AppState, board: &Board, devices: &[Device], units: Units) -> Result<Self, PageError> {
         let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
         let axis = Axis::of(board, now);
         let clock = |t: Timestamp| near_time(t, now, &zone);
@@ -204,22 +238,7 @@ impl BoardView {
         });
         let first = all.next();
         let then = all.take(3).collect();
-        let alarm = |a: &Alarm| AlarmView {
-            id: a.id.clone(),
-            ms: a.at.as_millisecond(),
-            tone: match a.kind {
-                AlarmKind::Due | AlarmKind::Heat => "due",
-                AlarmKind::Before(..) => "limit",
-                AlarmKind::Wrong(_) => "wrong",
-            },
-            text: words::alarm(a, board, units, &clock),
-            act: match &a.kind {
-                AlarmKind::Wrong(trouble) => words::bath_trouble(trouble, units, &clock).1,
-                _ => String::new(),
-            },
-        };
         let loose: Vec<String> = board.loose().iter().map(|(c, _)| units.temperature(*c)).collect();
-        let to_hear = alarms(board, now);
         let lanes = board
             .lanes
             .iter()
@@ -235,7 +254,6 @@ impl BoardView {
             ticks: axis.ticks(&zone),
             now_x: percent(axis.x(now)),
             now: clock_time(now, &zone),
-            alarms: to_hear.iter().filter(|a| !heard.contains(&a.id)).map(alarm).collect(),
             baths: board.lanes.iter().filter(|l| l.named).map(|l| (l.bath, l.name.clone())).collect(),
             tap: new_id(now),
         })
@@ -367,7 +385,7 @@ impl BagView {
             .kill
             .iter()
             .flat_map(|k| &k.each)
-            .map(|(name, log10, target)| format!("{name}: {log10:.1} of {target:.1} powers of ten"));
+            .map(|(name, log10, target)| words::killed(name, *log10, *target));
         // What went wrong, or late, has moved its pull.
         const MOVED: Minutes = Minutes::new(2.0);
         let planned = bag.record.plan_record().and_then(|p| p.plan().ok()).map(|p| p.times.pull);
@@ -399,7 +417,7 @@ impl BagView {
             limit,
             movable: in_bath,
             was,
-            piece: bag.record.pieces.first().map(|p| p.id),
+            piece: Some(bag.record.piece.id),
             probed: live.probed.as_ref().filter(|_| in_bath).map(|p| words::probed(p, units, &clock)),
         })
     }
@@ -420,7 +438,7 @@ pub struct OfferView {
 }
 
 impl ClashView {
-    pub fn new(board: &Board, of: Option<Uuid>, now: Timestamp, units: Units) -> Result<Self, PageError> {
+    pub fn new(board: &Board, of: Option<Uuid>, windows: &Windows, units: Units) -> Result<Self, PageError> {
         let (name, bags): (String, Vec<&OnBoard>) = match of {
             Some(bath) => {
                 let lane = board.lanes.iter().find(|l| l.bath == bath);
@@ -437,7 +455,7 @@ impl ClashView {
             bags.iter().filter_map(|b| Some((*b, b.record.plan_record()?.request.clone()))).collect();
         let requests: Vec<_> = plans.iter().map(|p| p.1.clone()).collect();
         let title = |i: usize| plans.get(i).map_or_else(String::new, |p| p.0.record.title_in(units));
-        let all = bounded(|| shared(&requests, now))?;
+        let all = bounded(|| shared(&requests, windows))?;
         // The best comes first.
         let offers = all.iter().enumerate().map(|(place, s)| OfferView {
             degrees: units.temperature(s.c),

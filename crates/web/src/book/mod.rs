@@ -6,9 +6,9 @@ use std::sync::atomic::Ordering;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::book::{BookEntry, CookRecord, LeftOut, read_export};
+use hold_steady_core::book::{BookEntry, CookRecord, LeftOut};
 use hold_steady_core::units::shortened;
-use hold_steady_store::{Search, Unreadable};
+use hold_steady_store::{Search, StoreError, Unreadable};
 use jiff::ToSpan;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
@@ -19,13 +19,16 @@ use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html
 use crate::cook::parse_id;
 use view::{EntryView, LEVELS, NOT_CHECKED, Row, level_of};
 
+/// Where a book is brought in.
+pub const IMPORT: &str = "/book/import";
+
 pub fn configure(config: &mut web::ServiceConfig) {
     config
         .service(web::resource("/book").route(app::get(page)))
         .service(web::resource("/book/entry/{id}").route(app::get(entry)))
         .service(web::resource("/book/export.json").route(app::get(export_json)))
         .service(web::resource("/book/export.csv").route(app::get(export_csv)))
-        .service(web::resource("/book/import").route(web::post().to(import)));
+        .service(web::resource(IMPORT).route(web::post().to(import)));
 }
 
 #[derive(Template)]
@@ -57,6 +60,12 @@ struct Remarks {
     problem: Option<String>,
     left_out: Vec<LeftOut>,
     noted: Vec<LeftOut>,
+}
+
+impl Remarks {
+    fn problem(problem: String) -> Self {
+        Self { problem: Some(problem), ..Self::default() }
+    }
 }
 
 /// What is looked for, as typed, and the page of it.
@@ -242,30 +251,28 @@ async fn export_csv(state: web::Data<AppState>, request: HttpRequest) -> Result<
 async fn import(
     state: web::Data<AppState>,
     request: HttpRequest,
-    body: web::Bytes,
+    body: web::Payload,
 ) -> Result<HttpResponse, PageError> {
-    let now = state.clock.now();
-    let read =
-        match app::uploaded_text(&request, body, "Choose a file first: one that was exported here as JSON.")
-            .await
-        {
-            Ok(text) => web::block(move || read_export(&text, now))
-                .await
-                .map_err(|_| PageError::Interrupted)?
-                .map_err(|e| format!("Nothing was imported: {e}.")),
-            Err(problem) => Err(problem),
-        };
-    let said = match read {
-        Ok(incoming) => {
-            let done = state.here_for(&request).await?.import(incoming, now).await?;
-            Remarks {
+    let _one = state.limits.imports.take(app::address(&request)).ok_or_else(|| {
+        PageError::TooMany(
+            10,
+            "Another book is being brought in just now. Wait until it is done, then send this one again."
+                .into(),
+        )
+    })?;
+    let choose = "Choose a file first: one that was exported here as JSON.";
+    let said = match app::uploaded(&state, &request, body, app::IMPORT_LIMIT, choose).await? {
+        Ok(file) => match state.here_for(&request).await?.import(file, state.clock.now()).await {
+            Ok(done) => Remarks {
                 notice: Some(format!("Imported: {done}.")),
                 left_out: done.left_out,
                 noted: done.noted,
                 ..Remarks::default()
-            }
-        }
-        Err(problem) => Remarks { problem: Some(problem), ..Remarks::default() },
+            },
+            Err(StoreError::Import(e)) => Remarks::problem(format!("Nothing was imported: {e}.")),
+            Err(e) => return Err(e.into()),
+        },
+        Err(problem) => Remarks::problem(problem),
     };
     show(&state, &request, Sought::default(), said).await
 }

@@ -19,6 +19,8 @@ use crate::plan;
 /// A line of planned beside done.
 pub struct Pair {
     pub what: &'static str,
+    /// As it was planned first, where it was planned anew.
+    pub first: Option<String>,
     pub planned: String,
     pub done: String,
 }
@@ -38,6 +40,8 @@ pub struct EntryView {
     pub log: Vec<LogLine>,
     pub sentence: String,
     pub pairs: Vec<Pair>,
+    /// Another plan stood at the end than at the beginning.
+    pub planned_anew: bool,
     pub level: &'static str,
     pub verdict: &'static str,
     pub centre: Option<&'static str>,
@@ -120,7 +124,11 @@ impl EntryView {
     ) -> Result<Self, PageError> {
         let p = &entry.plan;
         let time = |t: Option<Timestamp>| t.map_or_else(|| "not noted".to_owned(), |t| clock_time(t, zone));
-        let pair = |what, planned: String, done: String| Pair { what, planned, done };
+        let first = |of: &dyn Fn(&hold_steady_core::plan::Plan) -> String| entry.first.as_ref().map(of);
+        let pair = |what, first: Option<String>, planned: String, done: String| {
+            let first = entry.first.is_some().then(|| first.unwrap_or_default());
+            Pair { what, first, planned, done }
+        };
         let sear: Vec<String> = entry.sear_s.iter().map(|s| format!("{s:.0}")).collect();
         let rating = entry.rating.clone().unwrap_or_default();
         let star = |label, value: Option<u8>| {
@@ -133,30 +141,48 @@ impl EntryView {
         let sear_done =
             if sear.is_empty() { "not noted".to_owned() } else { format!("{} s", sear.join(" + ")) };
         let pairs = [
-            Some(pair("Drop", clock_time(p.times.drop_by, zone), time(entry.dropped))),
-            Some(pair("Pull", clock_time(p.times.pull, zone), time(entry.pulled))),
+            Some(pair(
+                "Drop",
+                first(&|p| clock_time(p.times.drop_by, zone)),
+                clock_time(p.times.drop_by, zone),
+                time(entry.dropped),
+            )),
+            Some(pair(
+                "Pull",
+                first(&|p| clock_time(p.times.pull, zone)),
+                clock_time(p.times.pull, zone),
+                time(entry.pulled),
+            )),
             Some(pair(
                 "In the bath",
+                first(&|p| duration(p.bath_min)),
                 duration(p.bath_min),
                 entry.bath_min_done().map_or_else(|| "not noted".into(), duration),
             )),
-            sear_planned.map(|planned| pair("Sear", planned, sear_done)),
-            Some(pair("Serve", clock_time(p.times.serve, zone), time(entry.eaten))),
+            sear_planned.map(|planned| pair("Sear", None, planned, sear_done)),
+            Some(pair(
+                "Serve",
+                first(&|p| clock_time(p.times.serve, zone)),
+                clock_time(p.times.serve, zone),
+                time(entry.eaten),
+            )),
         ];
         let pairs = pairs.into_iter().flatten().collect();
         let level = entry.verdict_done.as_ref().map_or(NOT_JUDGED, |v| v.level.id());
         let again = cook.plan_record().map(|p| p.typed.for_another_piece()).unwrap_or_default();
-        let line = |e| LogLine::of(e, origins.get(&e.event.id), now, zone, units);
+        let line = |e| LogLine::of((cook, e), origins.get(&e.event.id), now, zone, units);
         Ok(Self {
             href: format!("/cook/{}", cook.id),
             again: format!("/plan?{}", plan::encoded(&again)?),
             log: state.entries.iter().map(line).collect(),
             sentence: format!(
-                "{}; {} ± {}",
+                "{}; {} ± {}{}",
                 request.conditions(),
                 request.how_big(units),
                 units.length(request.spread_mm()),
+                if entry.piece_corrected { " (corrected)" } else { "" },
             ),
+            planned_anew: entry.first.is_some(),
             pairs,
             level,
             verdict: level_words(level),

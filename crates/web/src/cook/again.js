@@ -1,4 +1,5 @@
 // Something was written down elsewhere: buttons, steps and log are put in anew, but never under somebody's fingers.
+import { now } from "../app/clock.js";
 import { byId, whenReady } from "../app/page.js";
 
 const typed = (cook) => [...cook.querySelectorAll("input:not([type=hidden]), textarea")].some((el) => (el.type === "radio" ? el.checked !== el.defaultChecked : el.value !== el.defaultValue));
@@ -21,6 +22,8 @@ whenReady(async () => {
     fetching = false;
   }
 });
+// What can be taken back is offered for two minutes.
+setInterval(() => { const just = byId("just"); if (just && now() > Number(just.dataset.untilMs) && !just.contains(document.activeElement)) just.remove(); }, 1000);
 // A refused tap stands on the cook's own address: reloaded, it is the cook.
 whenReady(() => {
   const refused = /^(\/cook\/[0-9a-f-]{36})\/(event|rating)$/.exec(location.pathname);

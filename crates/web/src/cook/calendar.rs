@@ -33,7 +33,7 @@ pub fn calendar(
         .append_property(Property::new("PRODID", "-//Hold Steady//cook//EN"))
         .append_property(Property::new("CALSCALE", "GREGORIAN"))
         .append_property(Property::new("X-WR-CALNAME", plain(&title)));
-    for step in steps.iter().filter(|s| s.done.is_none()) {
+    for step in steps.iter().filter(|s| s.done.is_none() && !s.passed) {
         let end = step.at.checked_add(jiff::SignedDuration::from_mins(SHOWN_MIN)).unwrap_or(step.at);
         let mut event = Event::new();
         event

@@ -1,5 +1,6 @@
 //! The cook page: large clocks, the next step, and what has happened.
 
+mod anew;
 mod calendar;
 mod print;
 mod view;
@@ -11,26 +12,27 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::board::running_well;
 use hold_steady_core::book::{CookRecord, derived_id};
-use hold_steady_core::cook::{Covered, EventKind, Rating, Refusal};
+use hold_steady_core::cook::{Covered, EventKind, Purpose, Rating, Refusal};
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
     Celsius, Minutes, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
 };
-use hold_steady_store::{AtHand, NewEvent, new_id};
-use jiff::{SignedDuration, Timestamp};
+use hold_steady_store::{NewEvent, new_id};
+use jiff::Timestamp;
 use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, reader_units, running,
-    see_other,
+    self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, reader_units, see_other,
+    tapped_at,
 };
+use crate::bath::Off;
 use print::PrintView;
 use view::{CookView, LiveView, Seen, Typed};
 
 pub fn configure(config: &mut web::ServiceConfig) {
+    anew::configure(config);
     config
-        .service(web::resource("/cook").route(app::get(list)))
         .service(web::resource("/cook/{id}").route(app::get(page)))
         .service(web::resource("/cook/{id}/live").route(app::get(live_fragment)))
         .service(web::resource("/cook/{id}/print").route(app::get(print)))
@@ -62,20 +64,6 @@ struct GonePage {
     id: Uuid,
 }
 
-/// The board; straight to the cook when there is just one, and no other bath runs.
-async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let all = running(&state, state.clock.now()).await?;
-    let (under_way, unreadable) = (&all.0, &all.1);
-    let baths = state.here().running_baths().await?.len();
-    let named = |r: &app::Running| r.record.baths.iter().any(|b| b.vessel.is_some());
-    if let ([only], []) = (under_way.as_slice(), unreadable.as_slice())
-        && baths <= usize::from(named(only))
-    {
-        return Ok(see_other(&format!("/cook/{}", only.record.id)));
-    }
-    crate::board::show(&state, &request).await
-}
-
 /// The cook an address names.
 pub fn parse_id(text: &str) -> Result<Uuid, PageError> {
     text.parse().map_err(|_| PageError::NoSuchCook)
@@ -103,7 +91,13 @@ async fn show(
         *gone.status_mut() = StatusCode::GONE;
         return Ok(gone);
     }
-    let refused = typed.problem.is_some();
+    let refused = typed.problem.is_some() || typed.off.is_some();
+    let served = record.plan_record().and_then(|p| p.request.served_to.as_ref()).map(|s| s.guest);
+    let guest = match served {
+        Some(guest) => state.here().guest(guest).await?,
+        None => None,
+    };
+    let typed = Typed { guest, ..typed };
     let origins = state.here().origins(id).await?;
     let zone = state.kitchen().zone.clone();
     let seen = bounded(|| Seen::of(&record, (state.clock.now(), &zone)))?;
@@ -217,11 +211,15 @@ struct Tap {
     /// Temperature at the core, of what is held hot.
     #[serde(default)]
     core: String,
+    /// Of a bath that was off: from and until when, and what it reads.
+    #[serde(default)]
+    from: String,
+    #[serde(default)]
+    until: String,
+    #[serde(default)]
+    degrees: String,
     #[serde(default)]
     event: Option<Uuid>,
-    /// The bag and the piece the page was about.
-    bag: Option<Uuid>,
-    piece: Option<Uuid>,
     /// The tap's own identifier, chosen by the page: sent again, it is the same tap.
     tap: Option<Uuid>,
     /// An answer to what was asked: which, and an exact instant, microseconds.
@@ -231,21 +229,6 @@ struct Tap {
     /// Not when: this machine's clock may have been set since.
     #[serde(default)]
     tapped_ago: String,
-}
-
-/// How long a tap may have waited for its time to be taken as it is.
-const LONGEST_WAIT: SignedDuration = SignedDuration::from_hours(24);
-
-/// When a tap that waited was made; `None` for one that did not wait.
-pub fn tapped_at(ago_s: &str, now: Timestamp) -> Result<Option<Timestamp>, String> {
-    if ago_s.is_empty() {
-        return Ok(None);
-    }
-    let ago = ago_s.parse::<f64>().ok().filter(|s| (0.0..=LONGEST_WAIT.as_secs_f64()).contains(s));
-    match ago.and_then(|s| now.checked_sub(SignedDuration::from_secs_f64(s)).ok()) {
-        Some(at) => Ok(Some(at)),
-        None => Err("That tap has waited for more than a day. Type the time it really happened.".into()),
-    }
 }
 
 async fn add_event(
@@ -265,6 +248,26 @@ async fn add_event(
         core: tap.core.clone(),
         ..Typed::default()
     };
+    if tap.what == "back-in" {
+        return match put_back((&state, &request), id, &tap, now).await? {
+            Ok(()) => Ok(see_other(&format!("/cook/{id}"))),
+            Err(problem) => show(&state, &request, id, typed(problem)).await,
+        };
+    }
+    if tap.what == "bath-off" {
+        let off = tap.off();
+        let record = state.here().cook(id).await?;
+        let Some(lies) = view::lies_in(&record, &record.state()) else {
+            let problem = "It lies in no bath yet. Tap “Dropped” first, with the time it went in.".to_owned();
+            return show(&state, &request, id, typed(problem)).await;
+        };
+        return match off.write(&state, &request, lies, now).await? {
+            Ok(()) => Ok(see_other(&format!("/cook/{id}"))),
+            Err(problem) => {
+                show(&state, &request, id, Typed { off: Some((off, problem)), ..Typed::default() }).await
+            }
+        };
+    }
     let understood = understand(&tap, now, reader_units(&request), &state);
     let (kind, at, or_at) = match understood {
         Ok(understood) => understood,
@@ -274,24 +277,64 @@ async fn add_event(
         EventKind::Deleted => "/book".to_owned(),
         _ => format!("/cook/{id}"),
     };
-    let about = AtHand { bag: tap.bag, piece: tap.piece };
     let tap_id = tap.tap.unwrap_or_else(|| new_id(now));
     let doubted = match kind {
         EventKind::Corrected { event } => event,
         _ => tap_id,
     };
-    let event = NewEvent { id: tap_id, about, happened_at: at, kind };
+    let event = NewEvent { id: tap_id, happened_at: at, kind };
     match record((&state, &request), id, event, now).await? {
         Ok(()) => {
             // What cannot wait is written at once; which of two times was meant is asked after it.
             if let Some(or_at) = or_at {
                 let kind = EventKind::Doubted { event: doubted, or_at };
-                let event = NewEvent { id: derived_id(tap_id, "doubt"), about, happened_at: now, kind };
+                let event = NewEvent { id: derived_id(tap_id, "doubt"), happened_at: now, kind };
                 let _ = record((&state, &request), id, event, now).await?;
             }
             Ok(see_other(&to))
         }
         Err(refusal) => show(&state, &request, id, typed(refused(&refusal, &state))).await,
+    }
+}
+
+/// What was pulled goes back in: the pull is undone, and it was out in between.
+async fn put_back(
+    (state, request): (&AppState, &HttpRequest),
+    cook: Uuid,
+    tap: &Tap,
+    now: Timestamp,
+) -> Result<Result<(), String>, PageError> {
+    let tap_id = tap.tap.unwrap_or_else(|| new_id(now));
+    let stands = state.here().cook(cook).await?.state();
+    // Sent again, it was done before.
+    if stands.undone.iter().any(|(undo, _)| *undo == tap_id) {
+        return Ok(Ok(()));
+    }
+    let at = tapped_at(&tap.tapped_ago, now).map_err(PageError::Request)?.unwrap_or(now);
+    let Some(kinds) = stands.put_back(tap_id, at) else {
+        return Ok(Err(
+            "Only what was just pulled can be put back. Look at what stands in the record.".into()
+        ));
+    };
+    for (kind, id) in kinds.into_iter().zip([tap_id, derived_id(tap_id, view::BACK_IN)]) {
+        let event = NewEvent { id, happened_at: at, kind };
+        if let Err(refusal) = record((state, request), cook, event, now).await? {
+            return Ok(Err(refused(&refusal, state)));
+        }
+    }
+    Ok(Ok(()))
+}
+
+impl Tap {
+    fn off(&self) -> Off {
+        Off {
+            from: self.from.clone(),
+            until: self.until.clone(),
+            degrees: self.degrees.clone(),
+            thermometer: String::new(),
+            tap: self.tap,
+            tapped_ago: self.tapped_ago.clone(),
+        }
     }
 }
 
@@ -317,7 +360,7 @@ fn understand(
         "eaten" => EventKind::Eaten,
         "chilled" => EventKind::Chilled,
         "discarded" => EventKind::Discarded,
-        "hot-checked" => EventKind::HotChecked { celsius: core(&tap.core, units)? },
+        "hot-checked" => EventKind::CoreRead { celsius: core(&tap.core, units)?, purpose: Purpose::HotHold },
         "corrected" => EventKind::Corrected { event: named()? },
         "undone" => return Ok((EventKind::Undone { event: named()? }, now, None)),
         "deleted" => return Ok((EventKind::Deleted, now, None)),
@@ -433,7 +476,6 @@ struct RatingForm {
     #[serde(default)]
     next_time: String,
     tap: Option<Uuid>,
-    piece: Option<Uuid>,
 }
 
 async fn add_rating(
@@ -460,7 +502,6 @@ async fn add_rating(
     }
     let event = NewEvent {
         id: form.tap.unwrap_or_else(|| new_id(now)),
-        about: AtHand { piece: form.piece, ..AtHand::default() },
         happened_at: now,
         kind: EventKind::Rated(rating.clone()),
     };

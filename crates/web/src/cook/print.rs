@@ -6,7 +6,7 @@ use hold_steady_core::words;
 use qrcode::render::svg;
 use qrcode::{EcLevel, QrCode};
 
-use super::view::{CheckLine, Seen, checklist, guided, ribbon, sentence};
+use super::view::{CheckLine, Seen, checklist, guided, planned_words, ribbon, sentence};
 use crate::app::{AppState, PageError, authority, day_and_time, reader_units, scheme};
 use crate::drawing::ribbons;
 
@@ -51,21 +51,19 @@ impl PrintView {
         let clock = |t: jiff::Timestamp| crate::app::near_time(t, now, zone);
         Ok(Self {
             title: record.title_in(units),
-            sentence: sentence(request, units),
+            sentence: if stands.piece_corrected().is_some() { "Corrected: " } else { "" }.to_owned()
+                + &sentence(request, units),
             now: begun.then(|| day_and_time(now, zone)),
             fault: live.fault.map(|f| words::fault(&f, units, &clock)),
             next: begun.then(|| words::next_with_time(live, units, &clock)),
             verdict: words::headline(verdict, food.class).into(),
             reason: words::why(verdict, units),
-            planned: begun.then(|| {
-                format!(
-                    "Planned: drop {}, pull {}, serve {}; {}",
-                    clock(plan.times.drop_by),
-                    clock(plan.times.pull),
-                    clock(plan.times.serve),
-                    words::headline(&plan.verdict, food.class)
-                )
-            }),
+            planned: (begun || record.first_plan().map(|p| p.id) != record.plan_record().map(|p| p.id)).then(
+                || {
+                    let words = planned_words(seen, zone);
+                    format!("{} {}", words, words::headline(&plan.verdict, food.class))
+                },
+            ),
             way_out: plan.caution.as_ref().filter(|_| !begun).map(|c| words::caution(c, food, units)),
             day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
             // On paper every time stands with its day where it is not the drop's.

@@ -2,16 +2,16 @@
 
 use actix_web::HttpRequest;
 use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieTime};
-use hold_steady_core::book::CookRecord;
+use hold_steady_core::bath::{BathHistory, Heat};
+use hold_steady_core::book::{BathRecord, CookRecord, derived_id};
 use hold_steady_core::cook::{
-    CookState, Entry, EventKind, Live, Milestone, Next, Question, Rating, Stage, WayBack, live_here,
-    ways_back,
+    CookState, Entry, EventKind, Live, Milestone, Next, Purpose, Question, Rating, Stage, WayBack,
+    if_put_back, live_here, ways_back,
 };
 use hold_steady_core::figures::limits;
-use hold_steady_core::food::{Finish, FoodClass};
-use hold_steady_core::plan::{Plan, PlanRequest, Stretch};
-use hold_steady_core::safety::{Level, Verdict};
-use hold_steady_core::units::{Celsius, Minutes, Units, moved, trimmed};
+use hold_steady_core::food::Finish;
+use hold_steady_core::plan::{Guest, Plan, PlanRequest, Stretch};
+use hold_steady_core::units::{Celsius, Minutes, Units, capitalised, moved, trimmed};
 use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
 use jiff::Timestamp;
@@ -22,6 +22,7 @@ use uuid::Uuid;
 use crate::app::{
     AppState, PageError, clock_time, day_and_time, duration, near_time, reader_units, unfolded,
 };
+use crate::bath::{Off, last_word};
 use crate::drawing::{Mark, Ribbon, ribbons};
 
 /// What was typed and could not be taken, to be shown again.
@@ -34,6 +35,39 @@ pub struct Typed {
     pub faces: String,
     pub core: String,
     pub rating: Option<Rating>,
+    /// Whom it is for, where somebody was named.
+    pub guest: Option<Guest>,
+    /// A bath that was off, and why it cannot have been so.
+    pub off: Option<(Off, String)>,
+}
+
+/// The bath it lies in, and when something was last known of that or of it; none where it was never dropped.
+pub fn lies_in(record: &CookRecord, state: &CookState) -> Option<(Uuid, Timestamp)> {
+    let stay = record.immersions(state).pop()?;
+    let bath = record.baths.iter().find(|b| b.id == stay.bath)?;
+    Some((bath.id, last_word(bath, stay.from).max(stay.from)))
+}
+
+/// To say that its bath was off.
+pub struct OffView {
+    /// Since when nobody knows, where nothing is typed.
+    pub since: String,
+    pub typed: Off,
+    /// Why it cannot have been so as it was typed.
+    pub problem: Option<String>,
+}
+
+impl OffView {
+    /// Of what lies in a bath that a heater holds.
+    fn of(seen: &Seen<'_>, typed: Option<(Off, String)>, zone: &TimeZone) -> Option<Self> {
+        let (bath, since) = lies_in(seen.record, &seen.stands)?;
+        let by_hand = |b: &BathRecord| b.vessel.as_ref().is_some_and(|v| v.vessel.heat != Heat::Heater);
+        if seen.record.baths.iter().any(|b| b.id == bath && by_hand(b)) {
+            return None;
+        }
+        let (typed, problem) = typed.map_or_else(Default::default, |(off, problem)| (off, Some(problem)));
+        Some(Self { since: near_time(since, seen.now, zone), typed, problem })
+    }
 }
 
 pub fn degrees(c: Celsius, units: Units) -> String {
@@ -45,6 +79,23 @@ pub struct Named {
     pub name: &'static str,
     pub time: String,
     pub past: bool,
+}
+
+impl Named {
+    /// The times of a cook that are known.
+    fn all(l: &Live, now: Timestamp, zone: &TimeZone) -> Vec<Self> {
+        let times = [
+            ("heated through", l.through_at),
+            ("pasteurised", l.pasteurised_at),
+            ("best until", l.best_until),
+            ("not safe from", l.clock_out),
+            ("eat, hold hot or chill by", l.eat_by),
+        ];
+        let named = |(name, t): (_, Option<Timestamp>)| {
+            t.map(|t| Self { name, time: clock_time(t, zone), past: t <= now })
+        };
+        times.into_iter().filter_map(named).collect()
+    }
 }
 
 /// The part of the page that is fetched anew every few seconds.
@@ -67,6 +118,8 @@ pub struct LiveView {
     /// That is when it must be done by.
     pub by: bool,
     pub expect: String,
+    /// Since when it is where it is.
+    pub since: Option<String>,
     /// That dinner is at another time than planned.
     pub dinner: Option<String>,
     pub centre: Option<String>,
@@ -92,6 +145,8 @@ pub struct Seen<'a> {
     pub request: &'a PlanRequest,
     pub plan: Plan,
     pub stands: CookState,
+    /// What is known of the water around it.
+    pub water: BathHistory,
     pub live: Live,
     /// What is over is shown as it was when it was over.
     pub over: Option<Timestamp>,
@@ -107,7 +162,7 @@ impl<'a> Seen<'a> {
         let over = over.filter(|_| stands.stage() != Stage::Chilled);
         let water = record.water(&stands);
         let live = live_here(request, &plan, &stands, &water, (over.unwrap_or(now), zone))?;
-        Ok(Self { record, request, plan, stands, live, over, now })
+        Ok(Self { record, request, plan, stands, water, live, over, now })
     }
 
     /// Whether there is something to be mended.
@@ -117,8 +172,35 @@ impl<'a> Seen<'a> {
 
     /// Every way back, with what it gives; `others` are the baths that run, by name.
     fn ways_back(&self, others: &[(String, Celsius)]) -> Result<Vec<WayBack>, PageError> {
-        let water = self.record.water(&self.stands);
-        Ok(ways_back((self.request, &self.plan), &self.stands, &water, &self.live, others, self.now)?)
+        Ok(ways_back((self.request, &self.plan), &self.stands, &self.water, &self.live, others, self.now)?)
+    }
+
+    /// The same in words, and where each is done, where that is another page.
+    fn ways_shown(
+        &self,
+        others: &[(String, Celsius)],
+        units: Units,
+        clock: &dyn Fn(Timestamp) -> String,
+    ) -> Result<Vec<(String, String, Option<String>)>, PageError> {
+        let ways = if self.is_troubled() { self.ways_back(others)? } else { Vec::new() };
+        let bath = self.record.baths.last().filter(|b| b.vessel.is_some());
+        let own = bath.map(|b| format!("/bath/runs/{}", b.id));
+        let shown = |w: &WayBack| {
+            let (what, gives) = words::way_back(w, units, clock);
+            match w {
+                WayBack::Bath { name, .. } => (format!("{what}: {name}"), gives, Some("/board".into())),
+                WayBack::Heat { .. } | WayBack::Kettle { .. } | WayBack::Read { .. } => {
+                    (what.to_owned(), gives, own.clone())
+                }
+                _ => (what.to_owned(), gives, None),
+            }
+        };
+        Ok(ways.iter().map(shown).collect())
+    }
+
+    /// Where it would stand if what was pulled were put back.
+    fn if_put_back(&self, zone: &TimeZone) -> Result<Option<Live>, PageError> {
+        Ok(if_put_back((self.request, &self.plan), &self.stands, &self.water, (self.now, zone))?)
     }
 
     /// Its steps, told.
@@ -147,28 +229,7 @@ impl LiveView {
         let seen_at = over.unwrap_or(now);
         let clock = |t: Timestamp| near_time(t, now, zone);
         let (next, expect) = words::next(l, units, &clock);
-        let ways = if seen.is_troubled() { seen.ways_back(others)? } else { Vec::new() };
-        let own = record.baths.last().filter(|b| b.vessel.is_some()).map(|b| format!("/bath/runs/{}", b.id));
-        let ways = ways.iter().map(|w| {
-            let (what, gives) = words::way_back(w, units, &clock);
-            match w {
-                WayBack::Bath { name, .. } => (format!("{what}: {name}"), gives, Some("/board".into())),
-                WayBack::Heat { .. } | WayBack::Kettle { .. } | WayBack::Read { .. } => {
-                    (what.to_owned(), gives, own.clone())
-                }
-                _ => (what.to_owned(), gives, None),
-            }
-        });
         let pulled = stands.when(Milestone::Pulled);
-        let named =
-            |name, t: Option<Timestamp>| t.map(|t| Named { name, time: clock_time(t, zone), past: t <= now });
-        let times = [
-            named("heated through", l.through_at),
-            named("pasteurised", l.pasteurised_at),
-            named("best until", l.best_until),
-            named("not safe from", l.clock_out),
-            named("eat, hold hot or chill by", l.eat_by),
-        ];
         Ok(Self {
             id: record.id,
             now_ms: now.as_millisecond(),
@@ -177,7 +238,8 @@ impl LiveView {
             running: over.is_none(),
             fault: l.fault.map(|f| words::fault(&f, units, &clock)),
             grave: l.fault.is_some() && l.next != Next::Pull(hold_steady_core::cook::Pull::Waits),
-            ways: ways.collect(),
+            ways: seen.ways_shown(others, units, &clock)?,
+            since: words::since(stands, seen_at, &clock),
             mending: matches!(l.next, Next::Mend | Next::NotHere { .. }),
             by: words::is_deadline(&l.next),
             next_time: l.next_at.map(|t| near_time(t, now, zone)),
@@ -185,19 +247,18 @@ impl LiveView {
             centre_title: if pulled.is_some() { "centre when pulled" } else { "estimated centre now" },
             centre_note: l.centre_c.map_or_else(String::new, |(_, middle)| {
                 format!(
-                    "slow end of {} ± {}; {} in the middle; {}",
-                    request.how_big(units),
-                    units.length(request.spread_mm()),
+                    "at least; most likely {}; {}",
                     degrees(middle, units),
-                    water_words(seen, units, &clock)
+                    words::water_known(request, &seen.water, now, units, &clock)
                 )
             }),
             centre: l.centre_c.map(|(slow, _)| degrees(slow, units)),
-            times: times.into_iter().flatten().collect(),
+            times: Named::all(l, now, zone),
             level: l.verdict.as_ref().map_or("waiting", |v| v.level.id()),
             verdict: l.verdict.as_ref().map(|v| {
                 let warming = l.through_at.is_none_or(|t| t > seen_at);
-                (verdict_words(v, request.food().class, (l.stage, l.sear_owed), warming), words::why(v, units))
+                let told = words::stands_as(v, request.food().class, l.stage, (warming, l.sear_owed));
+                (told, words::why(v, units))
             }),
             ribbon: ribbons(&ribbon(l, stands, now, zone))?,
             events: record.events.len(),
@@ -210,78 +271,12 @@ impl LiveView {
             clock_set: stands
                 .clock_set()
                 .into_iter()
-                .map(|(at, by_s)| {
-                    format!(
-                        "At {} this machine’s clock was set {}. The minutes in the bath are counted as they passed; earlier times are shown on the clock as it is now. Look at the clock on the wall.",
-                        near_time(at, now, zone),
-                        set_words(by_s)
-                    )
-                })
+                .map(|(at, by_s)| words::clock_was_set(by_s, &near_time(at, now, zone)))
                 .collect(),
-            dinner: l.dinner_moved_min(&seen.plan).filter(|_| is_served(&l.next)).map(|moved| {
-                let way = if moved > Minutes::ZERO { "late" } else { "early" };
-                let at = near_time(l.serve_at, now, zone);
-                format!("Dinner is now {at}, {} {way}.", duration(moved.abs()))
-            }),
+            dinner: words::dinner(l, &seen.plan, &clock),
             next,
             expect,
         })
-    }
-}
-
-/// Whether there is a dinner to speak of.
-const fn is_served(next: &Next) -> bool {
-    !matches!(
-        next,
-        Next::ThrowAway(_)
-            | Next::NotHere { .. }
-            | Next::NotServed(_)
-            | Next::Discard { .. }
-            | Next::ThrownAway { .. }
-    )
-}
-
-/// The age of a reading is said from then on.
-const OLD: Minutes = Minutes::new(5.0);
-
-/// The water a piece lies in: as it was read last, else as it was set or planned.
-fn water_words(seen: &Seen<'_>, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
-    let water = seen.record.water(&seen.stands);
-    let last = water.last();
-    let set = last.settings.last().copied();
-    let read = last.readings.last().filter(|r| set.is_none_or(|(at, _)| r.at >= at));
-    match (read, set) {
-        (Some(read), _) => {
-            let old = Minutes::between(read.at, seen.now);
-            let ago = if old >= OLD { format!(", {} ago", duration(old)) } else { String::new() };
-            format!("bath read {} at {}{ago}", units.temperature(read.celsius), clock(read.at))
-        }
-        (None, Some((_, celsius))) => format!("bath set to {}", units.temperature(celsius)),
-        (None, None) => format!("bath {}", units.temperature(seen.request.bath_c)),
-    }
-}
-
-fn verdict_words(
-    verdict: &Verdict,
-    class: FoodClass,
-    (stage, sear_owed): (Stage, bool),
-    warming: bool,
-) -> String {
-    let headline = words::headline(verdict, class);
-    let lower = || {
-        let mut letters = headline.chars();
-        letters.next().map(|c| c.to_lowercase().chain(letters).collect::<String>()).unwrap_or_default()
-    };
-    match (verdict.level, stage) {
-        (Level::ServeNow, Stage::InBath) if warming => {
-            format!("Not heated through; if pulled now: {}", lower())
-        }
-        (Level::ServeNow | Level::Refused, Stage::InBath) => format!("If pulled now: {}", lower()),
-        // A sear that was computed or only begun does nothing: what was seared is what somebody said.
-        (Level::ServeNow, _) if sear_owed => {
-            format!("Only once every face and edge is seared: {}", lower())
-        }
-        _ => headline.to_owned(),
     }
 }
 
@@ -343,30 +338,21 @@ pub struct LogLine {
 
 impl LogLine {
     /// An entry, with where it came from if it was not written down here.
-    pub fn of(entry: &Entry, origin: Option<&Origin>, now: Timestamp, zone: &TimeZone, units: Units) -> Self {
+    pub fn of(
+        (record, entry): (&CookRecord, &Entry),
+        origin: Option<&Origin>,
+        now: Timestamp,
+        zone: &TimeZone,
+        units: Units,
+    ) -> Self {
         let kind = &entry.event.kind;
-        let may_correct = !matches!(
-            kind,
-            EventKind::Started
-                | EventKind::Rated(_)
-                | EventKind::Salted { .. }
-                | EventKind::Bagged
-                | EventKind::Floated { .. }
-                | EventKind::HotChecked { .. }
-                | EventKind::Leaked
-                | EventKind::Moved { .. }
-                | EventKind::FinishChosen(_)
-                | EventKind::Doubted { .. }
-                | EventKind::Meanwhile { .. }
-                | EventKind::ClockSet { .. }
-        );
         Self {
             id: entry.event.id,
             what: event_word(kind).into(),
             at: near_time(entry.at, now, zone),
-            note: notes(entry, origin, now, zone, units).join("; "),
-            may_correct,
-            may_undo: !matches!(kind, EventKind::Started | EventKind::ClockSet { .. }),
+            note: notes((record, entry), origin, now, zone, units).join("; "),
+            may_correct: kind.may_be_corrected(),
+            may_undo: kind.traits().undone,
             typed: String::new(),
         }
     }
@@ -374,7 +360,7 @@ impl LogLine {
 
 /// What is to be said of an entry besides what and when.
 fn notes(
-    entry: &Entry,
+    (record, entry): (&CookRecord, &Entry),
     origin: Option<&Origin>,
     now: Timestamp,
     zone: &TimeZone,
@@ -397,13 +383,19 @@ fn notes(
         EventKind::Floated { afloat_min } => {
             notes.push(format!("up to {} not counted as cooking", duration(*afloat_min)));
         }
-        EventKind::HotChecked { celsius } => notes.push(degrees(*celsius, units)),
+        EventKind::CoreRead { celsius, .. } => notes.push(degrees(*celsius, units)),
         EventKind::FinishChosen(chosen) => notes.push(words::chosen_finish(chosen, units)),
-        EventKind::ClockSet { by_s } => notes.push(set_words(*by_s)),
+        EventKind::ClockSet { by_s } => notes.push(words::set_by(*by_s)),
+        EventKind::Replanned { .. } | EventKind::PieceCorrected { .. } => {
+            let plans = record.replanned_by(event.id);
+            notes.extend(plans.into_iter().flat_map(|(before, after)| {
+                words::planned_anew(&before.request, &after.request, units, &|t| near_time(t, now, zone))
+            }));
+        }
         _ => {}
     }
     // Who it was, where a device says so.
-    if !NOBODY.contains(&event.by.as_str()) {
+    if event.by.is_somebody() {
         notes.push(format!("by {}", event.by));
     }
     if let Some(origin) = origin {
@@ -426,13 +418,15 @@ pub struct MarkRow {
 
 /// The part of the page that stays while the clocks run.
 pub struct CookView {
-    /// What its taps are about.
-    pub bag: Option<Uuid>,
-    pub piece: Option<Uuid>,
     pub id: Uuid,
     now: Timestamp,
     pub title: String,
     pub sentence: String,
+    /// The piece was written down wrong at first.
+    pub corrected: bool,
+    /// The guest it is for, and what they must not eat of it.
+    pub guest: Option<String>,
+    pub must_not: Option<String>,
     pub planned: String,
     pub steps: Vec<TapButton>,
     pub when: String,
@@ -446,6 +440,8 @@ pub struct CookView {
     pub guide: bool,
     pub in_bath: bool,
     pub waiting: bool,
+    /// The plan that stands, and when it is served by it, where guests may come at another time.
+    pub guests_at: Option<(Uuid, String)>,
     pub events: usize,
     pub steps_open: bool,
     pub log_open: bool,
@@ -455,6 +451,7 @@ pub struct CookView {
     /// Longest it can have been afloat, whole minutes.
     pub afloat_most: u32,
     pub leaked: bool,
+    pub off: Option<OffView>,
     pub log: Vec<LogLine>,
     pub undone: Vec<LogLine>,
     pub problem: Option<String>,
@@ -462,6 +459,8 @@ pub struct CookView {
     pub keeping: bool,
     pub core: String,
     pub hot: String,
+    /// What it is chilled to.
+    pub cold: String,
     /// What an older version wrote down that cannot have happened.
     pub not_counted: Vec<String>,
     pub may_rate: bool,
@@ -469,6 +468,10 @@ pub struct CookView {
     pub rating_open: bool,
     pub marks: Vec<MarkRow>,
     pub questions: Vec<AskedView>,
+    /// What was written down just now, to be taken back.
+    pub just: Option<JustDone>,
+    /// What it gives to put back what was pulled.
+    pub back: Option<String>,
     /// What its answer says and is not computed so, of one that came in a file.
     pub differs: Option<String>,
     pub note: String,
@@ -486,6 +489,55 @@ pub fn came_otherwise(
     Ok((!differs.is_empty()).then(|| {
         format!("This cook came in a file whose answer is not what is computed from it: {}. What was said then stands below.", differs.join(", "))
     }))
+}
+
+/// What the second entry of a piece put back is named after.
+pub const BACK_IN: &str = "out";
+
+/// So long what was written down can be taken back where it was tapped.
+const JUST: Minutes = Minutes::new(2.0);
+
+/// The last thing written down, while it is fresh.
+pub struct JustDone {
+    pub what: String,
+    /// What undoes it, and what stands on that button; nothing where one tap was two entries.
+    pub undo: Option<(Uuid, &'static str)>,
+    /// Until when it is offered, ms.
+    pub until_ms: i64,
+}
+
+impl JustDone {
+    fn of(seen: &Seen<'_>, zone: &TimeZone) -> Option<Self> {
+        let &Seen { record, ref stands, now, .. } = seen;
+        let last = record.events.iter().map(|e| &e.event).max_by_key(|e| e.recorded_at)?;
+        let until = moved(last.recorded_at, JUST);
+        if now >= until {
+            return None;
+        }
+        let said = |e: &Entry| format!("{} {}", event_word(&e.event.kind), near_time(e.at, now, zone));
+        let back_in = matches!(last.kind, EventKind::Floated { .. } | EventKind::Meanwhile { .. })
+            && stands
+                .undone
+                .iter()
+                .any(|(undo, e)| e.event.kind == EventKind::Pulled && derived_id(*undo, BACK_IN) == last.id);
+        let (what, undo) = match &last.kind {
+            _ if back_in => (format!("Back in the bath {}", near_time(last.happened_at, now, zone)), None),
+            EventKind::Undone { .. } => {
+                let (undo, entry) = stands.undone.iter().find(|(undo, _)| *undo == last.id)?;
+                (format!("Undone: {}", said(entry)), Some((*undo, "Put it back")))
+            }
+            EventKind::Replanned { .. } => {
+                let told = words::stands_by(&seen.live, &|t| near_time(t, now, zone));
+                (told, Some((last.id, "Undo")))
+            }
+            _ => {
+                let entry = stands.entries.iter().find(|e| e.event.id == last.id)?;
+                entry.event.kind.traits().undone.then_some(())?;
+                (capitalised(&said(entry)), Some((last.id, "Undo")))
+            }
+        };
+        Some(Self { what, undo, until_ms: until.as_millisecond() })
+    }
 }
 
 /// What has to be asked: in words, and the answers, each with the fields that send it.
@@ -506,7 +558,7 @@ impl AskedView {
         match question {
             Question::Which { event, what, at, or_at } => Self {
                 text: format!(
-                    "When was {}? That time was shown twice; until it is said, what is worse counts.",
+                    "When was {}? That time can be meant in two ways; until it is said, what is worse counts.",
                     what
                 ),
                 event: *event,
@@ -532,14 +584,15 @@ impl AskedView {
     }
 }
 
-/// Whether it is out of the bath and too late for anything but throwing it away.
-fn spoiled(live: &Live) -> bool {
-    matches!(live.next, Next::ThrowAway(_) | Next::Discard { .. })
-}
-
-fn steps(stage: Stage, finish: &Finish, spoiled: bool) -> Vec<TapButton> {
+/// The taps there are, the one the page expects first. None is expected of what is not to be served: the next step of its
+/// finish, offered in large, would be read as leave to go on.
+fn steps(stage: Stage, finish: &Finish, next: &Next) -> Vec<TapButton> {
     let step = |what, text, main| TapButton { what, text, main, sear: what == "seared" };
-    match stage {
+    let spoiled = matches!(next, Next::ThrowAway(_) | Next::Discard { .. });
+    let served = !matches!(next, Next::NotServed(_));
+    let (dried, seared, eaten) =
+        (step("dried", "Dried", served), step("seared", "Seared", false), step("eaten", "Eaten", false));
+    let mut steps = match stage {
         _ if spoiled && stage == Stage::InBath => {
             vec![step("discarded", "Thrown away", true), step("pulled", "Pulled", false)]
         }
@@ -548,22 +601,40 @@ fn steps(stage: Stage, finish: &Finish, spoiled: bool) -> Vec<TapButton> {
         }
         Stage::Waiting => vec![step("dropped", "Dropped", true)],
         Stage::InBath => vec![step("pulled", "Pulled", true)],
-        Stage::Pulled if finish.dries => {
-            vec![step("dried", "Dried", true), step("seared", "Seared", false), step("eaten", "Eaten", false)]
-        }
-        Stage::Pulled if !finish.sears => vec![step("eaten", "Eaten", true)],
-        Stage::Pulled => vec![step("seared", "Seared", true), step("eaten", "Eaten", false)],
-        Stage::Dried => vec![step("seared", "Seared", true), step("eaten", "Eaten", false)],
-        Stage::Seared => vec![step("eaten", "Eaten", true)],
+        Stage::Pulled if finish.dries => vec![dried, seared, eaten],
+        Stage::Pulled if !finish.sears => vec![step("eaten", "Eaten", served)],
+        Stage::Pulled | Stage::Dried => vec![step("seared", "Seared", served), eaten],
+        Stage::Seared => vec![step("eaten", "Eaten", served)],
         Stage::Chilled => vec![step("eaten", "Eaten", false), step("discarded", "Thrown away", false)],
         Stage::Eaten | Stage::Discarded => Vec::new(),
+    };
+    if !served && stage > Stage::InBath && stage < Stage::Chilled {
+        steps.push(step("discarded", "Thrown away", false));
     }
+    steps
 }
 
-/// How the clock was set, in words.
-fn set_words(by_s: f64) -> String {
-    let way = if by_s > 0.0 { "forward" } else { "back" };
-    format!("{way} by {}", duration(Minutes::new(by_s.abs() / 60.0)))
+/// What is planned; beside what was at first, where that was otherwise.
+pub fn planned_words(seen: &Seen<'_>, zone: &TimeZone) -> String {
+    let (plan, now) = (&seen.plan, seen.now);
+    let said = |p: &Plan| {
+        format!(
+            "drop by {}, {} in the bath, serve {}",
+            near_time(p.times.drop_by, now, zone),
+            duration(p.bath_min),
+            day_and_time(p.times.serve, zone)
+        )
+    };
+    let (stands, first) = (seen.record.plan_record(), seen.record.first_plan());
+    let given_by = stands
+        .and_then(hold_steady_core::book::PlanRecord::given_by)
+        .map_or_else(String::new, |by| format!(" That plan is {by}."));
+    let first =
+        first.filter(|first| stands.is_some_and(|s| s.id != first.id)).and_then(|first| first.plan().ok());
+    match first {
+        None => format!("Planned: {}.{given_by}", said(plan)),
+        Some(first) => format!("Planned first: {}. Planned last: {}.{given_by}", said(&first), said(plan)),
+    }
 }
 
 impl CookView {
@@ -588,7 +659,7 @@ impl CookView {
         let stage = stands.stage();
         let log = stands.entries.iter().map(|entry| {
             let typed = if typed.about == Some(entry.event.id) { typed.when.clone() } else { String::new() };
-            LogLine { typed, ..LogLine::of(entry, origins.get(&entry.event.id), now, zone, units) }
+            LogLine { typed, ..LogLine::of((record, entry), origins.get(&entry.event.id), now, zone, units) }
         });
         let undone = stands.undone.iter().map(|(undo, e)| LogLine {
             id: *undo,
@@ -599,28 +670,26 @@ impl CookView {
             may_undo: true,
             typed: String::new(),
         });
-        let rating = typed.rating.or_else(|| stands.rating().cloned()).unwrap_or_default();
+        let rating = typed.rating.clone().or_else(|| stands.rating().cloned()).unwrap_or_default();
         let may_rate = stage >= Stage::Pulled;
         let questions = live.questions.iter().map(|q| AskedView::of(q, now, zone)).collect();
         Ok(Self {
             id: record.id,
             questions,
+            just: JustDone::of(seen, zone),
+            back: seen.if_put_back(zone)?.map(|back| {
+                let out = stands.when(Milestone::Pulled).map_or(Minutes::ZERO, |p| Minutes::between(p, now));
+                words::put_back(&back, out, &|t| near_time(t, now, zone))
+            }),
             differs: came_otherwise(seen.record, origins)?,
             now,
             title: record.title_in(units),
             sentence: sentence(request, units),
-            planned: format!(
-                "Planned: drop by {}, {} in the bath, serve {}.",
-                near_time(plan.times.drop_by, now, zone),
-                duration(plan.bath_min),
-                day_and_time(plan.times.serve, zone)
-            ) + &record
-                .plan_record()
-                .and_then(|p| p.given_by())
-                .map_or_else(String::new, |by| format!(" That plan is {by}.")),
-            bag: record.only_bag(),
-            piece: record.only_piece(),
-            steps: steps(stage, finish, spoiled(live)),
+            planned: planned_words(seen, zone),
+            corrected: stands.piece_corrected().is_some(),
+            guest: typed.guest.as_ref().map(Guest::called),
+            must_not: words::must_not_eat(request, typed.guest.as_slice()),
+            steps: steps(stage, finish, &live.next),
             when: if typed.about.is_none() { typed.when.clone() } else { String::new() },
             faces: typed.faces,
             face_s: chosen.map_or(finish.face_s.unwrap_or_default(), |c| {
@@ -641,6 +710,10 @@ impl CookView {
             guide: guided(http),
             in_bath: stage == Stage::InBath,
             waiting: stage == Stage::Waiting,
+            guests_at: record
+                .plan_record()
+                .filter(|_| stage <= Stage::InBath && !matches!(live.next, Next::ThrowAway(_)))
+                .map(|standing| (standing.id, near_time(live.serve_at, now, zone))),
             events: record.events.len(),
             steps_open: unfolded(http, "steps"),
             log_open: unfolded(http, "log") || typed.about.is_some(),
@@ -650,6 +723,7 @@ impl CookView {
                 .when(Milestone::Dropped)
                 .map_or(0, |d| (Minutes::between(d, now) - stands.afloat_min()).value().max(0.0) as u32),
             leaked: stands.when_done("leaked").is_some(),
+            off: OffView::of(seen, typed.off, zone),
             log: log.collect(),
             undone: undone.collect(),
             problem: typed.problem,
@@ -658,6 +732,7 @@ impl CookView {
             rating_open: matches!(stage, Stage::Eaten | Stage::Discarded),
             keeping: matches!(stage, Stage::Pulled | Stage::Dried | Stage::Seared),
             core: typed.core,
+            cold: limits().zone_low_c.degrees(units),
             hot: degrees(Celsius::new(limits().hot_hold_c.value), units),
             not_counted: stands
                 .not_counted
@@ -683,6 +758,8 @@ pub struct CheckLine {
     /// The event that can be tapped here.
     pub tap: Option<&'static str>,
     pub done: Option<String>,
+    /// Something after it is done.
+    pub passed: bool,
 }
 
 /// The checklist of a cook, in the kitchen's time.
@@ -698,6 +775,7 @@ pub fn checklist(steps: &[words::ToldStep], now: Timestamp, zone: &TimeZone) -> 
             // The others have their large button above.
             tap: s.tap.filter(|t| matches!(*t, "salted" | "bagged") && s.done.is_none()),
             done: s.done.map(|t| near_time(t, now, zone)),
+            passed: s.passed,
         })
         .collect()
 }
@@ -719,12 +797,11 @@ pub fn guide_cookie(on: bool) -> Cookie<'static> {
         .finish()
 }
 
-/// What stands for whoever it was where nobody said.
-const NOBODY: [&str; 4] = ["kitchen", "clock", "demonstration", "cook"];
-
 pub fn event_word(kind: &EventKind) -> &'static str {
     match kind {
         EventKind::Started => "cook started",
+        EventKind::Replanned { .. } => "planned anew",
+        EventKind::PieceCorrected { .. } => "the piece corrected",
         EventKind::Salted { .. } => "salted",
         EventKind::Bagged => "bagged",
         EventKind::Dropped => "dropped",
@@ -736,8 +813,11 @@ pub fn event_word(kind: &EventKind) -> &'static str {
         EventKind::Seared { .. } => "seared",
         EventKind::FinishChosen(_) => "finish chosen",
         EventKind::Eaten => "eaten",
-        EventKind::HotChecked { .. } => "read while held hot",
-        EventKind::Chilled => "chilled to 5 °C",
+        EventKind::CoreRead { purpose: Purpose::HotHold, .. } => "read while held hot",
+        EventKind::CoreRead { purpose: Purpose::Chill, .. } => "read while it chilled",
+        EventKind::CoreRead { purpose: Purpose::Finish, .. } => "read while it was finished",
+        EventKind::CoreRead { purpose: Purpose::Check, .. } => "its core read",
+        EventKind::Chilled => "chilled",
         EventKind::Discarded => "thrown away",
         EventKind::Rated(_) => "rated",
         EventKind::Corrected { .. } => "corrected",

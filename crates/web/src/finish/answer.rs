@@ -154,10 +154,8 @@ impl Shown<'_> {
         let hottest = done.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max);
         let chars = self.answer.too_much.char_s.map_or_else(String::new, |s| format!("; char from {s:.0} s"));
         let note = format!(
-            "index {:.3}; {} dry, face at most {}{chars}; {:.0}\u{a0}% of its water lost",
-            paler.browning,
+            "{} dry{chars}; {:.0}\u{a0}% of its water lost",
             self.length(crust_mm),
-            self.units.temperature(Celsius::new(hottest.round())),
             done.water_lost * 100.0
         );
         ("Crust", called(paler.browning, hottest).into(), note)

@@ -3,7 +3,7 @@
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::cook::EventKind;
 use hold_steady_core::sear::{ChosenFinish, FinishForm};
-use hold_steady_store::{AtHand, NewEvent, new_id};
+use hold_steady_store::{NewEvent, new_id};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -20,8 +20,6 @@ pub fn configure(config: &mut web::ServiceConfig) {
 #[derive(Deserialize)]
 struct Tap {
     tap: Option<Uuid>,
-    bag: Option<Uuid>,
-    piece: Option<Uuid>,
 }
 
 async fn choose(
@@ -40,7 +38,6 @@ async fn choose(
     let now = state.heed_clock().await?;
     let event = NewEvent {
         id: tap.tap.unwrap_or_else(|| new_id(now)),
-        about: AtHand { bag: tap.bag, piece: tap.piece },
         happened_at: now,
         kind: EventKind::FinishChosen(Box::new(chosen)),
     };

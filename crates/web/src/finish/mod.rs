@@ -8,6 +8,7 @@ mod view;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::cook::{Milestone, Stage, for_finish};
+use hold_steady_core::food::From;
 use hold_steady_core::food::{Food, Pantry, catalogue};
 use hold_steady_core::sear::{ChosenFinish, FinishForm, Given};
 use hold_steady_core::units::capitalised;
@@ -34,7 +35,6 @@ pub struct Piece {
     pub title: String,
     pub cook: Option<Uuid>,
     /// The cook's bag and piece, where there is one of each.
-    pub at_hand: (Option<Uuid>, Option<Uuid>),
     pub given: Given,
     pub pulled: bool,
     /// It may still be said how it is to be finished.
@@ -61,9 +61,10 @@ pub async fn piece(
 ) -> Result<Piece, PageError> {
     let (rules, units) = (state.kitchen().rules.clone(), reader_units(request));
     if form.cook.is_empty() {
-        let named = if form.food.is_empty() { None } else { pantry.food(&form.food) };
-        let usual = || catalogue().food("beef-strip").cloned();
-        let food = named.cloned().or_else(usual).ok_or(PageError::NoSuchCook)?;
+        // Nothing named is the usual piece; a name that is nobody's is never taken for another.
+        let named =
+            if form.food.is_empty() { catalogue().food("beef-strip") } else { pantry.food(&form.food) };
+        let food = named.cloned().ok_or(PageError::NoSuchFood)?;
         is_seared(&food)?;
         let given = Given {
             pull: form.pull.parse().ok(),
@@ -75,7 +76,6 @@ pub async fn piece(
             title: food.name.clone(),
             food,
             cook: None,
-            at_hand: (None, None),
             given,
             pulled: false,
             to_come: false,
@@ -95,7 +95,6 @@ pub async fn piece(
             food: planned.request.food().clone(),
             title: record.title_in(units),
             cook: Some(record.id),
-            at_hand: (record.only_bag(), record.only_piece()),
             given,
             pulled: stands.when(Milestone::Pulled).is_some(),
             to_come: stands.stage() < Stage::Seared,
@@ -174,6 +173,8 @@ async fn answer(
 struct WaysFragment {
     ways: Vec<WayView>,
     centre: String,
+    /// How cold it is taken to be where it begins raw.
+    raw_from: String,
 }
 
 /// The same piece by other ways; fetched when it comes into view.
@@ -185,5 +186,6 @@ async fn other_ways(
     let (typed, units) = (typed.into_inner(), reader_units(&request));
     let piece = piece(&state, &request, &state.here().pantry().await?, &typed).await?;
     let (centre, ways) = compute(&state, &request, move || ways(&piece, &typed, units)).await??;
-    html(&WaysFragment { ways, centre })
+    let raw_from = units.temperature(From::Refrigerator.start().nominal_c);
+    html(&WaysFragment { ways, centre, raw_from })
 }

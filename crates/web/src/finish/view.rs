@@ -41,7 +41,6 @@ pub struct FinishView {
     /// It may still be said how it is to be finished; with what the tap carries that says it.
     pub to_come: bool,
     pub tap: Uuid,
-    pub at_hand: (Option<Uuid>, Option<Uuid>),
 }
 
 fn choices<'a, T: 'a>(
@@ -110,7 +109,6 @@ impl FinishView {
             query,
             to_come: piece.to_come,
             tap: new_id(now),
-            at_hand: piece.at_hand,
         })
     }
 

@@ -1,5 +1,6 @@
 //! The kitchen: its name, what it has settled for all its plans, how it likes to work, who works there, and its copies.
 
+mod guests;
 mod people;
 
 use std::collections::BTreeMap;
@@ -7,7 +8,7 @@ use std::collections::BTreeMap;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::boiling_c;
-use hold_steady_core::plan::{HabitsForm, KitchenForm, Person, SALTING_SCHOOLS};
+use hold_steady_core::plan::{Guest, GuestForm, HabitsForm, KitchenForm, Person, SALTING_SCHOOLS};
 use hold_steady_core::prep::bag;
 use hold_steady_core::safety::profiles;
 use hold_steady_core::units::{Celsius, Units};
@@ -26,6 +27,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/kitchen/readings").route(web::post().to(keep_whole)))
         .service(web::resource("/kitchen/copy.sqlite3").route(app::get(copy)));
     people::configure(config);
+    guests::configure(config);
 }
 
 /// A choice of a list: value, words, whether it is chosen.
@@ -44,6 +46,9 @@ struct KitchenPage {
     zones: Vec<String>,
     boils: String,
     people: Vec<(Person, bool)>,
+    guests: Vec<Guest>,
+    /// An identifier for the guest who is written down next.
+    new_guest: Uuid,
     /// An identifier for whoever is written down next.
     new_person: Uuid,
     said: Option<&'static str>,
@@ -68,6 +73,9 @@ struct Typed {
     habits: HabitsForm,
     person: String,
     initials: String,
+    guest: GuestForm,
+    /// The guest that could not be taken as typed.
+    guest_id: Option<Uuid>,
     /// Days, where they could not be taken.
     days: Option<String>,
 }
@@ -105,7 +113,7 @@ impl Done {
             "readings" => "Kept. Readings of baths that ended before are thinned already where they were.",
             "named" => "The kitchen has its new name and time zone.",
             "habits" => "Kept. New sentences begin with it.",
-            "people" => "Kept.",
+            "people" | "guests" => "Kept.",
             "device" => "From now on this device writes down who it was.",
             _ => return None,
         })
@@ -132,6 +140,7 @@ async fn show(
     let boils = (boiling_c(state.kitchen().rules.altitude_m) * 10.0).round() / 10.0;
     let device = app::this_device(request);
     let people = state.here().people().await?;
+    let guests = state.here().guests().await?;
     let choice = |id: &str, words: &str, chosen: &str| (id.to_owned(), words.to_owned(), id == chosen);
     let usual_air =
         if typed.habits.air.is_empty() { bag::airs()[0].id.clone() } else { typed.habits.air.clone() };
@@ -157,6 +166,8 @@ async fn show(
         boils: units.temperature(Celsius::new(boils)),
         people: people.into_iter().map(|p| (device == Some(p.id), p)).map(|(mine, p)| (p, mine)).collect(),
         new_person: hold_steady_store::new_id(state.clock.now()),
+        guests,
+        new_guest: typed.guest_id.unwrap_or_else(|| hold_steady_store::new_id(state.clock.now())),
         typed,
         errors,
         said,

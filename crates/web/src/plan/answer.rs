@@ -4,7 +4,9 @@ use hold_steady_core::bath::Heat;
 use hold_steady_core::book::BathRecord;
 use hold_steady_core::book::LastTime;
 use hold_steady_core::food::{Food, FoodClass, Pantry};
-use hold_steady_core::plan::{OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, plan};
+use hold_steady_core::plan::{
+    Guest, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, Sooner, SoonerWay, plan, sooner,
+};
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
 use hold_steady_core::sear::FinishForm;
@@ -16,7 +18,7 @@ use jiff::tz::TimeZone;
 use serde::Serialize;
 use uuid::Uuid;
 
-use crate::app::{PageError, clock_time, day_and_time, duration, near_time};
+use crate::app::{PageError, clock_time, duration, near_time};
 use crate::drawing::{Mark, Ribbon, Slice, line_points, ribbons, slices};
 
 /// One clock time of the answer.
@@ -62,6 +64,8 @@ pub struct Answer {
     pub headline: String,
     pub lead: String,
     pub too_soon: Option<String>,
+    /// Ways to be ready when it is wanted: where each leads, and what it is.
+    pub sooner: Vec<(String, String)>,
     pub day: String,
     /// The water of its vessel, where one was named.
     pub water: Option<WaterView>,
@@ -70,6 +74,8 @@ pub struct Answer {
     /// The rest, in order of time.
     pub others: Vec<When>,
     pub caution: Option<String>,
+    /// What the guest it is for must not eat of it.
+    pub must_not: Option<String>,
     pub advice: Option<String>,
     /// What is assumed while a question is open.
     pub open_question: Option<&'static str>,
@@ -235,12 +241,14 @@ impl Answer {
             level: plan.verdict.level.id(),
             headline,
             lead,
-            too_soon: too_soon(&plan, request, zone),
+            too_soon: words::too_soon(&plan, request, &|t| near_time(t, now, zone)),
+            sooner: ways_sooner(form, request, &plan, (units, zone), now)?,
             water: WaterView::of(request, running, units),
             day: day_of(plan.times.serve, now, zone),
             main: main_times(&plan, request, now, zone),
             others: other_times(&plan, now, zone),
             caution: plan.caution.as_ref().map(|c| words::caution(c, food, units)),
+            must_not: None,
             advice: plan.advice.as_ref().map(|a| words::advice(a, units)),
             open_question,
             ask: ask(&plan, request, form)?,
@@ -296,6 +304,11 @@ fn open_question(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Option<
 }
 
 impl Answer {
+    /// The same, with what stands against it for the guest it is for.
+    pub fn for_guest(self, guests: &[Guest], request: &PlanRequest) -> Self {
+        Self { must_not: words::must_not_eat(request, guests), ..self }
+    }
+
     /// The sentence as form fields, to be carried by what is posted from the answer.
     pub fn carried(&self) -> Vec<(String, String)> {
         let text = serde_urlencoded::to_string(&self.form).unwrap_or_default();
@@ -473,15 +486,31 @@ fn tender(request: &PlanRequest, form: &PlanForm, units: Units) -> Result<Vec<Te
         .collect()
 }
 
-fn too_soon(plan: &Plan, request: &PlanRequest, zone: &TimeZone) -> Option<String> {
-    let asked = request.ready_at.filter(|_| !plan.in_time)?;
-    Some(format!(
-        "{} is too soon: {}, {} in the bath and the finish take until {}. That is the earliest, and these are its times.",
-        day_and_time(asked, zone),
-        if request.prep.ahead_min() > Minutes::ZERO { "salting ahead" } else { "preheating" },
-        duration(plan.bath_min),
-        day_and_time(plan.earliest_ready, zone)
-    ))
+/// Ways to be ready when it is wanted: where each leads, and what it is.
+fn ways_sooner(
+    form: &PlanForm,
+    request: &PlanRequest,
+    plan: &Plan,
+    (units, zone): (Units, &TimeZone),
+    now: Timestamp,
+) -> Result<Vec<(String, String)>, PageError> {
+    let ways = sooner(request, plan, now, units.length_step())?;
+    let clock = |t: Timestamp| near_time(t, now, zone);
+    let shown = |w: &SoonerWay| {
+        let mut with = form.clone();
+        match w.way {
+            Sooner::HotBath => {}
+            Sooner::Thinner(most) => {
+                (with.thickness, with.thickness_exact) = (units.length(most), String::new());
+            }
+            Sooner::PulledEarly(min) => with.time = duration(min),
+        }
+        if w.hot {
+            with.heated = "hot".into();
+        }
+        Ok((format!("/plan?{}", super::encoded(&with)?), words::sooner(w, request, units, &clock)))
+    };
+    ways.iter().map(shown).collect()
 }
 
 /// The day of serving, where it is not today.
@@ -538,7 +567,7 @@ fn other_times(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Vec<When> {
             id: "pasteurised",
             label: "Pasteurised at".into(),
             time: near_time(r.until, now, zone),
-            note: format!("from {} at the fast end", near_time(r.from, now, zone)),
+            note: format!("as early as {}", near_time(r.from, now, zone)),
         },
     );
     vec![
@@ -552,7 +581,7 @@ fn other_times(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Vec<When> {
             id: "through",
             label: "Heated through".into(),
             time: near_time(t.through.until, now, zone),
-            note: format!("from {} at the fast end", near_time(t.through.from, now, zone)),
+            note: format!("as early as {}", near_time(t.through.from, now, zone)),
         },
         pasteurised,
         When {
@@ -562,7 +591,7 @@ fn other_times(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Vec<When> {
             note: if t.best_until.from == t.best_until.until {
                 "if dropped on time".into()
             } else {
-                format!("to {} at the slow end", near_time(t.best_until.until, now, zone))
+                format!("or as late as {}", near_time(t.best_until.until, now, zone))
             },
         },
     ]

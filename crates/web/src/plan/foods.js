@@ -27,7 +27,9 @@ const point = (field, option) => {
   option.scrollIntoView({ block: "nearest" });
 };
 const choose = (field, option) => {
-  field.value = option.dataset.name;
+  // How many stays, where it was typed before it.
+  const count = typing ? /^\s*\d{1,2}\s*[×x]?\s+(?=\S)/.exec(field.value)?.[0] ?? "" : "";
+  field.value = count + option.dataset.name;
   closeList(field);
   ask();
 };

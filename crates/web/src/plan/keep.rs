@@ -67,8 +67,7 @@ async fn file(
     request: HttpRequest,
     typed: web::Query<PlanForm>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
-    let (reading, _) = read(&state, &request, &pantry, &typed).await?;
+    let (reading, _) = read(&state, &request, &typed).await?;
     let Some(understood) = reading.request else {
         return Err(PageError::Request("A plan that is not understood cannot be taken along.".into()));
     };

@@ -7,12 +7,11 @@ mod sentence;
 use actix_web::http::header::CACHE_CONTROL;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::book::LastTime;
+use hold_steady_core::book::{LastTime, derived_id, letter};
 use hold_steady_core::food::Pantry;
+use hold_steady_core::limits::MOST_BATHS;
 use hold_steady_core::piece::LONGEST_MIN;
-use hold_steady_core::plan::{
-    Equipment, PlanForm, PlanRequest, Reading, Setting, after_sear, envelope, plan, way_out,
-};
+use hold_steady_core::plan::{PlanForm, PlanRequest, Reading, after_sear, envelope, plan, way_out};
 use hold_steady_core::prep::Salted;
 use hold_steady_core::units::{Celsius, Minutes};
 use hold_steady_store::{NewCook, new_id};
@@ -21,7 +20,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, bounded, compute, html, reader_units, see_other, unfolded,
+    self, AppState, Lists, PageError, Place, Shell, bounded, compute, html, reader_units, see_other, unfolded,
 };
 use crate::drawing::{Map, maps};
 use crate::food::{Group, Line, grouped};
@@ -58,6 +57,7 @@ struct PlanPage {
 
 /// What of the second depth is unfolded: the page's script remembers it.
 struct Depths {
+    how: bool,
     explore: bool,
     prepare: bool,
     why: bool,
@@ -66,7 +66,7 @@ struct Depths {
 impl Depths {
     fn of(request: &HttpRequest) -> Self {
         let open = |name| unfolded(request, name);
-        Self { explore: open("explore"), prepare: open("prepare"), why: open("why") }
+        Self { how: open("how"), explore: open("explore"), prepare: open("prepare"), why: open("why") }
     }
 }
 
@@ -115,8 +115,7 @@ async fn show(
     typed: &PlanForm,
     said: Remarks,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
-    let (pantry, sentence, answer) = understand(state, request, pantry, typed.clone()).await?;
+    let (pantry, sentence, answer) = understand(state, request, typed).await?;
     let shell = Shell::new(state, request, Place::Plan, "Plan").await?;
     let units = reader_units(request);
     let presets = pantry.presets.iter().map(|p| PresetView::new(p, &pantry, units)).collect();
@@ -131,8 +130,7 @@ async fn answer(
     typed: web::Query<PlanForm>,
     on_page: web::Query<OnPage>,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
-    let (_, sentence, answer) = understand(&state, &request, pantry, typed.0.clone()).await?;
+    let (_, sentence, answer) = understand(&state, &request, &typed).await?;
     // Reload and the back button find the sentence as it was last answered.
     let address = format!("/plan?{}", encoded(&sentence.form)?);
     let response = html(&Fragment {
@@ -143,18 +141,16 @@ async fn answer(
     app::at_address(response, &address)
 }
 
+/// What is understood of a sentence, and what it was read with.
 async fn read(
     state: &AppState,
     request: &HttpRequest,
-    pantry: &Pantry,
     typed: &PlanForm,
-) -> Result<(Reading, Equipment), PageError> {
-    let kitchen = state.kitchen();
-    let equipment = state.here().equipment().await?;
-    let setting = Setting::new(reader_units(request), state.clock.now(), &kitchen.zone, &kitchen.rules);
-    let reading =
-        typed.read(&setting.with_habits(&kitchen.habits).with_pantry(pantry).with_equipment(&equipment));
-    Ok((reading, equipment))
+) -> Result<(Reading, Lists), PageError> {
+    let (kitchen, lists) = (state.kitchen(), Lists::of(state).await?);
+    let setting = lists.setting(reader_units(request), state.clock.now(), &kitchen);
+    let reading = typed.read(&setting.with_habits(&kitchen.habits));
+    Ok((reading, lists))
 }
 
 /// What was understood of a sentence, all of it; else what needs that.
@@ -164,19 +160,17 @@ async fn understood(
     typed: &PlanForm,
     else_says: &str,
 ) -> Result<PlanRequest, PageError> {
-    let pantry = state.here().pantry().await?;
-    let (reading, _) = read(state, request, &pantry, typed).await?;
+    let (reading, _) = read(state, request, typed).await?;
     reading.request.ok_or_else(|| PageError::Request(else_says.into()))
 }
 
-/// The sentence and its answer; the pantry is handed back.
+/// The sentence and its answer, and the pantry they were read with.
 async fn understand(
     state: &AppState,
     request: &HttpRequest,
-    pantry: Pantry,
-    typed: PlanForm,
+    typed: &PlanForm,
 ) -> Result<(Pantry, Sentence, Option<Answer>), PageError> {
-    let (reading, equipment) = read(state, request, &pantry, &typed).await?;
+    let (reading, lists) = read(state, request, typed).await?;
     let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().zone.clone());
     let water = state.kitchen().rules.water;
     let last = match &reading.request {
@@ -195,18 +189,21 @@ async fn understand(
     };
     compute(state, request, move || {
         let answer = match &reading.request {
-            Some(understood) => Some(Answer::new(
-                (units, &zone),
-                &reading.form,
-                understood,
-                (&pantry, running.as_ref()),
-                last.as_ref(),
-                now,
-            )?),
+            Some(understood) => Some(
+                Answer::new(
+                    (units, &zone),
+                    &reading.form,
+                    understood,
+                    (&lists.pantry, running.as_ref()),
+                    last.as_ref(),
+                    now,
+                )?
+                .for_guest(&lists.guests, understood),
+            ),
             None => None,
         };
-        let sentence = Sentence::new(reading, (&pantry, &equipment), water, units)?;
-        Ok((pantry, sentence, answer))
+        let sentence = Sentence::new(reading, &lists, water, units)?;
+        Ok((lists.pantry, sentence, answer))
     })
     .await?
 }
@@ -376,8 +373,7 @@ async fn ours(
     form: web::Form<Ours>,
 ) -> Result<HttpResponse, PageError> {
     let Ours { forget, typed } = form.into_inner();
-    let pantry = state.here().pantry().await?;
-    let (reading, _) = read(&state, &request, &pantry, &typed).await?;
+    let (reading, _) = read(&state, &request, &typed).await?;
     let now = state.clock.now();
     if let Some(understood) = &reading.request {
         let celsius = (!forget).then_some(understood.bath_c);
@@ -396,6 +392,9 @@ pub fn encoded(form: &PlanForm) -> Result<String, PageError> {
 #[derive(Deserialize)]
 struct StartForm {
     cook: Uuid,
+    /// Into how many bags alike, each a cook of its own.
+    #[serde(default)]
+    bags: String,
     #[serde(flatten)]
     typed: PlanForm,
 }
@@ -407,12 +406,11 @@ async fn start(
     request: HttpRequest,
     form: web::Form<StartForm>,
 ) -> Result<HttpResponse, PageError> {
-    let StartForm { cook, typed } = form.into_inner();
+    let StartForm { cook, bags, typed } = form.into_inner();
     if state.here().cook(cook).await.is_ok() {
         return Ok(see_other(&format!("/cook/{cook}")));
     }
-    let pantry = state.here().pantry().await?;
-    let (reading, _) = read(&state, &request, &pantry, &typed).await?;
+    let (reading, _) = read(&state, &request, &typed).await?;
     let now = state.heed_clock().await?;
     let units = reader_units(&request);
     let Some(understood) = reading.request.clone() else {
@@ -422,14 +420,26 @@ async fn start(
     if plan.is_refused() {
         return Ok(see_other(&format!("/plan?{}", encoded(&typed)?)));
     }
+    let bags = bags.trim().parse::<usize>().unwrap_or(1).clamp(1, MOST_BATHS);
     let prep = &understood.prep;
     if prep.salted == Salted::Batch && !prep.batch.is_empty() {
         state.here_for(&request).await?.remember_salted(prep.batch.clone(), now).await?;
     }
-    let title = understood.title(units);
-    let new = NewCook { id: cook, title, typed: reading.form, request: understood, plan };
-    let id = state.here_for(&request).await?.start_cook(new, now).await?;
-    Ok(see_other(&format!("/cook/{id}")))
+    let (title, here) = (understood.title(units), state.here_for(&request).await?);
+    for place in 0..bags {
+        let new = NewCook {
+            // Sent again, it is the same bags.
+            id: if place == 0 { cook } else { derived_id(cook, &format!("bag {place}")) },
+            title: title.clone(),
+            typed: reading.form.clone(),
+            request: understood.clone(),
+            plan: plan.clone(),
+            together: (bags > 1).then_some(cook),
+            letter: if bags > 1 { letter(place) } else { String::new() },
+        };
+        here.start_cook(new, now).await?;
+    }
+    Ok(see_other(&if bags > 1 { "/board".to_owned() } else { format!("/cook/{cook}") }))
 }
 
 /// An identifier for the cook a page may start.

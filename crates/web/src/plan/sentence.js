@@ -37,6 +37,8 @@ document.addEventListener("change", (e) => { if (e.target.getAttribute?.("form")
 document.addEventListener("click", (e) => {
   const clear = e.target.closest("[data-clear]");
   if (clear) say(clear.dataset.clear, "");
+  const meant = e.target.closest("[data-meant]");
+  if (meant) say(meant.dataset.meant, meant.value);
   const tender = e.target.closest(".tender-choice");
   if (tender && !e.ctrlKey && !e.metaKey && !e.shiftKey) {
     e.preventDefault();

@@ -1,12 +1,12 @@
 //! The sentence: every blank and choice of it, and what is said beside it.
 
 use hold_steady_core::bath::{Heat, Water};
-use hold_steady_core::food::{Doneness, FishKind, Food, FoodClass, Pantry, catalogue};
-use hold_steady_core::plan::{DIALLED, Equipment, From, OWN_TEMPERATURE, PlanForm, Reading};
+use hold_steady_core::food::{Doneness, FishKind, Food, FoodClass, catalogue};
+use hold_steady_core::plan::{DIALLED, Equipment, From, Guest, OWN_TEMPERATURE, PlanForm, Reading};
 use hold_steady_core::prep::{bag, salt};
 use hold_steady_core::units::{Celsius, Units};
 
-use crate::app::PageError;
+use crate::app::{Lists, PageError};
 use crate::drawing::{Scale, scales};
 
 /// A choice of a list.
@@ -36,6 +36,13 @@ pub struct Question {
     pub choices: Vec<Choice>,
 }
 
+impl Question {
+    /// The answers there are, without the open one.
+    pub fn answers(&self) -> impl Iterator<Item = &Choice> {
+        self.choices.iter().filter(|c| !c.value.is_empty())
+    }
+}
+
 /// A typed blank of the sentence, with the words around it.
 pub struct Blank {
     pub field: &'static str,
@@ -48,6 +55,8 @@ pub struct Blank {
 /// The sentence with everything that can be chosen in it.
 pub struct Sentence {
     pub form: PlanForm,
+    /// How many, where it is not one.
+    pub count: String,
     /// What stands in the food's blank: its name, or what was typed.
     pub food_name: String,
     pub food_href: Option<String>,
@@ -55,8 +64,10 @@ pub struct Sentence {
     pub could_be: Vec<(String, String)>,
     /// Sizes asked of this food.
     pub blanks: Vec<Blank>,
-    /// Questions asked of this food, before and after the temperature.
-    pub questions: Vec<Question>,
+    /// Which of its kind it is, chosen in the sentence: its size, what an egg is for.
+    pub kinds: Vec<Question>,
+    /// Questions asked of this food whose answer moves the times or the verdict: buttons above the answer.
+    pub asks: Vec<Question>,
     pub starts: Vec<Choice>,
     /// Asked of a piece that was out of the refrigerator: for how long.
     pub asks_out: bool,
@@ -68,6 +79,8 @@ pub struct Sentence {
     pub vessels: Vec<Choice>,
     /// Whether the bath is hot already.
     pub heated: Vec<Choice>,
+    /// What of the quiet line differs from how this kitchen does it.
+    pub apart: Vec<String>,
     /// Said at once when the food is chosen.
     pub says: Option<String>,
     pub hints: Vec<String>,
@@ -78,6 +91,7 @@ pub struct Sentence {
     pub slider: Slider,
     pub prep: PrepBlanks,
     errors: std::collections::BTreeMap<&'static str, String>,
+    meant: std::collections::BTreeMap<&'static str, String>,
     /// After a change: whether these must be shown anew.
     pub swap_food: bool,
     pub swap_asked: bool,
@@ -87,6 +101,7 @@ pub struct Sentence {
     pub swap_done: bool,
     pub swap_scale: bool,
     pub swap_water: bool,
+    pub swap_pieces: bool,
 }
 
 /// The blanks of the work before the bath.
@@ -162,20 +177,22 @@ impl Sentence {
     /// `usual` is whether the kitchen's own water is moved.
     pub fn new(
         reading: Reading,
-        (pantry, equipment): (&Pantry, &Equipment),
+        Lists { pantry, equipment, guests }: &Lists,
         usual: Water,
         units: Units,
     ) -> Result<Self, PageError> {
         let water = Water::from_id(&reading.form.water).unwrap_or(usual);
         let form = reading.form;
         let known = pantry.food(&form.food);
-        let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(&catalogue().foods[0]);
+        let food = known.or_else(|| pantry.food(&form.food_was)).unwrap_or(catalogue().begins_with());
         let bath = reading.request.as_ref().map_or(food.usual_doneness().c, |r| r.bath_c);
         let several = form.prep.pieces.trim().parse::<u32>().is_ok_and(|n| n > 1);
         let dialled = pantry.dialled_c(food).map(|c| units.settable(c));
         let scale = Scale { food, dialled_c: dialled, units };
         let name_of = |id: &String| pantry.food(id).map(|f| (f.name.clone(), format!("/plan?food={}", f.id)));
+        let count = form.prep.pieces.trim().to_owned();
         Ok(Self {
+            count: if several { count } else { String::new() },
             food_name: known.map_or_else(
                 || form.food.clone(),
                 |f| {
@@ -185,12 +202,14 @@ impl Sentence {
             food_href: known.map(|f| format!("/foods/{}", f.id)),
             could_be: reading.could_be.iter().filter_map(name_of).collect(),
             blanks: blanks(food, &form),
-            questions: questions(food, &form, units),
+            kinds: kinds(food, &form),
+            asks: asks(food, &form, units),
             starts: question("where, this time?", &starts(food), &form.from),
             asks_out: From::ALL.into_iter().any(|f| f.id() == form.from && f.start().out),
+            apart: apart(equipment, usual, &form),
             water: water_choices(water),
             doneness: doneness(food, dialled, &form, units),
-            guests: question("whom, this time?", &GUESTS, &form.guests),
+            guests: for_whom(guests, &form.guests),
             vessels: vessels(equipment, &form.vessel),
             heated: heated(equipment, &form),
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
@@ -205,6 +224,7 @@ impl Sentence {
             slider: slider(food, bath, units),
             prep: PrepBlanks::new(food, &form),
             errors: reading.errors,
+            meant: reading.meant,
             form,
             swap_food: false,
             swap_asked: false,
@@ -214,6 +234,7 @@ impl Sentence {
             swap_done: false,
             swap_scale: false,
             swap_water: false,
+            swap_pieces: false,
         })
     }
 
@@ -230,6 +251,7 @@ impl Sentence {
         self.swap_bath = kept && self.form.bath != typed.bath;
         self.swap_done = kept && self.form.done != typed.done;
         self.swap_scale = self.swap_asked || self.swap_bath;
+        self.swap_pieces = kept && self.form.prep.pieces != typed.prep.pieces;
         self.swap_water = kept && !self.form.vessel.is_empty() && self.form.water != typed.water;
         self
     }
@@ -237,6 +259,16 @@ impl Sentence {
     /// What is wrong with a field; empty when nothing is.
     pub fn error(&self, field: &str) -> &str {
         self.errors.get(field).map_or("", String::as_str)
+    }
+
+    /// What may have been meant in a field.
+    pub fn meant(&self, field: &str) -> Option<&String> {
+        self.meant.get(field)
+    }
+
+    /// Whether something is wrong in the quiet line: it is open then.
+    pub fn wrong_apart(&self) -> bool {
+        ["pieces", "water", "time", "vessel", "heated"].into_iter().any(|field| self.wrong(field))
     }
 
     pub fn wrong(&self, field: &str) -> bool {
@@ -282,8 +314,27 @@ pub fn asked_anew(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
         Question { field: "from", label: "From where", choices: from },
         Question { field: "guests", label: "For whom", choices: guests },
     ];
-    all.extend(questions(food, form, units).into_iter().filter(|q| q.field != "use"));
+    all.extend(kinds(food, form).into_iter().filter(|q| q.field != "use"));
+    all.extend(asks(food, form, units));
     all
+}
+
+/// What of the quiet line was said otherwise than this kitchen does it: `usual` is whether its water is moved.
+fn apart(equipment: &Equipment, usual: Water, form: &PlanForm) -> Vec<String> {
+    let said = |choices: Vec<Choice>| choices.into_iter().find(|c| c.chosen && !c.value.is_empty());
+    let pieces = form.prep.pieces.trim();
+    let time = form.time.trim();
+    let water = said(water_choices(Water::from_id(&form.water).unwrap_or(usual)));
+    [
+        (!pieces.is_empty() && pieces != "1").then(|| format!("{pieces} pieces in a bag")),
+        water.filter(|c| c.value != usual.id()).map(|c| format!("water {}", c.text)),
+        (!time.is_empty()).then(|| format!("for {time}")),
+        said(vessels(equipment, &form.vessel)).map(|c| format!("in {}", c.text)),
+        said(heated(equipment, form)).map(|c| format!("the bath {}", c.text)),
+    ]
+    .into_iter()
+    .flatten()
+    .collect()
 }
 
 fn vessels(equipment: &Equipment, now: &str) -> Vec<Choice> {
@@ -304,6 +355,16 @@ fn heated(equipment: &Equipment, form: &PlanForm) -> Vec<Choice> {
         .chain(warming)
         .map(|(v, t)| choice(v, t, &form.heated))
         .collect()
+}
+
+/// Whom it can be for: anybody, or one of the kitchen's guests.
+fn for_whom(guests: &[Guest], now: &str) -> Vec<Choice> {
+    let mut all = question("whom, this time?", &GUESTS, now);
+    all.extend(guests.iter().map(|g| {
+        let text = if g.at_risk { format!("{}, at risk", g.name) } else { g.name.clone() };
+        choice(&g.id.to_string(), &text, now)
+    }));
+    all
 }
 
 const GUESTS: [(&str, &str); 2] =
@@ -347,7 +408,8 @@ fn blanks(food: &Food, form: &PlanForm) -> Vec<Blank> {
     vec![blank("thickness", "Thickness", "", &form.thickness, after)]
 }
 
-fn questions(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
+/// Which of its kind it is: its size, what an egg is for.
+fn kinds(food: &Food, form: &PlanForm) -> Vec<Question> {
     let mut all = Vec::new();
     if !food.sizes.is_empty() {
         let sizes: Vec<(&str, &str)> = food.sizes.iter().map(|s| (s.id.as_str(), s.name.as_str())).collect();
@@ -361,8 +423,14 @@ fn questions(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
         ];
         all.push(Question { field: "use", label: "What for", choices });
     }
+    all
+}
+
+/// What moves the answer and is asked of each piece anew.
+fn asks(food: &Food, form: &PlanForm, units: Units) -> Vec<Question> {
+    let mut all = Vec::new();
     if food.class.asks_if_intact() {
-        let choices = [("whole", "whole, never pierced"), ("bladed", "bladed, injected or rolled")];
+        let choices = [("whole", "whole, never pierced"), ("bladed", "bladed, injected, rolled")];
         let choices = question("whole or bladed?", &choices, &form.intact);
         all.push(Question { field: "intact", label: "Whole or bladed", choices });
     }
@@ -406,9 +474,9 @@ fn doneness(food: &Food, dialled: Option<Celsius>, form: &PlanForm, units: Units
         None => d.name.clone(),
     };
     let mut all: Vec<Choice> = food.doneness.iter().map(|d| choice(&d.id, &named(d), &form.done)).collect();
-    if let Some(c) = dialled {
-        let text = format!("as this kitchen likes it, {}", units.temperature(c));
-        all.push(choice(DIALLED, &text, &form.done));
+    // With which temperature stands right after it.
+    if dialled.is_some() {
+        all.push(choice(DIALLED, "as this kitchen likes it", &form.done));
     }
     if form.done == OWN_TEMPERATURE {
         all.push(choice(OWN_TEMPERATURE, "a temperature of my own", OWN_TEMPERATURE));
@@ -428,9 +496,6 @@ fn hints(food: &Food, units: Units) -> Vec<String> {
     }
     if food.class.is_animal() {
         all.push("At risk: very young, old, pregnant, ill.".to_owned());
-    }
-    if food.class.asks_if_intact() {
-        all.push("Bladed: also injected, rolled.".to_owned());
     }
     if food.class == FoodClass::Fish {
         let frozen = hold_steady_core::words::frozen_for_parasites(units);

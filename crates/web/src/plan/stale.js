@@ -1,11 +1,11 @@
 // An answer that is not that of the sentence looks like it; and where the kitchen's machine cannot be reached, no old
 // answer stands beside a new sentence.
-import { byId, element, words } from "../app/page.js";
+import { byId, element, typedIn, words } from "../app/page.js";
 import { whenAway } from "../app/away.js";
 import { ask, typedSince } from "./sentence.js";
 
 export const sentence = () => byId("sentence");
-const typed = () => new URLSearchParams([...new FormData(sentence())].filter(([, v]) => typeof v === "string")).toString();
+const typed = () => typedIn(sentence());
 // What the answer on the page was given for.
 let answered = null;
 let asking = false;

@@ -70,7 +70,7 @@ impl PieceClock {
         Waters {
             shown: cut(waters.shown),
             mean: cut(waters.mean),
-            as_read: cut(waters.as_read),
+            as_read: path(waters.as_read),
             proved: path(waters.proved),
             worst: waters.worst.into_iter().map(path).collect(),
         }

@@ -30,6 +30,17 @@ impl InBath<'_> {
         choose(&allowed, self.sim.through_min(), self.planned_min, self.bath_min)
     }
 
+    /// Since when it is to be pulled, of a choice that says now: the minute that would have been chosen from the beginning.
+    fn due_since(&self, choice: Choice) -> Option<Minutes> {
+        let Choice::Pull { at, .. } = choice else { return None };
+        let allowed = self.sim.allowed(Minutes::ZERO);
+        match choose(&allowed, self.sim.through_min(), self.planned_min, Minutes::ZERO) {
+            _ if at > self.bath_min => None,
+            Choice::Pull { at: first, .. } => Some(first.min(self.bath_min)),
+            Choice::Never => Some(self.bath_min),
+        }
+    }
+
     /// At its best until, in the piece's own minutes.
     fn best_until(&self) -> Minutes {
         self.around.clock.minute(
@@ -70,11 +81,16 @@ impl InBath<'_> {
             };
         }
         let at = |min: Option<Minutes>| min.map(|m| self.around.clock.instant(m));
+        let pulls = matches!(next, Next::Pull(_));
+        // Pulled later than that as it is, it is past its best whenever it comes out: no time to go by.
+        let best = super::later(self.around.dropped, self.plan.best_until.fast);
+        let best_until = best.filter(|best| pull_at <= now || pull_at < *best);
         Ok(Live {
             next_at,
+            due_since: at(self.due_since(choice).filter(|_| pulls)),
             through_at: at(self.sim.through_min()),
             pasteurised_at: at(self.sim.pasteurised_min()),
-            best_until: super::later(self.around.dropped, self.plan.best_until.fast),
+            best_until,
             clock_out: at(self.sim.refused_min()),
             verdict: Some(verdict),
             fault,

@@ -41,12 +41,12 @@ impl Mending<'_, '_> {
     /// When it is pulled, in its own minutes, where the water is so warm from an instant on; nothing where it then never
     /// becomes safe and warm.
     fn pulled_if(&self, at: Timestamp, celsius: Celsius) -> Result<Option<Minutes>, HeatError> {
-        let sim = self.simulated(at, celsius);
+        let sim = self.simulated(at, celsius)?;
         let ran = sim.run()?;
         Ok(self.chosen(&ran))
     }
 
-    fn simulated(&self, at: Timestamp, celsius: Celsius) -> Simulated<'_> {
+    fn simulated(&self, at: Timestamp, celsius: Celsius) -> Result<Simulated<'_>, HeatError> {
         let unseen = Unseen::Only(&self.bath.sim.worst);
         let ahead = Ahead::Mended { at, celsius };
         Simulated::new(self.bath.around, self.pieces, self.probed, ahead, unseen)
@@ -131,7 +131,7 @@ impl Mending<'_, '_> {
         }
         let serves = |n: f64| -> Result<bool, HeatError> {
             let c = from + step * n;
-            let sim = self.simulated(self.now, c - error);
+            let sim = self.simulated(self.now, c - error)?;
             let ran = sim.run()?;
             Ok(!ran.allowed(self.bath.bath_min).is_empty())
         };
@@ -200,13 +200,14 @@ pub fn ways_back(
         return Ok(Vec::new());
     }
     let finishing = request.finishing()?.finished_by(state.chosen_finish());
-    let pieces = request.pieces(finishing.warm_min)?;
     let around = Around::new(request, state, water, dropped, now);
+    let lies = around.lies();
+    let pieces = lies.pieces(finishing.warm_min)?;
     let probed = around.probed(&pieces.slow)?;
-    let sim = Simulated::new(&around, &pieces, probed.as_ref(), Ahead::AsItGoes, Unseen::All);
+    let sim = Simulated::new(&around, &pieces, probed.as_ref(), Ahead::AsItGoes, Unseen::All)?;
     let ran = sim.run()?;
     let bath_min = around.clock.minute(now);
-    let planned_min = super::planned_min(plan, &finishing);
+    let planned_min = super::planned_min(request, plan, &finishing, Some(dropped));
     let bath = InBath { plan, planned_min, sim: &ran, bath_min, around: &around };
     let mending =
         Mending { bath: &bath, pieces: &pieces, finishing: &finishing, probed: probed.as_ref(), now };

@@ -61,11 +61,13 @@ pub struct Live {
     pub questions: Vec<Question>,
     /// When, if there is a when.
     pub next_at: Option<Timestamp>,
+    /// Since when that is to be done, where it is to be done now: until it is done, however late it gets.
+    pub due_since: Option<Timestamp>,
     /// Heated through at (slow end), by the actual drop. After the pull there are no forecasts of the bath.
     pub through_at: Option<Timestamp>,
     /// Pasteurised at (slow end), by the actual drop.
     pub pasteurised_at: Option<Timestamp>,
-    /// At its best until (fast end), by the actual drop.
+    /// At its best until (fast end), by the actual drop; none while it is to be pulled later than that, as it is.
     pub best_until: Option<Timestamp>,
     /// In this bath it is refused from then on, by the actual drop.
     pub clock_out: Option<Timestamp>,
@@ -188,16 +190,17 @@ fn one_reading(
     (now, zone): (Timestamp, &TimeZone),
 ) -> Result<Live, HeatError> {
     let finishing = request.finishing()?.finished_by(state.chosen_finish());
-    let planned_min = planned_min(plan, &finishing);
+    let planned_min = planned_min(request, plan, &finishing, state.when(Milestone::Dropped));
     let Some(dropped) = state.when(Milestone::Dropped) else {
         let live = waiting(plan, (planned_min, finishing.minutes()), state, now);
         return Ok(Live { heat_at: heat_at(&finishing, live.pull_at), finishing, ..live });
     };
     let pulled = state.when(Milestone::Pulled);
     let around = Around::new(request, state, water, dropped, pulled.unwrap_or(now));
-    let pieces = request.pieces(finishing.warm_min)?;
+    let lies = around.lies();
+    let pieces = lies.pieces(finishing.warm_min)?;
     let probed = around.probed(&pieces.slow)?;
-    let sim = Simulated::new(&around, &pieces, probed.as_ref(), Ahead::AsItGoes, Unseen::All);
+    let sim = Simulated::new(&around, &pieces, probed.as_ref(), Ahead::AsItGoes, Unseen::All)?;
     let sim = sim.run()?;
     let bath_min = around.clock.minute(pulled.unwrap_or(now));
     let bath = InBath { plan, planned_min, sim: &sim, bath_min, around: &around };
@@ -263,15 +266,14 @@ pub fn for_finish(
     // As it was, or as it is to be: not before now.
     let pull = pulled.unwrap_or(stands.pull_at.max(now));
     let pieces = request.pieces(stands.finishing.warm_min)?;
-    let (piece, bath_min) = match dropped {
-        None => (pieces.middle, planned_min(plan, &stands.finishing)),
-        Some(dropped) => {
-            let around = Around::new(request, state, water, dropped, pulled.unwrap_or(now));
-            let min = around.clock.minute(pull);
-            (
-                as_it_was(&pieces.middle, &around, around.shown(Ahead::AsItGoes), around.slowed.map(|s| s.1)),
-                min,
-            )
+    let around = dropped.map(|dropped| Around::new(request, state, water, dropped, pulled.unwrap_or(now)));
+    let lies = around.as_ref().map(Around::lies);
+    let (piece, bath_min) = match around.as_ref().zip(lies.as_ref()) {
+        None => (pieces.middle, planned_min(request, plan, &stands.finishing, None)),
+        Some((around, lies)) => {
+            let middle = lies.pieces(stands.finishing.warm_min)?.middle;
+            let shown = around.shown(Ahead::AsItGoes);
+            (as_it_was(&middle, around, shown, around.slowed.map(|s| s.1)), around.clock.minute(pull))
         }
     };
     let bath_min = bath_min.max(Minutes::new(1.0));
@@ -299,9 +301,50 @@ pub fn for_finish(
     })
 }
 
+/// Where a piece that was pulled would stand if it were put back now; nothing where it is not just pulled, or would be due
+/// at once.
+///
+/// # Errors
+/// When a simulation fails; see [`HeatError`].
+///
+/// ```
+/// # use hold_steady_core::{book::*, cook::*, units::*};
+/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+/// # let now = "2026-12-01T12:00:00Z".parse()?;
+/// # let export = read_export(EXPORT, now)?.export;
+/// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
+/// let record = cook.plan_record().expect("planned");
+/// let (plan, state) = (record.plan()?, cook.state());
+/// let here = (now, &jiff::tz::TimeZone::UTC);
+/// assert!(if_put_back((&record.request, &plan), &state, &cook.water(&state), here)?.is_none(), "it was eaten");
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+pub fn if_put_back(
+    (request, plan): (&PlanRequest, &Plan),
+    state: &CookState,
+    water: &BathHistory,
+    (now, zone): (Timestamp, &TimeZone),
+) -> Result<Option<Live>, HeatError> {
+    let undo = uuid::Uuid::max();
+    let Some(kinds) = state.put_back(undo, now) else { return Ok(None) };
+    let mut back = state.clone();
+    for (kind, id) in kinds.into_iter().zip([undo, uuid::Uuid::nil()]) {
+        let by = crate::who::By::default();
+        let event = Event { id, happened_at: now, recorded_at: now, by, kind };
+        match back.apply(&event) {
+            Ok(next) => back = next,
+            Err(_) => return Ok(None),
+        }
+    }
+    let water = BathHistory { away: back.away(), ..water.clone() };
+    let stands = live_here(request, plan, &back, &water, (now, zone))?;
+    let goes_on = matches!(stands.next, Next::Pull(_)) && stands.due_since.is_none();
+    Ok(Some(stands).filter(|_| goes_on))
+}
+
 /// A pull that may come.
 fn pulled_at(at: Timestamp) -> Event {
-    let (id, by) = (uuid::Uuid::nil(), String::new());
+    let (id, by) = (uuid::Uuid::nil(), crate::who::By::default());
     Event { id, happened_at: at, recorded_at: at, by, kind: EventKind::Pulled }
 }
 
@@ -348,6 +391,7 @@ impl Live {
             mend: None,
             questions: Vec::new(),
             next_at: None,
+            due_since: None,
             through_at: None,
             pasteurised_at: None,
             best_until: None,
@@ -374,9 +418,17 @@ impl Live {
 
 /// Minutes in the bath as planned: a chosen finish that takes longer than the plan reckoned with is begun earlier, where
 /// the piece needs no longer; one that is shorter leaves the pull where it is.
-fn planned_min(plan: &Plan, finishing: &Finishing) -> Minutes {
+fn planned_min(
+    request: &PlanRequest,
+    plan: &Plan,
+    finishing: &Finishing,
+    dropped: Option<Timestamp>,
+) -> Minutes {
     let longer = (finishing.minutes() - plan.finish_min).max(Minutes::ZERO);
-    (plan.bath_min - longer).max(plan.needed_min.min(plan.bath_min))
+    // Planned anew for an hour while it was in, it is pulled for that hour, though its drop was corrected since.
+    let since = request.in_since.filter(|_| request.ready_at.is_some()).zip(dropped);
+    let corrected = since.map_or(Minutes::ZERO, |(since, dropped)| Minutes::between(dropped, since));
+    (plan.bath_min + corrected - longer).max(plan.needed_min.min(plan.bath_min))
 }
 
 /// When what it is seared on is to be heated.
@@ -398,6 +450,11 @@ fn waiting(
     if state.stage() == Stage::Discarded {
         let next = Next::ThrownAway { cooked: false };
         return Live { ribbon, ..Live::blank(Stage::Discarded, plan.times.pull, next) };
+    }
+    if plan.is_refused() {
+        // It was corrected, or planned for others, since: as it stands now nobody drops it.
+        let next = Next::PlanAnew(Box::new(plan.verdict.clone()));
+        return Live { ribbon, ..Live::blank(Stage::Waiting, plan.times.pull, next) };
     }
     let late = Minutes::between(plan.times.drop_by, now).max(Minutes::ZERO);
     let late_min = Some(late).filter(|late| *late >= Minutes::new(1.0));
@@ -478,6 +535,54 @@ mod tests {
             Celsius::new(5.0) < slow && slow < middle && middle < Celsius::new(50.0),
             "{slow:?} {middle:?}"
         );
+    }
+
+    #[test]
+    fn a_pull_is_due_since_the_minute_it_was_due_however_late_it_gets() {
+        let (request, p, now) = setup("56 °C", "well");
+        let s = state(now, &[(0.0, EventKind::Dropped)]);
+        let stands = |min: f64| {
+            let set = BathHistory::set(now, Celsius::new(56.0));
+            live(&request, &p, &s, &set, at(now, min)).expect("simulates")
+        };
+        let pull = stands(10.0).next_at.expect("to come");
+        assert_eq!(stands(10.0).due_since, None);
+        for late in [0.5, 4.0, 25.0, 60.0] {
+            let since = stands(Minutes::between(now, pull).value() + late).due_since.expect("due");
+            assert!(since.duration_since(pull).as_secs().abs() <= 60, "{late}: {since} for {pull}");
+        }
+    }
+
+    #[test]
+    fn what_was_pulled_too_early_goes_back_in_and_what_it_was_out_counts() {
+        let (request, p, now) = setup("56 °C", "well");
+        let water = BathHistory::set(now, Celsius::new(56.0));
+        let zone = jiff::tz::TimeZone::UTC;
+        let here = |min: f64| (at(now, min), &zone);
+        let dropped = state(now, &[(0.0, EventKind::Dropped)]);
+        let never_out = live(&request, &p, &dropped, &water, at(now, 46.0)).expect("simulates");
+        let early = state(now, &[(0.0, EventKind::Dropped), (40.0, EventKind::Pulled)]);
+        let back = if_put_back((&request, &p), &early, &water, here(46.0)).expect("simulates");
+        let back = back.expect("it goes on");
+        assert!(
+            back.stage == Stage::InBath && back.through_at > never_out.through_at,
+            "{:?} {:?}",
+            back.through_at,
+            never_out.through_at
+        );
+        let runs_out = |l: &Live| l.clock_out.map_or(i64::MAX, jiff::Timestamp::as_second);
+        assert!(runs_out(&back) <= runs_out(&never_out));
+        // Long out it counts the worst; what was seared, or is done, goes back nowhere.
+        let long = if_put_back((&request, &p), &early, &water, here(75.0)).expect("simulates");
+        assert!(
+            long.as_ref().is_none_or(|l| l.through_at.is_none_or(|t| Some(t) > back.through_at)),
+            "{:?} {:?}",
+            long.map(|l| l.through_at),
+            back.through_at
+        );
+        let seared = EventKind::Seared { faces_s: vec![45.0], covered: None };
+        let seared = state(now, &[(0.0, EventKind::Dropped), (40.0, EventKind::Pulled), (44.0, seared)]);
+        assert!(if_put_back((&request, &p), &seared, &water, here(46.0)).expect("simulates").is_none());
     }
 
     #[test]

@@ -16,6 +16,8 @@ pub enum Next {
         /// So much later than planned, where it is.
         late_min: Option<Minutes>,
     },
+    /// As it is planned it is refused: not into the bath before it is planned otherwise.
+    PlanAnew(Box<Verdict>),
     /// Out of the bath: at a minute at which the verdict allows it.
     Pull(Pull),
     /// The water must be mended first, by then.

@@ -3,7 +3,7 @@
 use jiff::Timestamp;
 
 use super::PieceClock;
-use crate::book::ProbeLog;
+use crate::bath::ProbeLog;
 use crate::heat::{HeatError, Shape};
 use crate::piece::{Fit, Piece, Unknown, fit, slower};
 use crate::units::{Celsius, Kelvin, Minutes};

@@ -1,6 +1,9 @@
 //! A piece simulated as it really was: the slow end of what is uncertain for what is safe, every clock at the worst of all
 //! ends and of all that the water may have been, and what is shown.
 
+use std::borrow::Cow;
+use std::cell::OnceCell;
+
 use jiff::Timestamp;
 
 use super::{PieceClock, Probed};
@@ -21,6 +24,8 @@ pub(super) struct Around<'a> {
     pub(super) clock: PieceClock,
     /// The least and the usual coefficient where the water stood still.
     pub(super) slowed: Option<(f64, f64)>,
+    /// When all is earned, once that was looked for.
+    settled: OnceCell<Minutes>,
 }
 
 impl<'a> Around<'a> {
@@ -33,7 +38,15 @@ impl<'a> Around<'a> {
     ) -> Self {
         let water = water.less(request.rules.bath_error_c).until(until);
         let slowed = water.slowed_w_m2k();
-        Self { request, water, dropped, until, clock: PieceClock::of(state, dropped), slowed }
+        Self {
+            request,
+            water,
+            dropped,
+            until,
+            clock: PieceClock::of(state, dropped),
+            slowed,
+            settled: OnceCell::new(),
+        }
     }
 
     /// What its water is taken to be, by the piece's own minutes. Where nothing is known, as it was planned.
@@ -50,6 +63,8 @@ impl<'a> Around<'a> {
     pub(super) fn probed(&self, slow: &Piece<'_>) -> Result<Option<Probed>, HeatError> {
         let Some(log) = &self.water.probe else { return Ok(None) };
         let piece = as_it_was(slow, self, self.shown(Ahead::AsItGoes), self.slowed.map(|s| s.0));
+        let settled = piece.settled_min(self.clock.minute(self.until))?;
+        let piece = self.in_strides(piece, settled);
         Probed::of(log, &piece, &self.clock, self.dropped)
     }
 
@@ -58,6 +73,34 @@ impl<'a> Around<'a> {
         let last = self.water.last();
         let by_hand = last.falls.as_ref().filter(|f| f.heat != crate::bath::Heat::Heater).and_then(|f| f.aim);
         by_hand.or(last.setting_at(self.until)).unwrap_or(self.request.bath_c)
+    }
+
+    /// The request as the water is, where that is another than planned: what is slow and fast is weighed at the temperature it
+    /// lies in, not at one that is wished.
+    pub(super) fn lies(&self) -> Cow<'a, PlanRequest> {
+        // What is read or set hotter than water boils here is not so.
+        let wanted = self.wanted().min(Celsius::new(boiling_c(self.request.rules.altitude_m)));
+        if self.request.is_at(wanted) {
+            Cow::Borrowed(self.request)
+        } else {
+            Cow::Owned(PlanRequest { bath_c: wanted, ..self.request.clone() })
+        }
+    }
+
+    /// From when on its calm water may be followed in longer strides: after the slow end has earned all it does. Looked for
+    /// once, however many ways the water may go on.
+    fn settled(&self, slow: &Piece<'_>) -> Result<Minutes, HeatError> {
+        if let Some(found) = self.settled.get() {
+            return Ok(*found);
+        }
+        let found = slow.settled_min(self.clock.minute(self.until))?;
+        Ok(*self.settled.get_or_init(|| found))
+    }
+
+    /// A piece in its water, from then on in strides. What moved a little while ago stays as it was read.
+    fn in_strides<'b>(&self, piece: Piece<'b>, settled: Minutes) -> Piece<'b> {
+        const RECENT: Minutes = Minutes::new(20.0);
+        piece.calmed((settled, self.clock.minute(self.until) - RECENT))
     }
 
     /// How far it is simulated: as long as it has been in, and a day.
@@ -104,15 +147,14 @@ pub(super) enum Unseen<'a> {
     Only(&'a [usize]),
 }
 
-/// Followed for every clock besides: the middle and the fast end in what is proved.
-const SEEN: usize = 2;
-
 /// The pieces to be run, each in its water.
 pub(super) struct Simulated<'a> {
     /// The slow end in what is proved: the kill.
     slow: Piece<'a>,
     /// Whatever else a clock may run out first in.
     others: Vec<Piece<'a>>,
+    /// How many of them are in water as it was seen: the middle and the fast end, and where it fell the fastest there is.
+    seen: usize,
     /// The slow end in the water as shown, where that is another.
     shown: Option<Piece<'a>>,
     middle: Piece<'a>,
@@ -129,7 +171,7 @@ impl<'a> Simulated<'a> {
         probed: Option<&Probed>,
         ahead: Ahead,
         unseen: Unseen<'_>,
-    ) -> Self {
+    ) -> Result<Self, HeatError> {
         let waters = around.waters(ahead);
         let proved = waters.as_ref().map(|w| w.proved.clone());
         let shown = waters.as_ref().map(|w| Path { gate: w.shown.clone(), water: w.shown.clone() });
@@ -143,6 +185,13 @@ impl<'a> Simulated<'a> {
             told(as_it_was(&pieces.middle, around, proved.clone(), usual)),
             as_it_was(fast_end, around, proved.clone(), usual),
         ];
+        // The clock after a kill runs from the first minute at which it may have been reached: in a piece that is fast in
+        // every way, in the water as it was read, nothing taken off. It runs where the water fell after that.
+        let as_read = waters.as_ref().map(|w| &w.as_read);
+        if let Some(read) = as_read.filter(|path| fell(&path.water, around.clock.minute(around.until))) {
+            others.push(as_it_was(&pieces.fastest, around, Some(read.clone()), usual));
+        }
+        let seen = others.len();
         let wanted = |i: usize| match unseen {
             Unseen::All => true,
             Unseen::Only(some) => some.contains(&i),
@@ -156,32 +205,42 @@ impl<'a> Simulated<'a> {
             }
         }
         let differs = waters.as_ref().is_some_and(|w| w.shown != w.proved.water);
-        Self {
-            slow,
-            others,
-            shown: differs.then(|| told(as_it_was(slow_end, around, shown, least))),
-            middle,
-            warm_by: waters.map(|w| (w.mean, w.as_read)),
+        let shown = differs.then(|| told(as_it_was(slow_end, around, shown, least)));
+        let settled = around.settled(&slow)?;
+        let strides = |piece| around.in_strides(piece, settled);
+        Ok(Self {
+            slow: strides(slow),
+            others: others.into_iter().map(strides).collect(),
+            seen,
+            shown: shown.map(strides),
+            middle: strides(middle),
+            warm_by: waters.map(|w| (w.mean, w.as_read.gate)),
             wanted: around.wanted(),
             end: around.end(),
-        }
+        })
     }
 
     /// Runs all of it.
     pub(super) fn run(&self) -> Result<Ran<'_>, HeatError> {
         let slow = self.slow.run_until(self.end, &[])?;
         let others = self.others.iter().map(|p| p.run_until(self.end, &[])).collect::<Result<Vec<_>, _>>()?;
-        let worst = worst_of(&others);
+        let worst = worst_of(others.get(self.seen..).unwrap_or_default());
         let run = slow.with_clocks_of(&others);
         let shown = self.shown.as_ref().map(|p| p.run_until(self.end, &[])).transpose()?;
         Ok(Ran { run, shown, worst, sim: self })
     }
 }
 
+/// Whether water that was warm enough for a kill was colder than that later, up to a minute.
+fn fell(water: &BathTrace, until: Minutes) -> bool {
+    let least = limits().lowest_hold_c.value;
+    let known = water.points().iter().filter(|p| p.min <= until.value());
+    known.skip_while(|p| p.c < least).any(|p| p.c < least)
+}
+
 /// Of the ways the water may have been unseen, by their place, those that had the most raw, come-up and warm minutes: what
 /// is looked for by halves follows only these.
-fn worst_of(others: &[Run<'_>]) -> Vec<usize> {
-    let unseen = others.get(SEEN..).unwrap_or_default();
+fn worst_of(unseen: &[Run<'_>]) -> Vec<usize> {
     let most = |of: fn(&crate::safety::Clocks) -> &crate::safety::Spells| {
         let minutes = |i: &usize| of(&unseen[*i].clocks).between_s(0.0, f64::INFINITY);
         (0..unseen.len()).max_by(|a, b| minutes(a).total_cmp(&minutes(b)))

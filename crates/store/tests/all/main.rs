@@ -1,0 +1,9 @@
+//! Tests of the store against real database files. One program for all of them: linked once, each run by itself.
+
+mod common;
+
+mod bench;
+mod copies;
+mod readings;
+mod store;
+mod whole_book;
