@@ -88,7 +88,7 @@ export const test = base.extend({
     });
     await use(page);
     // Every page asks for its alarms: where the server was taken away the browser says that it was not there.
-    const notThere = (text) => kitchen.taken && /ERR_CONNECTION_(REFUSED|RESET)|ERR_EMPTY_RESPONSE|ERR_INCOMPLETE_CHUNKED_ENCODING|htmx:sendError/.test(text);
+    const notThere = (text) => kitchen.taken && /ERR_CONNECTION_(REFUSED|RESET|CLOSED|ABORTED)|ERR_SOCKET_NOT_CONNECTED|ERR_EMPTY_RESPONSE|ERR_INCOMPLETE_CHUNKED_ENCODING|htmx:sendError/.test(text);
     // A test that is about a server in trouble says so: then the browser has more to say.
     if (!kitchen.troubled) expect(errors.filter((text) => !notThere(text))).toEqual([]);
   },
