@@ -357,6 +357,8 @@ table! {
     stage_1_min,
     /// Cooling ends here.
     stage_2_to_c,
+    /// A freezer is to be no warmer.
+    freezer_c,
     /// Longest cooling in all.
     stage_2_min,
     /// Heat that melts a kilogram of ice.

@@ -367,7 +367,7 @@ async fn reported(here: &InKitchen, now: Timestamp) -> Result<(), Failure> {
         let vessel = Uuid::from_u128(0x019a_c900_0000_7000_8000_0000_0000_0000 + n);
         let Some(bath) = here.running_in(vessel).await? else { continue };
         here.make_device(device_id(n), name.into(), bath.began_at).await?;
-        let water = Lies { bath: bath.id, piece: None, centred: false };
+        let water = Lies::water(bath.id);
         here.place_device(device_id(n), Some(water), bath.began_at).await?;
         let mut tub = tub(shape, set, n);
         let begun = later(bath.began_at, 5);

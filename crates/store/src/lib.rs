@@ -45,6 +45,7 @@ mod book;
 mod cook;
 mod file;
 mod food;
+mod keep;
 mod kitchen;
 mod migrate;
 mod phase;

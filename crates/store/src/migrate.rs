@@ -16,7 +16,7 @@ use crate::time::At;
 use crate::{CookPhase, StoreError, parse_json, phase};
 
 /// Migrations there are.
-pub(crate) const SCHEMA_VERSION: i64 = 12;
+pub(crate) const SCHEMA_VERSION: i64 = 13;
 
 pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
@@ -32,6 +32,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up(include_str!("../migrations/0010_water.sql")),
         M::up_with_hook(include_str!("../migrations/0011_readings.sql"), tell_minutes),
         M::up_with_hook(include_str!("../migrations/0012_who.sql"), part).foreign_key_check(),
+        M::up_with_hook(include_str!("../migrations/0013_kept.sql"), keep).foreign_key_check(),
     ])
 });
 
@@ -99,6 +100,28 @@ fn events_then(tx: &Transaction<'_>, cook: Uuid) -> Result<Vec<Event>, StoreErro
         Ok(Event { id, happened_at: happened_at.0, recorded_at: recorded_at.0, by: By::nobody(&by), kind })
     };
     rows.into_iter().map(event).collect()
+}
+
+/// Which cooks are kept cold, read off their events.
+fn keep(tx: &Transaction<'_>) -> HookResult {
+    keep_all(tx).map_err(|e| rusqlite_migration::HookError::Hook(e.to_string()))
+}
+
+fn keep_all(tx: &Transaction<'_>) -> Result<(), StoreError> {
+    // Few ever were chilled: only those are looked at.
+    let mut ids = tx.prepare(
+        "SELECT id FROM cook WHERE standing = 'finished'
+         AND EXISTS (SELECT 1 FROM event WHERE cook_id = cook.id AND body ->> 'kind' = 'chilled')",
+    )?;
+    let ids: Vec<Uuid> = ids.query_map([], |r| r.get(0))?.collect::<Result<_, _>>()?;
+    for id in ids {
+        let events = crate::cook::load_events(tx, id)?;
+        let state = CookState::of(&events.into_iter().map(|e| e.event).collect::<Vec<_>>());
+        if CookPhase::of(&state) == CookPhase::Kept {
+            tx.execute("UPDATE cook SET standing = ?2 WHERE id = ?1", (id, CookPhase::Kept.id()))?;
+        }
+    }
+    Ok(())
 }
 
 /// Makes each piece of a cook that has several a cook of its own. (No version of the program made such; a file may have.)

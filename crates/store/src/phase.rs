@@ -4,7 +4,7 @@
 use std::collections::HashMap;
 
 use hold_steady_core::book::CookRecord;
-use hold_steady_core::cook::CookState;
+use hold_steady_core::cook::{CookState, Stage};
 use rusqlite::Connection;
 use uuid::Uuid;
 
@@ -17,6 +17,8 @@ use crate::{InKitchen, StoreError, cook};
 pub enum CookPhase {
     /// Neither ended nor rated.
     UnderWay,
+    /// Chilled, and neither eaten nor thrown away.
+    Kept,
     /// Ended or rated.
     Finished,
     /// Taken off the lists.
@@ -29,6 +31,8 @@ impl CookPhase {
     pub fn of(state: &CookState) -> Self {
         if state.deleted {
             Self::Deleted
+        } else if state.stage() == Stage::Chilled {
+            Self::Kept
         } else if state.ended().is_some() || state.rating().is_some() {
             Self::Finished
         } else {
@@ -40,6 +44,7 @@ impl CookPhase {
     pub(crate) const fn id(self) -> &'static str {
         match self {
             Self::UnderWay => "under-way",
+            Self::Kept => "kept",
             Self::Finished => "finished",
             Self::Deleted => "deleted",
         }

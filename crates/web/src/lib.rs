@@ -10,6 +10,7 @@
 //! - `cook`: a cook under way. `Seen` works out once where it stands; its page, its fragment that is fetched anew, the
 //!   print and the calendar show parts of that. A tap is a form with an identifier of its own.
 //! - `finish`: what a sear does to a piece, proposals, other ways; paced turn by turn.
+//! - `keep`: what was chilled and is kept, in which refrigerator or freezer, and what was read there.
 //! - `book`: planned beside done; taken out record by record, brought in.
 //! - `food`: what the answers rest on, copied and changed. `kitchen`: what is settled, who works there, its copies.
 //!   `evidence`: how we know.
@@ -31,6 +32,7 @@ mod drawing;
 mod evidence;
 mod finish;
 mod food;
+mod keep;
 mod kitchen;
 mod plan;
 
@@ -68,6 +70,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .configure(bath::configure)
             .configure(board::configure)
             .configure(cook::configure)
+            .configure(keep::configure)
             .configure(finish::configure)
             .configure(book::configure)
             .configure(food::configure)

@@ -6,6 +6,25 @@ use jiff::Timestamp;
 use super::{IMPORTED, REPORTED, ReadingRecord};
 use crate::units::Celsius;
 
+/// Which of two temperatures read in one second is the worse: it is the one that counts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Worse {
+    /// Of what is to be hot: a bath, a core for its kill.
+    Colder,
+    /// Of what is to be cold: a refrigerator, a freezer, a core that chills.
+    Warmer,
+}
+
+impl Worse {
+    fn of(self, readings: &[ReadingRecord]) -> f64 {
+        let all = readings.iter().map(|r| r.celsius.value());
+        match self {
+            Self::Colder => all.fold(f64::INFINITY, f64::min),
+            Self::Warmer => all.fold(f64::NEG_INFINITY, f64::max),
+        }
+    }
+}
+
 /// What was read in one minute, of one quality.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Minute {
@@ -13,7 +32,7 @@ pub struct Minute {
     pub minute: i64,
     /// The lowest.
     pub least: Celsius,
-    /// The mean; of several in one second the lowest counts.
+    /// The mean; of several in one second the [`Worse`] counts.
     pub mean: Celsius,
     /// The highest.
     pub most: Celsius,
@@ -54,26 +73,28 @@ impl Minute {
     /// Of readings of one minute and one quality, by time; none of none.
     ///
     /// ```
-    /// use hold_steady_core::book::{Minute, ReadingRecord, REPORTED};
+    /// use hold_steady_core::book::{Minute, ReadingRecord, REPORTED, Worse};
     /// use hold_steady_core::units::Celsius;
     /// let read = |s: i64, c| ReadingRecord {
     ///     at: jiff::Timestamp::from_second(600 + s).expect("near"),
     ///     celsius: Celsius::new(c),
     ///     quality: REPORTED.into(),
     /// };
-    /// let minute = Minute::of(&[read(0, 57.0), read(30, 56.0)]).expect("two");
+    /// let minute = Minute::of(&[read(0, 57.0), read(30, 56.0)], Worse::Colder).expect("two");
     /// assert_eq!((minute.minute, minute.mean.value(), minute.least.value(), minute.count), (10, 56.5, 56.0, 2));
     /// assert_eq!(minute.gap_s, 30.0);
+    /// let twice = [read(0, 4.0), read(0, 6.0)];
+    /// assert_eq!(Minute::of(&twice, Worse::Warmer).map(|m| m.mean.value()), Some(6.0));
     /// ```
     #[must_use]
-    pub fn of(readings: &[ReadingRecord]) -> Option<Self> {
+    pub fn of(readings: &[ReadingRecord], worse: Worse) -> Option<Self> {
         const MINUTE_S: f64 = 60.0;
         let last = readings.last()?;
         let minute = minute_of(last.at);
         let celsius = || readings.iter().map(|r| r.celsius);
         let (mut sum, mut seconds, mut gap_s, mut before) = (0.0, 0.0, 0.0_f64, 0.0);
         for same in readings.chunk_by(|a, b| a.at.as_second() == b.at.as_second()) {
-            sum += same.iter().map(|r| r.celsius.value()).fold(f64::INFINITY, f64::min);
+            sum += worse.of(same);
             seconds += 1.0;
             let at = (same[0].at.as_second() - minute * 60) as f64;
             gap_s = gap_s.max(at - before);
@@ -96,10 +117,10 @@ impl Minute {
     /// The reading that stands for the minute: its mean, when the last came.
     ///
     /// ```
-    /// use hold_steady_core::book::{by_minute, Minute, ReadingRecord, REPORTED};
+    /// use hold_steady_core::book::{Minute, ReadingRecord, REPORTED, Worse};
     /// use hold_steady_core::units::Celsius;
     /// let read = ReadingRecord { at: "2026-11-25T16:00:20Z".parse()?, celsius: Celsius::new(57.0), quality: REPORTED.into() };
-    /// let minute = Minute::of(std::slice::from_ref(&read)).expect("one");
+    /// let minute = Minute::of(std::slice::from_ref(&read), Worse::Colder).expect("one");
     /// assert_eq!(minute.record(REPORTED), read);
     /// # Ok::<(), jiff::Error>(())
     /// ```
@@ -112,17 +133,17 @@ impl Minute {
 /// The minutes of what comes often, each of one quality, of readings by time.
 ///
 /// ```
-/// # use hold_steady_core::book::minutes;
-/// assert!(minutes(&[]).is_empty());
+/// # use hold_steady_core::book::{Worse, minutes};
+/// assert!(minutes(&[], Worse::Colder).is_empty());
 /// ```
 #[must_use]
-pub fn minutes(readings: &[ReadingRecord]) -> Vec<(Minute, &str)> {
+pub fn minutes(readings: &[ReadingRecord], worse: Worse) -> Vec<(Minute, &str)> {
     let mut all = Vec::new();
     for of_minute in readings.chunk_by(|a, b| minute_of(a.at) == minute_of(b.at)) {
         for quality in [REPORTED, IMPORTED] {
             let own: Vec<ReadingRecord> =
                 of_minute.iter().filter(|r| r.quality == quality).cloned().collect();
-            all.extend(Minute::of(&own).map(|m| (m, quality)));
+            all.extend(Minute::of(&own, worse).map(|m| (m, quality)));
         }
     }
     all
@@ -132,7 +153,7 @@ pub fn minutes(readings: &[ReadingRecord]) -> Vec<(Minute, &str)> {
 /// stays so.
 ///
 /// ```
-/// use hold_steady_core::book::{by_minute, ReadingRecord, REPORTED};
+/// use hold_steady_core::book::{by_minute, ReadingRecord, REPORTED, Worse};
 /// use hold_steady_core::units::Celsius;
 /// let read = |s: i64, c, quality: &str| ReadingRecord {
 ///     at: jiff::Timestamp::from_second(600 + s).expect("near"),
@@ -140,12 +161,12 @@ pub fn minutes(readings: &[ReadingRecord]) -> Vec<(Minute, &str)> {
 ///     quality: quality.into(),
 /// };
 /// let all = [read(0, 57.0, REPORTED), read(10, 55.0, "typed"), read(30, 56.0, REPORTED), read(70, 56.0, REPORTED)];
-/// let told = by_minute(&all);
+/// let told = by_minute(&all, Worse::Colder);
 /// assert_eq!(told.iter().map(|r| r.celsius.value()).collect::<Vec<_>>(), [55.0, 56.5, 56.0]);
-/// assert_eq!(by_minute(&told), told);
+/// assert_eq!(by_minute(&told, Worse::Colder), told);
 /// ```
 #[must_use]
-pub fn by_minute(readings: &[ReadingRecord]) -> Vec<ReadingRecord> {
+pub fn by_minute(readings: &[ReadingRecord], worse: Worse) -> Vec<ReadingRecord> {
     let mut all: Vec<ReadingRecord> = Vec::with_capacity(readings.len().min(8192));
     for of_minute in readings.chunk_by(|a, b| minute_of(a.at) == minute_of(b.at)) {
         if let [one] = of_minute {
@@ -154,7 +175,7 @@ pub fn by_minute(readings: &[ReadingRecord]) -> Vec<ReadingRecord> {
         }
         let from = all.len();
         all.extend(of_minute.iter().filter(|r| !comes_often(&r.quality)).cloned());
-        all.extend(minutes(of_minute).into_iter().map(|(m, quality)| m.record(quality)));
+        all.extend(minutes(of_minute, worse).into_iter().map(|(m, quality)| m.record(quality)));
         all[from..].sort_by_key(|r| r.at);
     }
     all

@@ -26,7 +26,7 @@ pub use falling::{Dip, Heat as WaterHeat, heat_by_readings};
 pub use form::{BenchAsked, BenchForm};
 pub use history::{BathHistory, WaterRead};
 pub use learn::{LearnError, Learned, learn_heater, learn_loss};
-pub use minutes::{Minute, by_minute, comes_often, minute_of, minutes};
+pub use minutes::{Minute, Worse, by_minute, comes_often, minute_of, minutes};
 pub use mix::{Mix, MixError, Split, Taps, mix, split};
 pub use now::{BathNow, LastRead, bath_now, learned};
 pub use pool::{Load, Pool};

@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::{
-    Air, Check, Vessel, WaterEvent, WaterRead, WaterRefusal, WaterState, by_minute, can_be_done, trust,
+    Air, Check, Vessel, WaterEvent, WaterRead, WaterRefusal, WaterState, Worse, by_minute, can_be_done, trust,
 };
 use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Kelvin};
@@ -240,7 +240,7 @@ impl BathRecord {
     /// ```
     #[must_use]
     pub fn reads_by_minute(&self) -> Vec<WaterRead> {
-        self.reads_of(|readings| by_minute(&readings))
+        self.reads_of(|readings| by_minute(&readings, Worse::Colder))
     }
 
     fn reads_of(&self, told: impl Fn(Vec<ReadingRecord>) -> Vec<ReadingRecord>) -> Vec<WaterRead> {

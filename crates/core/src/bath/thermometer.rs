@@ -108,6 +108,22 @@ impl Trust {
         read - self.offset
     }
 
+    /// How much is taken off a reading of what is to be cold: far from a check nothing that would make it colder.
+    #[must_use]
+    pub(crate) fn offset_of_cold(&self) -> Kelvin {
+        let near = self.error <= Kelvin::ZERO;
+        match self.by {
+            Some(check) if !near => {
+                if check.offset() < Kelvin::ZERO {
+                    check.offset()
+                } else {
+                    Kelvin::ZERO
+                }
+            }
+            _ => self.offset,
+        }
+    }
+
     /// The least the water was, for the rules.
     ///
     /// ```

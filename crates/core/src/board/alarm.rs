@@ -82,7 +82,8 @@ pub fn alarms(board: &Board, now: Timestamp) -> Vec<Alarm> {
             all.push(Alarm { id, at, kind, bag: Some(i), lane: None, unsafe_at });
         };
         // What is to be mended is told by what goes wrong; a last day rings no bell.
-        let told_elsewhere = matches!(bag.live.next, Next::Mend | Next::KeepCold { .. });
+        let told_elsewhere =
+            matches!(bag.live.next, Next::Mend | Next::KeepCold { .. } | Next::KeepFrozen { .. });
         if let Some(at) = bag.live.due_since.or(bag.live.next_at).filter(|_| !told_elsewhere) {
             let when = if bag.live.stage == Stage::Waiting { moved(at, GRACE) } else { at };
             add(id(cook, bag.live.stage.id(), at), when, AlarmKind::Due);

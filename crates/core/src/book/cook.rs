@@ -5,8 +5,8 @@ use uuid::Uuid;
 
 use super::{CookRecord, EventRecord, PlanRecord, Subject};
 use crate::bath::{
-    BathHistory, Cover, Falls, ProbeLog, ReadingRecord, Water, WaterEvent, WaterRead, WaterState, by_minute,
-    trust, usual_air,
+    BathHistory, Cover, Falls, ProbeLog, ReadingRecord, Water, WaterEvent, WaterRead, WaterState, Worse,
+    by_minute, trust, usual_air,
 };
 use crate::cook::{About, CookState, Event, EventKind, Milestone, Refusal};
 use crate::limits::{MOST_EVENTS, MOST_PLANS};
@@ -387,8 +387,10 @@ impl CookRecord {
         let counts = |r: &&ReadingRecord| !struck.contains(&(with.id, r.at));
         let trusted = |r: &ReadingRecord| trust(&with.checks, r.celsius, r.at);
         let counted: Vec<ReadingRecord> = with.readings.iter().filter(counts).cloned().collect();
-        let readings: Vec<_> =
-            by_minute(&counted).iter().map(|r| (r.at, trusted(r).corrected(r.celsius))).collect();
+        let readings: Vec<_> = by_minute(&counted, Worse::Colder)
+            .iter()
+            .map(|r| (r.at, trusted(r).corrected(r.celsius)))
+            .collect();
         let last = with.readings.iter().rev().find(counts)?;
         let checked = trusted(last).error <= Kelvin::ZERO;
         Some(ProbeLog { name: with.name.clone(), readings, may_advance: with.centred && checked })

@@ -112,10 +112,10 @@ impl HourRecord {
     /// An hour that was thinned: how many readings there were in all, and what the minutes of one quality said.
     ///
     /// ```
-    /// use hold_steady_core::book::{HourRecord, Minute, REPORTED, ReadingRecord};
+    /// use hold_steady_core::book::{HourRecord, Minute, REPORTED, ReadingRecord, Worse};
     /// use hold_steady_core::units::Celsius;
     /// let read = ReadingRecord { at: "2026-11-25T16:59:59Z".parse()?, celsius: Celsius::new(57.0), quality: REPORTED.into() };
-    /// let minute = Minute::of(&[read.clone()]).expect("one");
+    /// let minute = Minute::of(&[read.clone()], Worse::Colder).expect("one");
     /// let hour = HourRecord::of_minutes(uuid::Uuid::nil(), REPORTED, 60, &[minute]).expect("a minute");
     /// assert_eq!(hour.told(), [read]);
     /// assert_eq!(hour.minutes(), [minute]);

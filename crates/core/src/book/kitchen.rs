@@ -7,6 +7,7 @@ use uuid::Uuid;
 
 use crate::bath::{Check, KeptVessel, Thermometer};
 use crate::food::Pantry;
+use crate::keep::{Storage, StorageRecord};
 use crate::plan::{Guest, Habits, KitchenRules, Person};
 use crate::units::Celsius;
 use crate::who::By;
@@ -49,6 +50,10 @@ pub struct KitchenRecord {
     /// Whom it cooks for; from version 9 on. Those that are new here are brought in.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub guests: Vec<Guest>,
+    /// Its refrigerators, freezers and the room, with what they were read with; from version 9 on. Those that are new here are
+    /// brought in. Their readings stand with those of baths.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub storages: Vec<StorageRecord>,
     /// Who changed what of it, and when; from version 4 on, in a list of its own from version 8 on. An import does not take
     /// it over.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
@@ -207,6 +212,18 @@ pub enum Change {
     },
     /// A thermometer was taken off the list, or put back.
     ThermometerRemoved {
+        /// Which.
+        id: Uuid,
+        /// Taken off.
+        removed: bool,
+    },
+    /// A refrigerator, a freezer or the room is known, or has another name.
+    StorageKept {
+        /// It.
+        storage: Storage,
+    },
+    /// One was taken off the list, or put back.
+    StorageRemoved {
         /// Which.
         id: Uuid,
         /// Taken off.

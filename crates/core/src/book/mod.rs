@@ -18,7 +18,7 @@ mod upgrade;
 
 pub use crate::bath::{
     BathRecord, IMPORTED, InstrumentRecord, KeptVessel, Minute, ProbeLog, REPORTED, ReadingRecord,
-    SettingRecord, Thinned, by_minute, comes_often, minute_of, minutes, usual_air,
+    SettingRecord, Thinned, Worse, by_minute, comes_often, minute_of, minutes, usual_air,
 };
 pub use cook::Immersion;
 pub use entry::BookEntry;

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::Milestone;
+use crate::limits::LONGEST_NAME;
 use crate::sear::ChosenFinish;
 
 /// What an event is about.
@@ -196,6 +197,10 @@ events! {
         "A core reads from -40 to 120 °C.";
     /// Cooled to 5 °C, by the two-stage rule.
     Chilled = "chilled", Milestone::Chilled.name(), Piece, Once => Chilled;
+    /// Put away cold, or elsewhere than before: into a refrigerator, a freezer, or out of it again.
+    Kept(Kept) = "kept", "Putting it away", Piece, Each
+        where |e| matches!(e, Self::Kept(kept) if kept.is_sound()),
+        "The name of where it is kept has from 1 to 120 characters.";
     /// Thrown away.
     Discarded = "discarded", Milestone::Discarded.name(), Piece, Once => Discarded;
     /// How it came out. The last one stands.
@@ -292,6 +297,33 @@ impl EventKind {
     #[must_use]
     pub(crate) const fn is_noted(&self) -> bool {
         matches!(self, Self::ClockSet { .. })
+    }
+}
+
+/// Where a piece is kept cold.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Kept {
+    /// In which refrigerator or freezer; none where nobody said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub storage: Option<KeptIn>,
+    /// It is frozen from then on; else it thaws, where it was.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub frozen: bool,
+}
+
+/// A refrigerator or a freezer, named as it was then.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct KeptIn {
+    /// Which.
+    pub id: Uuid,
+    /// What it was called.
+    pub name: String,
+}
+
+impl Kept {
+    fn is_sound(&self) -> bool {
+        let named = |k: &KeptIn| (1..=LONGEST_NAME).contains(&k.name.trim().chars().count());
+        self.storage.as_ref().is_none_or(named)
     }
 }
 

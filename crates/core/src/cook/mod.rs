@@ -11,7 +11,9 @@ mod milestone;
 mod refusal;
 mod state;
 
-pub use event::{About, Covered, Event, EventKind, LONGEST_TEXT, Often, Purpose, Rating, Traits};
+pub use event::{
+    About, Covered, Event, EventKind, Kept, KeptIn, LONGEST_TEXT, Often, Purpose, Rating, Traits,
+};
 pub use live::{
     Fault, KillSoFar, Live, LiveRibbon, Mend, Next, Probed, Pull, WayBack, for_finish, if_put_back, live,
     live_here, ways_back,

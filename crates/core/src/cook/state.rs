@@ -4,7 +4,8 @@ use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
 use super::refusal::out_of_order;
-use super::{Covered, Event, EventKind, Milestone, Often, Purpose, Rating, Refusal, Stage};
+use super::{Covered, Event, EventKind, Kept, Milestone, Often, Purpose, Rating, Refusal, Stage};
+use crate::keep::Frozen;
 use crate::sear::ChosenFinish;
 use crate::units::{Celsius, Minutes};
 
@@ -236,6 +237,7 @@ impl CookState {
             | EventKind::Eaten
             | EventKind::CoreRead { .. }
             | EventKind::Chilled
+            | EventKind::Kept(_)
             | EventKind::Discarded
             | EventKind::Rated(_) => self.entries.push(Entry::of(event)),
         }
@@ -334,6 +336,7 @@ impl CookState {
         }
         self.check_in_bath()?;
         self.check_core()?;
+        self.check_kept()?;
         self.check_plans()
     }
 
@@ -392,6 +395,20 @@ impl CookState {
             }
             let end = ends.iter().copied().find(|m| self.when(*m).is_some());
             self.check_between(what, entry.at, from, end.unwrap_or(Milestone::Discarded))?;
+        }
+        Ok(())
+    }
+
+    /// What is put away was chilled, and is neither eaten nor thrown away; what was never frozen thaws nowhere.
+    fn check_kept(&self) -> Result<(), Refusal> {
+        for entry in &self.entries {
+            let EventKind::Kept(_) = &entry.event.kind else { continue };
+            let what = entry.event.kind.traits().name;
+            if self.when(Milestone::Chilled).is_none() {
+                return Err(Refusal::Needs { what, needs: Milestone::Chilled.name() });
+            }
+            self.check_between(what, entry.at, Milestone::Chilled, Milestone::Eaten)?;
+            self.check_between(what, entry.at, Milestone::Chilled, Milestone::Discarded)?;
         }
         Ok(())
     }
@@ -666,16 +683,60 @@ impl CookState {
         all
     }
 
-    /// Readings of a hot hold, and when, by time.
+    /// Readings of a hot hold, and when, by time; of several at one instant the coldest counts.
     #[must_use]
     pub(crate) fn hot_checks(&self) -> Vec<(Timestamp, Celsius)> {
-        self.entries
+        let mut all: Vec<(Timestamp, Celsius)> = self
+            .entries
             .iter()
             .filter_map(|s| match s.event.kind {
                 EventKind::CoreRead { celsius, purpose: Purpose::HotHold } => Some((s.at, celsius)),
                 _ => None,
             })
-            .collect()
+            .collect();
+        all.dedup_by(|later, first| {
+            let same = later.0 == first.0;
+            if same && later.1 < first.1 {
+                first.1 = later.1;
+            }
+            same
+        });
+        all
+    }
+
+    /// Where it is kept cold, and since when; none where it is not, or nobody said.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::cook::CookState::default().kept(), None);
+    /// ```
+    #[must_use]
+    pub fn kept(&self) -> Option<(Timestamp, &Kept)> {
+        if self.stage() != Stage::Chilled {
+            return None;
+        }
+        self.kept_all().last()
+    }
+
+    /// When it was put away where, by time.
+    fn kept_all(&self) -> impl Iterator<Item = (Timestamp, &Kept)> {
+        self.entries.iter().filter_map(|s| match &s.event.kind {
+            EventKind::Kept(kept) => Some((s.at, kept)),
+            _ => None,
+        })
+    }
+
+    /// When it was frozen, and thawed.
+    #[must_use]
+    pub(crate) fn frozen(&self) -> Vec<Frozen> {
+        let mut all: Vec<Frozen> = Vec::new();
+        for (at, kept) in self.kept_all() {
+            match all.last_mut().filter(|f| f.until.is_none()) {
+                Some(frozen) if !kept.frozen => frozen.until = Some(at),
+                None if kept.frozen => all.push(Frozen { from: at, until: None }),
+                _ => {}
+            }
+        }
+        all
     }
 }
 

@@ -97,6 +97,16 @@ pub fn next(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (
                 ),
             );
         }
+        Next::KeepFrozen { days_left } => (
+            "Keep it frozen",
+            format!(
+                "It keeps as long as it is frozen; what a date says there is about quality. Thaw it in a refrigerator: {}, at home. A food business follows its own plan.",
+                match days_left {
+                    ..=1 => "it is for the day it is thawed on".to_owned(),
+                    days => format!("the day it comes out is the first of {days} it has left"),
+                }
+            ),
+        ),
         Next::Discard { last_day } => (
             "Throw it away",
             format!(

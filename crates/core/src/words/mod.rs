@@ -28,6 +28,7 @@ mod board;
 mod cook;
 mod explain;
 mod finish;
+mod keep;
 mod plan;
 mod steps;
 mod verdict;
@@ -47,6 +48,7 @@ pub use finish::{
     after_sear, aim, chosen_finish, cooked, finish_cautions, for_seconds, off_wanted, pace, pattern,
     proposal, seared_at, too_long_out, too_much,
 };
+pub use keep::{kept_in, storage_kind, storage_stands};
 pub use plan::{advice, caution, sooner, stop, too_soon};
 pub use steps::{ToldStep, steps, trouble, wrong};
 pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};

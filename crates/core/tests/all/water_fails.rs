@@ -6,7 +6,7 @@
 use crate::common::form;
 use hold_steady_core::bath::{BathHistory, Dip, WaterRead};
 use hold_steady_core::cook::{
-    CookState, Event, EventKind, Fault, Live, Next, Pull, Question, live, live_here, ways_back,
+    CookState, Event, EventKind, Fault, Kept, Live, Next, Pull, Question, live, live_here, ways_back,
 };
 use hold_steady_core::plan::{KitchenRules, Plan, PlanForm, PlanRequest, Setting, StretchKind, plan};
 use hold_steady_core::safety::Level;
@@ -516,6 +516,37 @@ fn what_was_chilled_has_a_last_day_and_is_discarded_after_it() {
     );
     let over = on(4.6);
     assert!(matches!(over.next, Next::Discard { .. }) && level(&over) == Level::Refused, "{:?}", over.next);
+}
+
+#[test]
+fn what_is_frozen_keeps_and_counts_its_days_again_once_it_is_thawed() {
+    let zone = TimeZone::get("Europe/Vienna").expect("known");
+    let chicken = form("chicken-breast", "30 mm", "60 °C");
+    let put = |frozen| EventKind::Kept(Kept { storage: None, frozen });
+    let chilled = || evening(&chicken).then(240.0, EventKind::Pulled).then(300.0, EventKind::Chilled);
+    let on = |e: &Evening, day: f64| {
+        let now = at(day * 1440.0);
+        live_here(&e.request, &e.plan, &e.state(day * 1440.0), &e.water, (now, &zone))
+            .expect("simulates")
+            .next
+    };
+    // Frozen on its third day: weeks later it keeps, with two days left.
+    let frozen = chilled().then(2.0 * 1440.0, put(true));
+    assert!(matches!(on(&frozen, 30.0), Next::KeepFrozen { days_left: 2 }), "{:?}", on(&frozen, 30.0));
+    // Thawed on the 30th day: that day and the next.
+    let thawed = frozen.then(30.0 * 1440.0, put(false));
+    let last = match on(&thawed, 30.1) {
+        Next::KeepCold { last_day } => last_day.to_string(),
+        other => panic!("{other:?}"),
+    };
+    assert_eq!(last, "2026-12-26");
+    assert!(matches!(on(&thawed, 33.0), Next::Discard { .. }));
+    // What was never chilled in time is not mended by cold.
+    let late = evening(&chicken)
+        .then(240.0, EventKind::Pulled)
+        .then(240.0 + 7.0 * 60.0, EventKind::Chilled)
+        .then(800.0, put(true));
+    assert!(!matches!(on(&late, 3.0), Next::KeepFrozen { .. }), "{:?}", on(&late, 3.0));
 }
 
 #[test]

@@ -24,6 +24,52 @@ fn a_cook_outlives_the_server_and_its_clocks_go_on() {
 }
 
 #[test]
+fn what_is_chilled_is_put_away_and_its_refrigerator_is_read() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = Server::start(data.path());
+    let kept = ("id", "019ac000-0000-7000-8000-00000000c01d");
+    let nameless = server.post("/keep", &[kept, ("name", " "), ("kind", "freezer")]);
+    assert_eq!(nameless.status, 422);
+    let made = server.post("/keep", &[kept, ("name", "chest by the door"), ("kind", "freezer")]);
+    assert_eq!(made.status, 303, "{}", made.body);
+    let address = format!("/keep/{}", kept.1);
+    let wrong = server.post(&format!("{address}/read"), &[("degrees", "180")]);
+    assert_eq!(wrong.status, 422);
+    assert!(wrong.body.contains("from -40 °C to 60 °C") && wrong.body.contains("value=\"180\""));
+    assert_eq!(server.post(&format!("{address}/read"), &[("degrees", "-12")]).status, 303);
+    let page = server.get(&address).body;
+    assert!(page.contains("warmer than -18 °C since") && page.contains("stays safe while it is frozen"));
+
+    let chicken = [("cook", COOK), ("food", "chicken-breast"), ("thickness", "30 mm"), ("bath", "62 °C")];
+    let cook = server.post("/plan/start", &chicken).cook_path();
+    let tap = |what: &str, when: &str, keep_in: &str| {
+        server.post(&format!("{cook}/event"), &[("what", what), ("when", when), ("keep_in", keep_in)])
+    };
+    assert_eq!(tap("kept", "", kept.1).status, 422, "it was not chilled");
+    for (what, when) in [("dropped", "6 h ago"), ("pulled", "3 h ago"), ("chilled", "1 h ago")] {
+        assert_eq!(tap(what, when, "").status, 303);
+    }
+    let page = server.get(&cook).body;
+    assert!(page.contains("Use it by") && page.contains("chest by the door"));
+    let nowhere = tap("kept", "", "the cellar");
+    assert_eq!(nowhere.status, 422);
+    assert!(nowhere.body.contains("choose a refrigerator or a freezer"));
+    assert_eq!(tap("kept", "", kept.1).status, 303);
+    let page = server.get(&cook).body;
+    assert!(page.contains("Keep it frozen") && page.contains("Frozen, in chest by the door since"), "{page}");
+    // It is kept, no longer under way, and not yet in the book.
+    assert!(
+        server.get("/keep").body.contains("Chicken breast")
+            && server.get(&address).body.contains("Chicken breast")
+    );
+    assert!(!server.get("/book").body.contains("/book/entry/"));
+    assert_eq!(tap("kept", "", "refrigerator").status, 303);
+    assert_eq!(tap("eaten", "", "").status, 303);
+    assert!(!server.get("/keep").body.contains("Chicken breast"));
+    assert!(server.get("/book").body.contains("Chicken breast"));
+}
+
+#[test]
 fn every_step_is_taken_and_wrong_ones_are_refused_with_what_was_typed() {
     let data = tempfile::tempdir().expect("a folder");
     let server = Server::start(data.path());

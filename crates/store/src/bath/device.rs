@@ -43,13 +43,41 @@ pub struct Device {
 
 /// Where a device lies.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Lies {
-    /// The bath.
-    pub bath: Uuid,
-    /// The piece it is stuck into; in the water where it is in none.
-    pub piece: Option<Uuid>,
-    /// Somebody confirmed that its tip is at the piece's thermal centre.
-    pub centred: bool,
+pub enum Lies {
+    /// In a bath.
+    Bath {
+        /// Which.
+        bath: Uuid,
+        /// The piece it is stuck into; in the water where it is in none.
+        piece: Option<Uuid>,
+        /// Somebody confirmed that its tip is at the piece's thermal centre.
+        centred: bool,
+    },
+    /// In a refrigerator, a freezer or the room.
+    Storage(Uuid),
+}
+
+impl Lies {
+    /// In the water of a bath.
+    #[must_use]
+    pub const fn water(bath: Uuid) -> Self {
+        Self::Bath { bath, piece: None, centred: false }
+    }
+
+    /// The bath it lies in.
+    #[must_use]
+    pub const fn bath(self) -> Option<Uuid> {
+        match self {
+            Self::Bath { bath, .. } => Some(bath),
+            Self::Storage(_) => None,
+        }
+    }
+
+    /// It lies in the water of this bath, and in no piece.
+    #[must_use]
+    pub fn in_water_of(self, of: Uuid) -> bool {
+        matches!(self, Self::Bath { bath, piece: None, .. } if bath == of)
+    }
 }
 
 /// The devices of a kitchen, wherever they lie.
@@ -252,7 +280,7 @@ impl InKitchen {
         .await
     }
 
-    /// Lays a device into a bath or sticks it into a piece there, or takes it out of all: what it reads from then on is read
+    /// Lays a device into a bath, sticks it into a piece there, or lays it into a refrigerator or a freezer, or takes it out of all: what it reads from then on is read
     /// of that.
     ///
     /// # Errors
@@ -260,24 +288,31 @@ impl InKitchen {
     pub async fn place_device(&self, id: Uuid, lies: Option<Lies>, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
             known(c, actor, id)?;
-            if let Some(lies) = lies {
-                running(c, actor, lies.bath)?;
-                if let Some(piece) = lies.piece {
-                    let here = "SELECT 1 FROM piece WHERE id = ?1 AND kitchen_id = ?2";
-                    let found = c.query_row(here, (piece, actor.kitchen), |_| Ok(())).optional()?;
-                    found.ok_or(StoreError::NotFound)?;
+            match lies {
+                Some(Lies::Bath { bath, piece, .. }) => {
+                    running(c, actor, bath)?;
+                    if let Some(piece) = piece {
+                        let here = "SELECT 1 FROM piece WHERE id = ?1 AND kitchen_id = ?2";
+                        let found = c.query_row(here, (piece, actor.kitchen), |_| Ok(())).optional()?;
+                        found.ok_or(StoreError::NotFound)?;
+                    }
                 }
+                Some(Lies::Storage(storage)) => crate::keep::ours(c, actor, storage)?,
+                None => {}
             }
             if lies_in(c, id, now)? == lies {
                 return Ok(());
             }
             // What it says of its heater is said of another bath now.
             c.execute("UPDATE device SET set_c = NULL WHERE id = ?1", [id])?;
-            let piece = lies.and_then(|l| l.piece);
-            let centred = lies.is_some_and(|l| l.centred && l.piece.is_some());
+            let (bath, piece, centred, storage) = match lies {
+                Some(Lies::Bath { bath, piece, centred }) => (Some(bath), piece, centred && piece.is_some(), None),
+                Some(Lies::Storage(storage)) => (None, None, false, Some(storage)),
+                None => (None, None, false, None),
+            };
             c.execute(
-                "INSERT INTO device_place (kitchen_id, device_id, bath_id, piece_id, centred, at, who_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
-                (actor.kitchen, id, lies.map(|l| l.bath), piece, centred, At(now), actor.who(c)?),
+                "INSERT INTO device_place (kitchen_id, device_id, bath_id, piece_id, centred, storage_id, at, who_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
+                (actor.kitchen, id, bath, piece, centred, storage, At(now), actor.who(c)?),
             )?;
             Ok(())
         })
@@ -373,7 +408,7 @@ fn set_by_itself(
     now: Timestamp,
 ) -> Result<(), StoreError> {
     const SAME_K: f64 = 0.05;
-    let Ok(Lies { bath, piece: None, .. }) = lay_then(c, device, now)? else { return Ok(()) };
+    let Ok(Lies::Bath { bath, piece: None, .. }) = lay_then(c, device, now)? else { return Ok(()) };
     let mut said = c.prepare_cached("UPDATE device SET set_c = ?2 WHERE id = ?1 AND set_c IS NOT ?2")?;
     let anew = said.execute((device, celsius.value()))? > 0;
     // Of two devices that say different things in one bath each says its own once, not again with every report.
@@ -429,16 +464,20 @@ fn known(c: &Connection, actor: &Actor, id: Uuid) -> Result<(String, Uuid), Stor
 
 /// Where a device lay at an instant, as it was laid last before.
 fn lies_in(c: &Connection, device: Uuid, at: Timestamp) -> Result<Option<Lies>, StoreError> {
-    let sql = "SELECT bath_id, piece_id, centred FROM device_place WHERE device_id = ?1 AND at <= ?2 ORDER BY at DESC, seq DESC LIMIT 1";
+    let sql = "SELECT bath_id, piece_id, centred, storage_id FROM device_place WHERE device_id = ?1 AND at <= ?2 ORDER BY at DESC, seq DESC LIMIT 1";
     // To the second, as its readings are.
     const A_SECOND_US: i64 = 1_000_000;
     let mut q = c.prepare_cached(sql)?;
-    let row: Option<(Option<Uuid>, Option<Uuid>, bool)> = q
+    type Row = (Option<Uuid>, Option<Uuid>, bool, Option<Uuid>);
+    let row: Option<Row> = q
         .query_row((device, at.as_microsecond().saturating_add(A_SECOND_US - 1)), |r| {
-            Ok((r.get(0)?, r.get(1)?, r.get(2)?))
+            Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?))
         })
         .optional()?;
-    Ok(row.and_then(|(bath, piece, centred)| Some(Lies { bath: bath?, piece, centred })))
+    Ok(row.and_then(|(bath, piece, centred, storage)| match (bath, storage) {
+        (Some(bath), _) => Some(Lies::Bath { bath, piece, centred }),
+        (None, storage) => storage.map(Lies::Storage),
+    }))
 }
 
 /// Where a device lay at an instant, or why nothing can be read of it.
@@ -446,8 +485,9 @@ fn lay_then(c: &Connection, device: Uuid, at: Timestamp) -> Result<Result<Lies, 
     let Some(lies) = lies_in(c, device, at)? else {
         return Ok(Err("The device lay in no bath then: lay it into one on the board."));
     };
+    let Lies::Bath { bath, .. } = lies else { return Ok(Ok(lies)) };
     let mut q = c.prepare_cached("SELECT ended_at FROM bath WHERE id = ?1")?;
-    let ended: Option<At> = q.query_row([lies.bath], |r| r.get(0))?;
+    let ended: Option<At> = q.query_row([bath], |r| r.get(0))?;
     if ended.is_some_and(|end| at > end.0) {
         return Ok(Err("The bath it lay in was emptied before that: lay it into another on the board."));
     }

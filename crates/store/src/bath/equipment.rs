@@ -184,7 +184,7 @@ pub(crate) fn load(c: &Connection, kitchen: Uuid, removed_too: bool) -> Result<E
 }
 
 /// The checks of a thermometer, by time.
-pub(super) fn checks(c: &Connection, thermometer: Uuid) -> Result<Vec<Check>, StoreError> {
+pub(crate) fn checks(c: &Connection, thermometer: Uuid) -> Result<Vec<Check>, StoreError> {
     let mut rows = c.prepare_cached(
         "SELECT id, at, against, read_c, true_c FROM thermometer_check WHERE thermometer_id = ?1 ORDER BY at, seq",
     )?;
@@ -226,7 +226,7 @@ fn insert_check(
 
 /// A thermometer that came with a bath: kept off the lists, with its checks, where it is not known here. Of one that is
 /// known here nothing is believed that came from elsewhere.
-pub(super) fn known(
+pub(crate) fn known(
     c: &Connection,
     kitchen: Uuid,
     id: Uuid,

@@ -9,7 +9,7 @@ use uuid::Uuid;
 
 use super::old::insert;
 use super::pack::{Row, Told, pack, pack_minutes, unpack_minutes};
-use super::readings::{HOUR_US, ReadingRow, Writing, Written, in_hour, keep_minutes, packed};
+use super::readings::{HOUR_US, ReadingRow, Writing, Written, in_hour, keep_minutes, packed, worse};
 use crate::StoreError;
 
 /// The hours an instrument read something in.
@@ -104,9 +104,10 @@ pub(crate) fn insert_hour(c: &Connection, record: &HourRecord) -> Result<(), Sto
     };
     let rows: Vec<Row> = readings.iter().map(row).collect();
     insert(c, (instrument, hour), (rows.len(), false), &pack(&rows)?)?;
+    let worse = worse(c, instrument)?;
     readings
         .chunk_by(|a, b| minute(a) == minute(b))
-        .try_for_each(|of_one| keep_minutes(c, instrument, of_one))
+        .try_for_each(|of_one| keep_minutes(c, (instrument, worse), of_one))
 }
 
 fn minute(r: &ReadingRecord) -> i64 {

@@ -10,10 +10,10 @@ mod readings;
 
 pub(crate) use device::all_devices;
 pub use device::{Device, Lies, Received, Reporter};
-pub(crate) use equipment::{load as equipment, merge};
+pub(crate) use equipment::{checks, known, load as equipment, merge};
 pub(crate) use hours::{each_hour, each_of_hour, fresh, insert_hour};
 pub use old::WHOLE_DAYS;
-pub(crate) use readings::keep_all_minutes;
+pub(crate) use readings::{Much, keep_all_minutes, readings_since};
 use readings::{ReadingRow, Writing, Written};
 
 use std::collections::HashMap;
@@ -156,11 +156,7 @@ impl InKitchen {
                 Some(thermometer) => instrument_of(c, actor, bath, thermometer)?,
                 None => own_display(c, actor, bath)?,
             };
-            let row = ReadingRow { instrument, at, celsius, quality: "typed" };
-            let mut writing = Writing::default();
-            writing.reading(c, &row, Some((now, actor.who(c)?)))?;
-            writing.end(c)?;
-            not_too_many(c, instrument, Hand::Typed)
+            read_by_hand(c, actor, instrument, (celsius, at), now)
         })
         .await
     }
@@ -269,8 +265,28 @@ impl InKitchen {
     }
 }
 
+/// Writes down what somebody read.
+pub(crate) fn read_by_hand(
+    c: &Connection,
+    actor: &Actor,
+    instrument: Uuid,
+    (celsius, at): (Celsius, Timestamp),
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    let row = ReadingRow { instrument, at, celsius, quality: "typed" };
+    let mut writing = Writing::default();
+    writing.reading(c, &row, Some((now, actor.who(c)?)))?;
+    writing.end(c)?;
+    not_too_many(c, instrument, Hand::Typed)
+}
+
 /// Whether a tap was taken before; from now on it was. A device keeps a tap for days at most.
-fn taken_already(c: &Connection, actor: &Actor, tap: Uuid, now: Timestamp) -> Result<bool, StoreError> {
+pub(crate) fn taken_already(
+    c: &Connection,
+    actor: &Actor,
+    tap: Uuid,
+    now: Timestamp,
+) -> Result<bool, StoreError> {
     const KEPT: SignedDuration = SignedDuration::from_hours(30 * 24);
     let old = now.checked_sub(KEPT).unwrap_or(now);
     c.prepare_cached("DELETE FROM tap WHERE at < ?1")?.execute([At(old)])?;
@@ -290,7 +306,7 @@ fn ours(c: &Connection, actor: &Actor, bath: Uuid) -> Result<(), StoreError> {
 fn instrument_of(c: &Connection, actor: &Actor, bath: Uuid, thermometer: Uuid) -> Result<Uuid, StoreError> {
     let sql = "SELECT name FROM thermometer WHERE id = ?1 AND kitchen_id = ?2";
     let name: Option<String> = c.query_row(sql, (thermometer, actor.kitchen), |r| r.get(0)).optional()?;
-    let water = Lies { bath, piece: None, centred: false };
+    let water = Lies::water(bath);
     instrument(c, actor.kitchen, &name.ok_or(StoreError::NotFound)?, water, thermometer)
 }
 
@@ -311,15 +327,21 @@ pub(crate) fn instrument(
     lies: Lies,
     thermometer: Uuid,
 ) -> Result<Uuid, StoreError> {
-    let id = match lies.piece {
-        None => derived_id(lies.bath, &thermometer.to_string()),
-        Some(piece) => derived_id(lies.bath, &format!("{thermometer} {piece} {}", lies.centred)),
+    let (bath, piece, centred) = match lies {
+        Lies::Storage(storage) => {
+            return crate::keep::instrument_in(c, kitchen, storage, name, thermometer);
+        }
+        Lies::Bath { bath, piece, centred } => (bath, piece, centred),
+    };
+    let id = match piece {
+        None => derived_id(bath, &thermometer.to_string()),
+        Some(piece) => derived_id(bath, &format!("{thermometer} {piece} {centred}")),
     };
     let mut insert = c.prepare_cached(
         "INSERT INTO instrument (id, kitchen_id, name, bath_id, thermometer_id, piece_id, centred) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
          ON CONFLICT (id) DO NOTHING",
     )?;
-    insert.execute((id, kitchen, name, lies.bath, thermometer, lies.piece, lies.centred))?;
+    insert.execute((id, kitchen, name, bath, thermometer, piece, centred))?;
     Ok(id)
 }
 

@@ -1,14 +1,14 @@
 //! What becomes of readings: those of past hours are packed; those of a bath that ended long ago are thinned to what their
 //! minutes said, where that changes no answer.
 
-use hold_steady_core::book::{Change, ReadingRecord, by_minute, comes_often, minutes};
+use hold_steady_core::book::{Change, ReadingRecord, Worse, by_minute, comes_often, minutes};
 use hold_steady_core::limits::MOST_VESSELS;
 use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
 use super::pack::{Row, Told, pack, pack_minutes, unpack, unpack_minutes};
-use super::readings::HOUR_US;
+use super::readings::{HOUR_US, worse};
 use super::{Detail, load};
 use crate::actor::changed;
 use crate::time::At;
@@ -104,7 +104,7 @@ impl InKitchen {
         let Some((bath, hours, same)) =
             self.aside(move |c, actor| to_be_thinned(c, actor.kitchen, now)).await?
         else {
-            return Ok(false);
+            return self.thin_storages(now).await;
         };
         if !same {
             let whole = "UPDATE bath SET stays_whole = 1 WHERE id = ?1";
@@ -131,6 +131,18 @@ impl InKitchen {
         })
         .await?;
         Ok(true)
+    }
+
+    /// Thins what was read in refrigerators, freezers and the room longer ago than every reading is kept. Whether there was any.
+    async fn thin_storages(&self, now: Timestamp) -> Result<bool, StoreError> {
+        let hours = self.aside(move |c, actor| of_storages(c, actor.kitchen, now)).await?;
+        let any = !hours.is_empty();
+        for hour in hours {
+            let begun = std::time::Instant::now();
+            self.reporting(move |c, _| thin_hour(c, hour, &[])).await?;
+            tokio::time::sleep(begun.elapsed().max(LEAST_PAUSE)).await;
+        }
+        Ok(any)
     }
 }
 
@@ -166,15 +178,42 @@ fn to_be_thinned(
             hours.query_map([bath], |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
         for hour in &hours {
             let often = often(c, *hour, &struck)?;
-            let told = told_of(&often).iter().map(super::readings::told).collect::<Result<Vec<_>, _>>()?;
-            // What is worked out of a bath is worked out of what its minutes say: the same of each is the same of all.
-            if by_minute(&often) != by_minute(&told) {
+            if !stays_so(&often, Worse::Colder)? {
                 return Ok(Some((bath, hours, false)));
             }
         }
         return Ok(Some((bath, hours, true)));
     }
     Ok(None)
+}
+
+/// Whether what is worked out of readings stays the same once they are thinned: it is worked out of what their minutes say.
+fn stays_so(often: &[ReadingRecord], worse: Worse) -> Result<bool, StoreError> {
+    let told = told_of(often, worse);
+    let told = told.iter().map(super::readings::told).collect::<Result<Vec<_>, _>>()?;
+    Ok(by_minute(often, worse) == by_minute(&told, worse))
+}
+
+/// Hours of a refrigerator, a freezer or the room that are older than every reading is kept, and are whole yet; those that would
+/// not stay the same are left so.
+fn of_storages(c: &Connection, kitchen: Uuid, now: Timestamp) -> Result<Vec<Hour>, StoreError> {
+    const AT_ONCE: usize = 500;
+    let days: i64 = c.query_row("SELECT whole_days FROM kitchen WHERE id = ?1", [kitchen], |r| r.get(0))?;
+    let before = now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now);
+    let before = before.as_microsecond().div_euclid(HOUR_US);
+    let mut hours = c.prepare_cached(
+        "SELECT i.id, p.hour FROM instrument i JOIN reading_pack p ON p.instrument_id = i.id
+         WHERE i.kitchen_id = ?1 AND i.storage_id IS NOT NULL AND p.thinned = 0 AND p.hour < ?2 ORDER BY 1, 2",
+    )?;
+    let hours: Vec<Hour> =
+        hours.query_map((kitchen, before), |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
+    let mut same = Vec::new();
+    for hour in hours {
+        if same.len() < AT_ONCE && stays_so(&often(c, hour, &[])?, Worse::Warmer)? {
+            same.push(hour);
+        }
+    }
+    Ok(same)
 }
 
 /// What was read often in an hour, without what was struck out: that counts in no minute; a minute of nothing else is none.
@@ -188,14 +227,14 @@ fn often(
     Ok(all)
 }
 
-fn told_of(often: &[ReadingRecord]) -> Vec<Told> {
-    minutes(often).iter().map(|(m, quality)| Told::of(m, quality)).collect()
+fn told_of(often: &[ReadingRecord], worse: Worse) -> Vec<Told> {
+    minutes(often, worse).iter().map(|(m, quality)| Told::of(m, quality)).collect()
 }
 
 /// Thins an hour to what its minutes said.
 fn thin_hour(c: &Connection, own: Hour, struck: &[(Uuid, Timestamp)]) -> Result<(), StoreError> {
     let (instrument, hour) = own;
-    let told = told_of(&often(c, own, struck)?);
+    let told = told_of(&often(c, own, struck)?, worse(c, instrument)?);
     if !rows(c, instrument, hour)?.is_empty() {
         Packed::of(c, instrument, hour)?.put_away(c)?;
     }

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use hold_steady_core::book::{ReadingRecord, Thinned, comes_often, minute_of, minutes};
+use hold_steady_core::book::{ReadingRecord, Thinned, Worse, comes_often, minute_of, minutes};
 use hold_steady_core::units::Celsius;
 use jiff::Timestamp;
 use rusqlite::{Connection, OptionalExtension};
@@ -106,16 +106,24 @@ impl Writing {
     /// Says again what each minute says that something was written into.
     pub(crate) fn end(self, c: &Connection) -> Result<(), StoreError> {
         for (instrument, minute) in self.touched {
-            keep_minutes(c, instrument, &between(c, instrument, minute, minute + 1)?)?;
+            let of_it = between(c, instrument, minute, minute + 1)?;
+            keep_minutes(c, (instrument, worse(c, instrument)?), &of_it)?;
         }
         Ok(())
     }
 }
 
+/// Which of two readings of one second counts: of what is to be cold the warmer.
+pub(super) fn worse(c: &Connection, instrument: Uuid) -> Result<Worse, StoreError> {
+    let mut q = c.prepare_cached("SELECT storage_id IS NOT NULL FROM instrument WHERE id = ?1")?;
+    let cold: bool = q.query_row([instrument], |r| r.get(0))?;
+    Ok(if cold { Worse::Warmer } else { Worse::Colder })
+}
+
 /// Keeps what the minutes of these readings say: whole minutes, by time.
 pub(crate) fn keep_minutes(
     c: &Connection,
-    instrument: Uuid,
+    (instrument, worse): (Uuid, Worse),
     readings: &[ReadingRecord],
 ) -> Result<(), StoreError> {
     let mut keep = c.prepare_cached(
@@ -124,7 +132,7 @@ pub(crate) fn keep_minutes(
          ON CONFLICT (instrument_id, minute, quality) DO UPDATE SET
             least_c = ?4, mean_c = ?5, most_c = ?6, last_c = ?7, last_at = ?8, count = ?9, gap_s = ?10",
     )?;
-    for (m, quality) in minutes(readings) {
+    for (m, quality) in minutes(readings, worse) {
         keep.execute((
             instrument,
             m.minute,
@@ -295,6 +303,38 @@ pub(crate) fn judged(
     Ok(all)
 }
 
+/// How much of what was read is asked for.
+#[derive(Debug, Clone, Copy)]
+pub(crate) enum Much {
+    /// Nothing of it.
+    Nothing,
+    /// What was read from then on, of what comes often each minute.
+    Since(Timestamp),
+}
+
+/// What an instrument read from an instant on, by time: of what comes often the one that stands for each minute.
+pub(crate) fn readings_since(
+    c: &Connection,
+    instrument: Uuid,
+    since: Timestamp,
+) -> Result<Vec<ReadingRecord>, StoreError> {
+    let from = since.as_microsecond();
+    let mut rows = c.prepare_cached(
+        "SELECT last_at, mean_c, quality FROM reading_minute WHERE instrument_id = ?1 AND minute >= ?2 ORDER BY minute, quality",
+    )?;
+    let mut all: Vec<ReadingRecord> =
+        rows.query_map((instrument, from.div_euclid(MINUTE_US)), record)?.collect::<Result<_, _>>()?;
+    let mut typed = c.prepare_cached(
+        "SELECT at, celsius, quality FROM reading INDEXED BY reading_by_hand
+         WHERE instrument_id = ?1 AND at >= ?2 AND quality NOT IN ('reported', 'imported') ORDER BY at",
+    )?;
+    for one in typed.query_map((instrument, from), record)? {
+        all.push(one?);
+    }
+    all.sort_by_key(|r| r.at);
+    Ok(all)
+}
+
 /// What every minute says, of a database that had none; for the migration.
 pub(crate) fn keep_all_minutes(c: &Connection) -> Result<(), StoreError> {
     let mut ids = c.prepare("SELECT id FROM instrument")?;
@@ -308,7 +348,7 @@ pub(crate) fn keep_all_minutes(c: &Connection) -> Result<(), StoreError> {
         let (Some(first), Some(last)) = (first, last) else { continue };
         let (mut from, last) = (first.div_euclid(MINUTE_US), last.div_euclid(MINUTE_US));
         while from <= last {
-            keep_minutes(c, id, &between(c, id, from, from + AT_ONCE)?)?;
+            keep_minutes(c, (id, Worse::Colder), &between(c, id, from, from + AT_ONCE)?)?;
             // On to the next there is: a book may have a gap of years.
             let mut next =
                 c.prepare_cached("SELECT min(at) FROM reading WHERE instrument_id = ?1 AND at >= ?2")?;

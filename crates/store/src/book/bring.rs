@@ -10,7 +10,7 @@ use hold_steady_core::book::{
 };
 use hold_steady_core::limits::MOST_UNDER_WAY;
 use jiff::Timestamp;
-use rusqlite::{Connection, TransactionBehavior};
+use rusqlite::{Connection, OptionalExtension, TransactionBehavior};
 use uuid::Uuid;
 
 use super::Imported;
@@ -21,7 +21,7 @@ use crate::migrate::{MIGRATIONS, functions};
 use crate::phase::count;
 use crate::rows::exists;
 use crate::time::At;
-use crate::{Actor, CookPhase, InKitchen, PRAGMAS, StoreError, bath, food, kitchen, new_id, to_json};
+use crate::{Actor, CookPhase, InKitchen, PRAGMAS, StoreError, bath, food, keep, kitchen, new_id, to_json};
 
 impl InKitchen {
     /// Brings in the cooks and baths of a file and what its kitchen kept of its own. Records already here are left as they
@@ -166,7 +166,8 @@ impl Beside {
         done.pantry_added = food::merge(&tx, &self.actor, &self.kitchen.pantry, now)?
             + bath::merge(&tx, &self.actor, &self.kitchen, now)?
             + kitchen::merge_people(&tx, &self.actor, &self.kitchen, now)?
-            + kitchen::merge_guests(&tx, &self.actor, &self.kitchen, now)?;
+            + kitchen::merge_guests(&tx, &self.actor, &self.kitchen, now)?
+            + keep::note_new(&tx, &self.actor, &self.kitchen, now)?;
         copy(&tx)?;
         self.differing(&tx, &differs, &mut said, &mut done)?;
         (done.left_out, done.more_left_out, done.noted) = (said.left_out, said.more, said.noted);
@@ -215,6 +216,7 @@ impl Beside {
                 );
             }
         }
+        self.c.execute(STORAGES_TAKEN, here)?;
         self.c.execute(INSTRUMENTS_TAKEN, here)?;
         let number = |sql: &str| -> Result<usize, StoreError> {
             Ok(usize::try_from(self.c.query_row(sql, [], |r| r.get::<_, i64>(0))?).unwrap_or(0))
@@ -230,6 +232,10 @@ impl Beside {
         )?
         .saturating_sub(cooks.len());
         let mut differs = Differing { cooks, baths: Vec::new(), hours: Vec::new() };
+        // What was read in a refrigerator that is known here may be more; it is said of nothing that is under way.
+        for i in self.ids(STORAGES_HERE, [kitchen])? {
+            self.new_hours(c, i, &mut differs)?;
+        }
         for bath in self.ids(BATHS_HERE, [kitchen])? {
             // Nothing that comes from elsewhere is said of the water a piece lies in here.
             if crate::rows::in_use(c, kitchen, bath)? {
@@ -237,20 +243,32 @@ impl Beside {
             }
             let mut more = self.c.query_row(BATH_HAS_MORE, [bath], |r| r.get::<_, bool>(0))?;
             for i in self.ids("SELECT id FROM main.instrument WHERE bath_id = ?1", [bath])? {
-                each_hour(&self.c, i, |hour| {
-                    let at = hour.hour;
-                    if fresh(c, hour)?.is_some() && differs.hours.last() != Some(&(i, at)) {
-                        differs.hours.push((i, at));
-                        more = true;
-                    }
-                    Ok(())
-                })?;
+                more |= self.new_hours(c, i, &mut differs)?;
             }
             if more {
                 differs.baths.push(bath);
             }
         }
         Ok(differs)
+    }
+
+    /// Notes the hours of an instrument in which something was read that is not there; whether there are any.
+    fn new_hours(
+        &self,
+        c: &Connection,
+        instrument: Uuid,
+        differs: &mut Differing,
+    ) -> Result<bool, StoreError> {
+        let mut more = false;
+        each_hour(&self.c, instrument, |hour| {
+            let at = hour.hour;
+            if fresh(c, hour)?.is_some() && differs.hours.last() != Some(&(instrument, at)) {
+                differs.hours.push((instrument, at));
+                more = true;
+            }
+            Ok(())
+        })?;
+        Ok(more)
     }
 
     fn ids(&self, sql: &str, about: [Uuid; 1]) -> Result<Vec<Uuid>, StoreError> {
@@ -267,6 +285,13 @@ impl Beside {
         done: &mut Imported,
     ) -> Result<(), StoreError> {
         let kitchen = self.actor.kitchen;
+        // With what else than here a refrigerator that is known here was read.
+        for storage in &self.kitchen.storages {
+            let here = "SELECT 1 FROM storage WHERE id = ?1 AND kitchen_id = ?2";
+            if tx.query_row(here, (storage.storage.id, kitchen), |_| Ok(())).optional()?.is_some() {
+                keep::insert(tx, kitchen, storage)?;
+            }
+        }
         for bath in &differs.baths {
             bath::insert(tx, kitchen, &bath::load(&self.c, *bath, Detail::Read)?)?;
         }
@@ -302,6 +327,7 @@ struct Differing {
 /// What is new, by kind.
 const TAKEN: &str = "CREATE TABLE taken_bath (id BLOB PRIMARY KEY) WITHOUT ROWID;
     CREATE TABLE taken_cook (id BLOB PRIMARY KEY) WITHOUT ROWID;
+    CREATE TABLE taken_storage (id BLOB PRIMARY KEY) WITHOUT ROWID;
     CREATE TABLE taken_instrument (id BLOB PRIMARY KEY) WITHOUT ROWID;";
 
 const BATHS_TAKEN: &str = "INSERT INTO taken_bath SELECT id FROM main.bath t
@@ -322,8 +348,15 @@ const COOKS_TAKEN: &str = "INSERT INTO taken_cook SELECT id FROM main.cook t
           WHERE bath NOT IN (SELECT id FROM taken_bath)
             AND NOT EXISTS (SELECT 1 FROM here.bath h WHERE h.id = bath AND h.kitchen_id = :kitchen))";
 
+const STORAGES_TAKEN: &str = "INSERT INTO taken_storage SELECT id FROM main.storage t
+    WHERE :kitchen = t.kitchen_id AND NOT EXISTS (SELECT 1 FROM here.storage h WHERE h.id = t.id)
+      AND NOT EXISTS (SELECT 1 FROM main.instrument o JOIN here.instrument h ON h.id = o.id WHERE o.storage_id = t.id)";
+
+const STORAGES_HERE: &str =
+    "SELECT i.id FROM main.instrument i JOIN here.storage h ON h.id = i.storage_id AND h.kitchen_id = ?1";
+
 const INSTRUMENTS_TAKEN: &str = "INSERT INTO taken_instrument SELECT id FROM main.instrument t
-    WHERE :kitchen = t.kitchen_id AND bath_id IN (SELECT id FROM taken_bath)
+    WHERE :kitchen = t.kitchen_id AND (bath_id IN (SELECT id FROM taken_bath) OR storage_id IN (SELECT id FROM taken_storage))
       AND (piece_id IS NULL OR EXISTS (SELECT 1 FROM here.piece h WHERE h.id = t.piece_id)
            OR EXISTS (SELECT 1 FROM main.piece p WHERE p.id = t.piece_id AND p.cook_id IN (SELECT id FROM taken_cook)))";
 
@@ -345,6 +378,7 @@ const BATH_HAS_MORE: &str = "SELECT
 fn copy(tx: &Connection) -> Result<(), StoreError> {
     const COOKS: &str = "IN (SELECT id FROM incoming.taken_cook)";
     const BATHS: &str = "IN (SELECT id FROM incoming.taken_bath)";
+    const STORAGES: &str = "IN (SELECT id FROM incoming.taken_storage)";
     const INSTRUMENTS: &str = "IN (SELECT id FROM incoming.taken_instrument)";
     // A thermometer that is known here is believed as it is here.
     const UNKNOWN: &str = "NOT IN (SELECT id FROM main.thermometer)";
@@ -363,6 +397,7 @@ fn copy(tx: &Connection) -> Result<(), StoreError> {
         ("bag", "cook_id", COOKS),
         ("bag_piece", "bag_id", &bags),
         ("event", "cook_id", COOKS),
+        ("storage", "id", STORAGES),
         ("instrument", "id", INSTRUMENTS),
         ("reading", "instrument_id", INSTRUMENTS),
         ("reading_minute", "instrument_id", INSTRUMENTS),
@@ -435,6 +470,9 @@ impl Taker for Beside {
     fn kitchen(&mut self, kitchen: KitchenRecord) -> Result<(), StoreError> {
         self.kitchen = kitchen;
         self.kitchen.history.clear();
+        for storage in &self.kitchen.storages {
+            keep::insert(&self.c, self.actor.kitchen, storage)?;
+        }
         Ok(())
     }
 

@@ -8,9 +8,9 @@ use rusqlite::Connection;
 use uuid::Uuid;
 
 use crate::actor::each_change;
-use crate::bath::{Detail, each_hour};
+use crate::bath::{Detail, Much, each_hour};
 use crate::cook::{load_filed, load_whole};
-use crate::{InKitchen, Kitchen, StoreError, bath, food, kitchen};
+use crate::{InKitchen, Kitchen, StoreError, bath, food, keep, kitchen};
 
 impl InKitchen {
     /// Writes everything a kitchen has to `out`, oldest first, as it all stood at one moment. What cannot be read stays in the
@@ -44,6 +44,8 @@ impl InKitchen {
                     out.cook(&cook)?;
                 }
             }
+            let storages = keep::load(&tx, id, Much::Nothing)?;
+            instruments.extend(storages.iter().flat_map(|s| &s.instruments).map(|i| i.id));
             for instrument in instruments {
                 each_hour(&tx, instrument, |hour| Ok(out.hour(&hour)?))?;
             }
@@ -66,7 +68,7 @@ impl InKitchen {
         let zone = kitchen.zone.clone();
         self.aside(move |c, actor| {
             let tx = c.transaction()?;
-            let finished = "SELECT id FROM cook WHERE kitchen_id = ?1 AND standing = 'finished' ORDER BY created_at DESC, id DESC";
+            let finished = "SELECT id FROM cook WHERE kitchen_id = ?1 AND standing IN ('finished', 'kept') ORDER BY created_at DESC, id DESC";
             let ids = all_ids(&tx, finished, actor.kitchen)?;
             let mut book = CsvWriter::begin(out, zone)?;
             each(&tx, actor.kitchen, &ids, |cook| book.cook(&cook))?;
@@ -99,6 +101,7 @@ fn record(
         thermometers: equipment.thermometers,
         devices: bath::all_devices(c, id)?,
         guests: kitchen::guests(c, id, true)?,
+        storages: keep::load(c, id, Much::Nothing)?,
         history: Vec::new(),
     })
 }

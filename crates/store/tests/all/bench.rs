@@ -7,7 +7,8 @@ use hold_steady_core::cook::EventKind;
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::{Celsius, Units};
 use hold_steady_store::{
-    Actor, InKitchen, Kitchen, NewBath, NewCook, NewEvent, NewWaterEvent, Role, Store, StoreError, new_id,
+    Actor, InKitchen, Kitchen, Lies, NewBath, NewCook, NewEvent, NewWaterEvent, Role, Store, StoreError,
+    new_id,
 };
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
@@ -261,7 +262,7 @@ fn a_device_of_the_first_board_is_carried_on() {
         let devices = store.devices().await.expect("reads");
         let [device] = devices.as_slice() else { panic!("{devices:?}") };
         assert_eq!(device.name, "circulator one");
-        assert_eq!(device.lies_in.as_ref().map(|l| (l.bath, l.piece)), Some((baths[0].id, None)));
+        assert_eq!(device.lies_in, Some(Lies::water(baths[0].id)));
     });
 }
 

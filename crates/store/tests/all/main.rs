@@ -4,6 +4,7 @@ mod common;
 
 mod bench;
 mod copies;
+mod keep;
 mod readings;
 mod store;
 mod whole_book;

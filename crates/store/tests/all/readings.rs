@@ -43,7 +43,7 @@ async fn here(devices: usize) -> Here {
     for n in 0..devices {
         let id = Uuid::from_u128(0xd0 + n as u128);
         store.make_device(id, format!("device {n}"), s(0)).await.expect("made");
-        let lies = Lies { bath: BATH, piece: None, centred: false };
+        let lies = Lies::water(BATH);
         store.place_device(id, Some(lies), s(0)).await.expect("laid");
         all.push(id);
     }

@@ -225,7 +225,7 @@ async fn a_bath_of_our_own(store: &InKitchen, kitchen: &Kitchen, now: Timestamp)
         .await
         .expect("filled");
     store.make_device(device, "pen".into(), now).await.expect("made");
-    store.place_device(device, Some(Lies { bath, piece: None, centred: false }), now).await.expect("laid");
+    store.place_device(device, Some(Lies::water(bath)), now).await.expect("laid");
     let readings = (0..300).map(|k| Reported {
         line: 1,
         at: Some(now + SignedDuration::from_secs(k)),

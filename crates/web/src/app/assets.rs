@@ -63,6 +63,7 @@ const STYLES: &str = concat!(
     include_str!("../cook/cook.css"),
     include_str!("../bath/bath.css"),
     include_str!("../board/board.css"),
+    include_str!("../keep/keep.css"),
     include_str!("../book/book.css"),
     include_str!("../evidence/know.css"),
     include_str!("../food/food.css"),

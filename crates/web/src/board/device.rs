@@ -27,7 +27,8 @@ struct DeviceView {
     name: String,
     since: String,
     heard: Option<String>,
-    lies_in: Option<String>,
+    /// In which bath, refrigerator or freezer.
+    lies_in: Option<Uuid>,
     revoked: Option<String>,
     /// What is wrong with its clock, and what to take off its times, seconds.
     clock: Option<(String, String)>,
@@ -36,8 +37,16 @@ struct DeviceView {
 }
 
 impl DeviceView {
-    fn of(d: &Device, baths: &[(Uuid, String)], now: Timestamp, zone: &TimeZone) -> Self {
-        let lies_in = d.lies_in.and_then(|l| baths.iter().find(|(id, _)| *id == l.bath)).map(|b| b.1.clone());
+    /// It lies in this one.
+    fn lies(&self, here: &Uuid) -> bool {
+        self.lies_in.as_ref() == Some(here)
+    }
+
+    fn of(d: &Device, now: Timestamp, zone: &TimeZone) -> Self {
+        let lies_in = d.lies_in.map(|lies| match lies {
+            Lies::Bath { bath, .. } => bath,
+            Lies::Storage(storage) => storage,
+        });
         Self {
             id: d.id,
             name: d.name.clone(),
@@ -63,6 +72,7 @@ struct DevicesPage {
     shell: Shell,
     devices: Vec<DeviceView>,
     baths: Vec<(Uuid, String)>,
+    storages: Vec<(Uuid, String)>,
     new_device: Uuid,
     typed: String,
     problem: String,
@@ -79,13 +89,15 @@ async fn show(
     let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
     let baths: Vec<(Uuid, String)> =
         state.here().running_baths().await?.into_iter().map(|b| (b.id, b.name)).collect();
+    let storages = state.here().storages(now).await?;
     let devices = state.here().devices().await?;
     let refused = !problem.is_empty();
     let at = format!("{}://{}/api/v1/readings", app::scheme(request), app::authority(request));
     let page = DevicesPage {
         shell: Shell::new(state, request, Place::Kitchen, "Devices").await?,
-        devices: devices.iter().map(|d| DeviceView::of(d, &baths, now, &zone)).collect(),
+        devices: devices.iter().map(|d| DeviceView::of(d, now, &zone)).collect(),
         baths,
+        storages: storages.into_iter().map(|s| (s.storage.id, s.storage.name)).collect(),
         new_device: new_id(now),
         typed,
         problem,
@@ -155,6 +167,7 @@ async fn revoke(
 
 #[derive(Deserialize)]
 struct Lay {
+    /// A bath, or `storage` and a refrigerator or freezer; none where it lies in none.
     #[serde(default)]
     bath: String,
     /// Stuck into this piece.
@@ -172,13 +185,15 @@ async fn place(
     id: web::Path<Uuid>,
     form: web::Form<Lay>,
 ) -> Result<HttpResponse, PageError> {
+    let which = |text: &str| {
+        text.parse().map_err(|_| PageError::Request("Say where it lies. Reload the page.".into()))
+    };
     let lies = match form.bath.as_str() {
         "" => None,
-        text => {
-            let bath =
-                text.parse().map_err(|_| PageError::Request("Say which bath. Reload the page.".into()))?;
-            Some(Lies { bath, piece: form.piece, centred: form.centred })
-        }
+        text => Some(match text.strip_prefix("storage ") {
+            Some(storage) => Lies::Storage(which(storage)?),
+            None => Lies::Bath { bath: which(text)?, piece: form.piece, centred: form.centred },
+        }),
     };
     state.here_for(&request).await?.place_device(*id, lies, state.clock.now()).await?;
     Ok(see_other(if form.back == "devices" { "/devices" } else { "/board" }))

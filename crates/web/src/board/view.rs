@@ -288,7 +288,7 @@ impl LaneView {
             (what, act, t.is_grave())
         });
         // A device that lies here and whose clock is off says less than it seems.
-        let lies_here = |d: &&Device| d.lies_in.is_some_and(|l| l.bath == lane.bath);
+        let lies_here = |d: &&Device| d.lies_in.is_some_and(|l| l.bath() == Some(lane.bath));
         let clocks = devices.iter().filter(lies_here).filter_map(|d| {
             let act =
                 "Set its clock, or say on the page of devices that its times are to be set right by that.";
@@ -311,13 +311,7 @@ impl LaneView {
             devices: devices
                 .iter()
                 .filter(lying)
-                .map(|d| {
-                    (
-                        d.id,
-                        d.name.clone(),
-                        d.lies_in.is_some_and(|l| l.bath == lane.bath && l.piece.is_none()),
-                    )
-                })
+                .map(|d| (d.id, d.name.clone(), d.lies_in.is_some_and(|l| l.in_water_of(lane.bath))))
                 .collect(),
         })
     }

@@ -12,7 +12,8 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::board::running_well;
 use hold_steady_core::book::{CookRecord, derived_id};
-use hold_steady_core::cook::{Covered, EventKind, Purpose, Rating, Refusal};
+use hold_steady_core::cook::{Covered, EventKind, Kept, KeptIn, Purpose, Rating, Refusal, Stage};
+use hold_steady_core::keep::StorageKind;
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
     Celsius, Minutes, Units, capitalised, parse_minutes, parse_seconds, parse_temperature, shortened,
@@ -97,7 +98,12 @@ async fn show(
         Some(guest) => state.here().guest(guest).await?,
         None => None,
     };
-    let typed = Typed { guest, ..typed };
+    let storages = match record.state().stage() {
+        Stage::Chilled => state.here().storages(state.clock.now()).await?,
+        _ => Vec::new(),
+    };
+    let storages = storages.into_iter().map(|s| s.storage).filter(|s| s.kind.keeps()).collect();
+    let typed = Typed { guest, storages, ..typed };
     let origins = state.here().origins(id).await?;
     let zone = state.kitchen().zone.clone();
     let seen = bounded(|| Seen::of(&record, (state.clock.now(), &zone)))?;
@@ -218,6 +224,9 @@ struct Tap {
     until: String,
     #[serde(default)]
     degrees: String,
+    /// Where it is kept: `refrigerator`, `freezer`, or one of the kitchen's.
+    #[serde(default)]
+    keep_in: String,
     #[serde(default)]
     event: Option<Uuid>,
     /// The tap's own identifier, chosen by the page: sent again, it is the same tap.
@@ -268,7 +277,14 @@ async fn add_event(
             }
         };
     }
-    let understood = understand(&tap, now, reader_units(&request), &state);
+    let kept = match tap.what.as_str() {
+        "kept" => match kept_in(&state, &tap.keep_in).await? {
+            Ok(kept) => Some(kept),
+            Err(problem) => return show(&state, &request, id, typed(problem)).await,
+        },
+        _ => None,
+    };
+    let understood = understand((&tap, kept), now, reader_units(&request), &state);
     let (kind, at, or_at) = match understood {
         Ok(understood) => understood,
         Err(problem) => return show(&state, &request, id, typed(problem)).await,
@@ -338,8 +354,26 @@ impl Tap {
     }
 }
 
+/// Where something is put away: in one of the kitchen's, or in one that is not named.
+async fn kept_in(state: &AppState, text: &str) -> Result<Result<Kept, String>, PageError> {
+    let kind = StorageKind::from_id(text).filter(|kind| kind.keeps());
+    if let Some(kind) = kind {
+        return Ok(Ok(Kept { storage: None, frozen: kind == StorageKind::Freezer }));
+    }
+    let now = state.clock.now();
+    let known = state.here().storages(now).await?.into_iter().map(|s| s.storage);
+    let found = known.filter(|s| s.kind.keeps()).find(|s| s.id.to_string() == text);
+    Ok(found.map_or_else(
+        || Err("Say where it is put away: choose a refrigerator or a freezer. Reload the page.".into()),
+        |s| {
+            let frozen = s.kind == StorageKind::Freezer;
+            Ok(Kept { storage: Some(KeptIn { id: s.id, name: s.name }), frozen })
+        },
+    ))
+}
+
 fn understand(
-    tap: &Tap,
+    (tap, kept): (&Tap, Option<Kept>),
     now: Timestamp,
     units: Units,
     state: &AppState,
@@ -349,6 +383,7 @@ fn understand(
         return answered(what, exact, named()?, now).map(|(kind, at)| (kind, at, None));
     }
     let kind = match tap.what.as_str() {
+        "kept" => EventKind::Kept(kept.ok_or("Say where it is put away. Reload the page.")?),
         "salted" => EventKind::Salted { percent: percent(&tap.percent)? },
         "bagged" => EventKind::Bagged,
         "floated" => EventKind::Floated { afloat_min: afloat(&tap.afloat)? },

@@ -5,11 +5,12 @@ use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieTime};
 use hold_steady_core::bath::{BathHistory, Heat};
 use hold_steady_core::book::{BathRecord, CookRecord, derived_id};
 use hold_steady_core::cook::{
-    CookState, Entry, EventKind, Live, Milestone, Next, Purpose, Question, Rating, Stage, WayBack,
+    CookState, Entry, EventKind, Kept, Live, Milestone, Next, Purpose, Question, Rating, Stage, WayBack,
     if_put_back, live_here, ways_back,
 };
 use hold_steady_core::figures::limits;
 use hold_steady_core::food::Finish;
+use hold_steady_core::keep::{Storage, StorageKind};
 use hold_steady_core::plan::{Guest, Plan, PlanRequest, Stretch};
 use hold_steady_core::units::{Celsius, Minutes, Units, capitalised, moved, trimmed};
 use hold_steady_core::words;
@@ -37,6 +38,8 @@ pub struct Typed {
     pub rating: Option<Rating>,
     /// Whom it is for, where somebody was named.
     pub guest: Option<Guest>,
+    /// What the kitchen keeps things cold in, where it is asked for.
+    pub storages: Vec<Storage>,
     /// A bath that was off, and why it cannot have been so.
     pub off: Option<(Off, String)>,
 }
@@ -392,7 +395,24 @@ fn notes(
                 words::planned_anew(&before.request, &after.request, units, &|t| near_time(t, now, zone))
             }));
         }
-        _ => {}
+        EventKind::Kept(kept) => notes.push(words::kept_in(kept)),
+        EventKind::Started
+        | EventKind::Bagged
+        | EventKind::Dropped
+        | EventKind::Moved { .. }
+        | EventKind::Leaked
+        | EventKind::Pulled
+        | EventKind::Dried
+        | EventKind::Eaten
+        | EventKind::Chilled
+        | EventKind::Discarded
+        | EventKind::Rated(_)
+        | EventKind::Corrected { .. }
+        | EventKind::Undone { .. }
+        | EventKind::Doubted { .. }
+        | EventKind::Meanwhile { .. }
+        | EventKind::Deleted
+        | EventKind::Restored => {}
     }
     // Who it was, where a device says so.
     if event.by.is_somebody() {
@@ -419,6 +439,8 @@ pub struct MarkRow {
 /// The part of the page that stays while the clocks run.
 pub struct CookView {
     pub id: Uuid,
+    /// Chilled: where it is kept, and where it can be put away; none where it is not kept.
+    pub keep: Option<KeepView>,
     now: Timestamp,
     pub title: String,
     pub sentence: String,
@@ -637,6 +659,37 @@ pub fn planned_words(seen: &Seen<'_>, zone: &TimeZone) -> String {
     }
 }
 
+/// Where something is kept, and where else it can be.
+pub struct KeepView {
+    pub is_in: Option<String>,
+    /// For the form: its word, what it is called, whether it is there.
+    pub places: Vec<(String, String, bool)>,
+}
+
+impl KeepView {
+    fn of(seen: &Seen<'_>, storages: &[Storage], zone: &TimeZone) -> Option<Self> {
+        let stands = &seen.stands;
+        let kept = matches!(seen.live.next, Next::KeepCold { .. } | Next::KeepFrozen { .. });
+        if stands.stage() != Stage::Chilled || !kept {
+            return None;
+        }
+        let now = stands.kept();
+        let at = now.and_then(|(_, k)| k.storage.as_ref()).map(|s| s.id);
+        let frozen = now.is_some_and(|(_, k)| k.frozen);
+        let named = storages.iter().map(|s| (s.id.to_string(), s.name.clone(), at == Some(s.id)));
+        let unnamed = [StorageKind::Refrigerator, StorageKind::Freezer].map(|kind| {
+            let here = at.is_none() && now.is_some() && frozen == (kind == StorageKind::Freezer);
+            (kind.id().to_owned(), format!("a {}", words::storage_kind(kind)), here)
+        });
+        Some(Self {
+            is_in: now.map(|(since, kept)| {
+                format!("{} since {}.", capitalised(&words::kept_in(kept)), near_time(since, seen.now, zone))
+            }),
+            places: named.chain(unnamed).collect(),
+        })
+    }
+}
+
 impl CookView {
     /// An identifier for one tap: sent again, it is the same tap.
     pub fn tap(&self) -> Uuid {
@@ -675,6 +728,7 @@ impl CookView {
         let questions = live.questions.iter().map(|q| AskedView::of(q, now, zone)).collect();
         Ok(Self {
             id: record.id,
+            keep: KeepView::of(seen, &typed.storages, zone),
             questions,
             just: JustDone::of(seen, zone),
             back: seen.if_put_back(zone)?.map(|back| {
@@ -818,6 +872,8 @@ pub fn event_word(kind: &EventKind) -> &'static str {
         EventKind::CoreRead { purpose: Purpose::Finish, .. } => "read while it was finished",
         EventKind::CoreRead { purpose: Purpose::Check, .. } => "its core read",
         EventKind::Chilled => "chilled",
+        EventKind::Kept(Kept { frozen: true, .. }) => "put into a freezer",
+        EventKind::Kept(Kept { frozen: false, .. }) => "put away cold",
         EventKind::Discarded => "thrown away",
         EventKind::Rated(_) => "rated",
         EventKind::Corrected { .. } => "corrected",

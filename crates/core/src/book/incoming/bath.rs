@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 
-use super::super::{BathRecord, CookRecord, Subject};
+use super::super::{BathRecord, CookRecord, InstrumentRecord, Subject};
 use super::{BEFORE, check_celsius, named, not_to_come};
 use crate::bath::{self, Check, Thermometer, WaterEvent};
 use crate::limits::{BATH_C, LONGEST_NAME, MOST_CHECKS, MOST_EVENTS};
@@ -99,6 +99,14 @@ fn check_water(events: &[WaterEvent], earliest: Timestamp, now: Timestamp) -> Re
         }
     }
     Ok(())
+}
+
+/// Whether what something was read with can be taken: in no piece, and its readings elsewhere.
+pub(super) fn check_instrument(i: &InstrumentRecord, now: Timestamp) -> Result<(), String> {
+    if !named(&i.name, LONGEST_NAME) || i.piece.is_some() || !i.readings.is_empty() {
+        return Err(format!("its instrument {} has no name, a piece, or readings beside it", i.id));
+    }
+    check_checks(&i.checks, now)
 }
 
 /// How a thermometer was checked.

@@ -6,10 +6,11 @@ use serde_json::Value;
 
 use super::super::file::check_preset;
 use super::super::{DeviceRecord, ImportError, KeptVessel, KitchenRecord, check_own_food, unreadable};
-use super::bath::check_thermometer;
-use super::{Remarks, named, record, said_short, shortened_to};
+use super::bath::{check_instrument, check_thermometer};
+use super::{Remarks, named, not_to_come, record, said_short, shortened_to};
 use crate::bath::Thermometer;
 use crate::food::Pantry;
+use crate::keep::StorageRecord;
 use crate::limits::{BATH_C, LONGEST_NAME};
 use crate::plan::{Guest, Habits, KitchenRules, Person};
 use crate::units::{Celsius, shortened};
@@ -23,6 +24,7 @@ pub(super) fn read_kitchen(
     let mut take = |key: &str| value.as_object_mut().and_then(|fields| fields.remove(key));
     let (pantry, removed, rules, history) = (take("pantry"), take("removed"), take("rules"), take("history"));
     let (habits, people, guests) = (take("habits"), take("people"), take("guests"));
+    let storages = take("storages");
     let (vessels, thermometers, devices) = (take("vessels"), take("thermometers"), take("devices"));
     let mut kitchen: KitchenRecord = serde_json::from_value(value).map_err(unreadable)?;
     kitchen.name = shortened_to(kitchen.name.trim(), LONGEST_NAME);
@@ -44,6 +46,14 @@ pub(super) fn read_kitchen(
     if let Some(Value::Array(thermometers)) = thermometers {
         let check = |t: &Thermometer| check_thermometer(t, now);
         kitchen.thermometers = each(thermometers, |_| "a thermometer".into(), check, left_out);
+    }
+    if let Some(Value::Array(storages)) = storages {
+        let check = |s: &StorageRecord| {
+            s.storage.check()?;
+            not_to_come("it was made known", s.since, now)?;
+            s.instruments.iter().try_for_each(|i| check_instrument(i, now))
+        };
+        kitchen.storages = each(storages, |_| "a refrigerator or freezer".into(), check, left_out);
     }
     if let Some(Value::Array(devices)) = devices {
         let check = |d: &DeviceRecord| {

@@ -234,6 +234,10 @@ impl<R: Read + Seek, T: Taker> Reading<'_, R, T> {
                 of_name.and_modify(|one| *one = None).or_insert(Some(person.id));
             }
         }
+        for storage in &kitchen.storages {
+            let earliest = storage.since.checked_sub(BEFORE).unwrap_or(storage.since);
+            self.known.instruments.extend(storage.instruments.iter().map(|i| (i.id, earliest)));
+        }
         self.taker.kitchen(kitchen)?;
         let Self { outline, file, taker, said, .. } = self;
         outline.each(*file, "changes", |_, raw| match record::<ChangeRecord>(raw) {

@@ -50,6 +50,11 @@ pub enum Next {
         /// The last day.
         last_day: jiff::civil::Date,
     },
+    /// Frozen: it keeps. Once thawed it has so many days, the day of thawing the first of them; with none, that day is all.
+    KeepFrozen {
+        /// Days left.
+        days_left: i64,
+    },
     /// Its last day is over.
     Discard {
         /// That day.

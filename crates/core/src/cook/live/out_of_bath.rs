@@ -7,7 +7,7 @@ use super::{Live, Next, later};
 use crate::cook::{CookState, Milestone, Stage};
 use crate::figures::{cooling, limits};
 use crate::food::FinishStep;
-use crate::keep;
+use crate::keep::{self, Keeps};
 use crate::piece::{Run, Span};
 use crate::plan::Finishing;
 use crate::safety::{Facts, Level, Rule, Verdict, judge, not_to_be_stored};
@@ -39,8 +39,13 @@ impl OutOfBath<'_> {
             .filter(|_| ended.is_none() && verdict.level != Level::Refused)
             .and_then(|s| later(self.now, s.from_min - cooled));
         let stage = self.state.stage();
-        let last_day = self.last_day(&verdict);
-        let over = last_day.filter(|day| stage == Stage::Chilled && keep::is_over(*day, self.now, self.zone));
+        let keeps = self.keeps(&verdict);
+        let over = match keeps {
+            Some(Keeps::Until(day)) if stage == Stage::Chilled && keep::is_over(day, self.now, self.zone) => {
+                Some(day)
+            }
+            _ => None,
+        };
         let verdict = if over.is_some() { discarded(verdict) } else { verdict };
         let spoiled = at_pull.eaten_after(cooled).is_past_mending(limits()) || verdict.row == Rule::Growth;
         let (next, next_at) = match stage {
@@ -51,8 +56,11 @@ impl OutOfBath<'_> {
                 (Next::ThrowAway(Box::new(verdict.clone())), None)
             }
             _ if verdict.level == Level::Refused => (Next::NotServed(Box::new(verdict.clone())), None),
-            Stage::Chilled => match last_day {
-                Some(last_day) => (Next::KeepCold { last_day }, Some(keep::end_of(last_day, self.zone))),
+            Stage::Chilled => match keeps {
+                Some(Keeps::Until(last_day)) => {
+                    (Next::KeepCold { last_day }, Some(keep::end_of(last_day, self.zone)))
+                }
+                Some(Keeps::Frozen { days_left }) => (Next::KeepFrozen { days_left }, None),
                 None => (Next::NotServed(Box::new(verdict.clone())), None),
             },
             _ => self.finishing(stage, &verdict, runs_out, eat_by),
@@ -60,11 +68,11 @@ impl OutOfBath<'_> {
         Live { next_at, eat_by, verdict: Some(verdict), ..Live::blank(stage, self.pulled, next) }
     }
 
-    /// The last day of what was chilled and may be kept.
-    fn last_day(&self, verdict: &Verdict) -> Option<jiff::civil::Date> {
+    /// How long what was chilled and may be kept keeps.
+    fn keeps(&self, verdict: &Verdict) -> Option<Keeps> {
         self.state.when(Milestone::Chilled)?;
         let kept = matches!(verdict.level, Level::Pasteurized | Level::Exempt);
-        kept.then(|| keep::last_day_at_home(self.pulled, self.zone))
+        kept.then(|| keep::at_home(self.pulled, &self.state.frozen(), self.zone))
     }
 
     /// Minutes that count as cooling since the pull, to `until`. A hot hold counts as none from one reading

@@ -1,0 +1,243 @@
+//! Refrigerators, freezers and the room: what a kitchen has of them, and what was read there.
+
+use hold_steady_core::book::{Change, InstrumentRecord, KitchenRecord, derived_id};
+use hold_steady_core::keep::{Storage, StorageKind, StorageRecord};
+use hold_steady_core::limits::MOST_VESSELS;
+use hold_steady_core::units::Celsius;
+use jiff::Timestamp;
+use rusqlite::{Connection, OptionalExtension};
+use uuid::Uuid;
+
+use crate::actor::changed;
+use crate::bath::{Much, checks, known, read_by_hand, readings_since, taken_already};
+use crate::time::At;
+use crate::{Actor, InKitchen, StoreError};
+
+impl InKitchen {
+    /// What a kitchen keeps things in, in the order it came, with what was read there since; what was taken off the lists left
+    /// out.
+    ///
+    /// # Errors
+    /// When the database fails or a record cannot be read.
+    pub async fn storages(&self, since: Timestamp) -> Result<Vec<StorageRecord>, StoreError> {
+        self.with(move |c, actor| {
+            let all = load(c, actor.kitchen, Much::Since(since))?;
+            Ok(all.into_iter().filter(|s| !s.removed).collect())
+        })
+        .await
+    }
+
+    /// One of them, with what was read there since.
+    ///
+    /// # Errors
+    /// When it is not there or the database fails.
+    pub async fn storage(&self, id: Uuid, since: Timestamp) -> Result<StorageRecord, StoreError> {
+        self.with(move |c, actor| {
+            let found = load(c, actor.kitchen, Much::Nothing)?.into_iter().find(|s| s.storage.id == id);
+            let mut found = found.ok_or(StoreError::NotFound)?;
+            found.instruments = instruments(c, id, Much::Since(since))?;
+            Ok(found)
+        })
+        .await
+    }
+
+    /// Keeps one: a new one, or a change to one there is. Sent twice, it is there once.
+    ///
+    /// # Errors
+    /// When its name cannot be or is taken, there are too many, it is another kitchen's, or the database fails.
+    pub async fn keep_storage(&self, storage: Storage, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| keep(c, actor, storage, now)).await
+    }
+
+    /// Takes one off the list, or puts it back. What was read in it stays.
+    ///
+    /// # Errors
+    /// When it is not there, something lies in it, or the database fails.
+    pub async fn remove_storage(&self, id: Uuid, removed: bool, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            ours(c, actor, id)?;
+            let sql = "UPDATE storage SET removed_at = ?2 WHERE id = ?1 AND (removed_at IS NULL) = ?3";
+            if c.execute(sql, (id, removed.then_some(At(now)), removed))? > 0 {
+                changed(c, actor, &Change::StorageRemoved { id, removed }, now)?;
+            }
+            Ok(())
+        })
+        .await
+    }
+
+    /// Writes down a reading of it, by its own display where no thermometer is named. A tap sent twice is one reading.
+    ///
+    /// # Errors
+    /// When it or the thermometer is not there, there are too many readings, or the database fails.
+    pub async fn read_storage(
+        &self,
+        id: Uuid,
+        thermometer: Option<Uuid>,
+        (celsius, at): (Celsius, Timestamp),
+        (tap, now): (Uuid, Timestamp),
+    ) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            if taken_already(c, actor, tap, now)? {
+                return Ok(());
+            }
+            ours(c, actor, id)?;
+            let (name, instrument) = match thermometer {
+                Some(thermometer) => {
+                    let sql = "SELECT name FROM thermometer WHERE id = ?1 AND kitchen_id = ?2";
+                    let name: Option<String> =
+                        c.query_row(sql, (thermometer, actor.kitchen), |r| r.get(0)).optional()?;
+                    (name.ok_or(StoreError::NotFound)?, derived_id(id, &thermometer.to_string()))
+                }
+                None => ("its own display".to_owned(), derived_id(id, "own display")),
+            };
+            insert_instrument(c, actor.kitchen, id, (instrument, &name, thermometer))?;
+            read_by_hand(c, actor, instrument, (celsius, at), now)
+        })
+        .await
+    }
+}
+
+/// The instrument a thermometer is in a storage.
+pub(crate) fn instrument_in(
+    c: &Connection,
+    kitchen: Uuid,
+    storage: Uuid,
+    name: &str,
+    thermometer: Uuid,
+) -> Result<Uuid, StoreError> {
+    let id = derived_id(storage, &thermometer.to_string());
+    insert_instrument(c, kitchen, storage, (id, name, Some(thermometer)))?;
+    Ok(id)
+}
+
+fn insert_instrument(
+    c: &Connection,
+    kitchen: Uuid,
+    storage: Uuid,
+    (id, name, thermometer): (Uuid, &str, Option<Uuid>),
+) -> Result<usize, StoreError> {
+    let mut insert = c.prepare_cached(
+        "INSERT INTO instrument (id, kitchen_id, name, storage_id, thermometer_id) VALUES (?1, ?2, ?3, ?4, ?5)
+         ON CONFLICT (id) DO NOTHING",
+    )?;
+    Ok(insert.execute((id, kitchen, name, storage, thermometer))?)
+}
+
+/// Whether one is this kitchen's.
+pub(crate) fn ours(c: &Connection, actor: &Actor, id: Uuid) -> Result<(), StoreError> {
+    let sql = "SELECT 1 FROM storage WHERE id = ?1 AND kitchen_id = ?2";
+    c.query_row(sql, (id, actor.kitchen), |_| Ok(())).optional()?.ok_or(StoreError::NotFound)
+}
+
+fn keep(c: &Connection, actor: &Actor, storage: Storage, now: Timestamp) -> Result<(), StoreError> {
+    storage.check().map_err(StoreError::Conflict)?;
+    let mut here = load(c, actor.kitchen, Much::Nothing)?;
+    here.retain(|s| !s.removed);
+    if here.iter().any(|s| s.storage == storage) {
+        return Ok(());
+    }
+    if here.iter().any(|s| s.storage.id != storage.id && s.storage.name == storage.name) {
+        let text = format!("“{}” is here already. Give a name that tells the two apart.", storage.name);
+        return Err(StoreError::Conflict(text));
+    }
+    if here.len() >= MOST_VESSELS && here.iter().all(|s| s.storage.id != storage.id) {
+        let text =
+            format!("There are {MOST_VESSELS} of them here, the most there can be. Take one off first.");
+        return Err(StoreError::Conflict(text));
+    }
+    let written = c.execute(
+        "INSERT INTO storage (id, kitchen_id, name, kind, created_at) VALUES (?1, ?2, ?3, ?4, ?5)
+         ON CONFLICT (id) DO UPDATE SET name = excluded.name, kind = excluded.kind, removed_at = NULL WHERE kitchen_id = excluded.kitchen_id",
+        (storage.id, actor.kitchen, &storage.name, storage.kind.id(), At(now)),
+    )?;
+    if written == 0 {
+        return Err(StoreError::Conflict(format!("the storage {} is another kitchen’s", storage.id)));
+    }
+    changed(c, actor, &Change::StorageKept { storage }, now)
+}
+
+/// What a kitchen keeps things in, in the order it came, what was taken off the lists too.
+pub(crate) fn load(c: &Connection, kitchen: Uuid, much: Much) -> Result<Vec<StorageRecord>, StoreError> {
+    let mut rows = c.prepare_cached(
+        "SELECT id, name, kind, created_at, removed_at IS NOT NULL FROM storage WHERE kitchen_id = ?1 ORDER BY created_at, id",
+    )?;
+    type Row = (Uuid, String, String, At, bool);
+    let rows: Vec<Row> = rows
+        .query_map([kitchen], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?)))?
+        .collect::<Result<_, _>>()?;
+    rows.into_iter()
+        .map(|(id, name, kind, since, removed)| {
+            let kind = StorageKind::from_id(&kind)
+                .ok_or_else(|| StoreError::Record(format!("storage {id}: “{kind}” is not known")))?;
+            let instruments = instruments(c, id, much)?;
+            Ok(StorageRecord { storage: Storage { id, name, kind }, since: since.0, removed, instruments })
+        })
+        .collect()
+}
+
+fn instruments(c: &Connection, storage: Uuid, much: Much) -> Result<Vec<InstrumentRecord>, StoreError> {
+    let mut rows = c.prepare_cached(
+        "SELECT id, name, thermometer_id FROM instrument WHERE storage_id = ?1 ORDER BY id",
+    )?;
+    let rows: Vec<(Uuid, String, Option<Uuid>)> =
+        rows.query_map([storage], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?)))?.collect::<Result<_, _>>()?;
+    rows.into_iter()
+        .map(|(id, name, thermometer)| {
+            let readings = match much {
+                Much::Since(at) => readings_since(c, id, at)?,
+                Much::Nothing => Vec::new(),
+            };
+            Ok(InstrumentRecord {
+                id,
+                name,
+                piece: None,
+                centred: false,
+                thermometer,
+                checks: thermometer.map_or(Ok(Vec::new()), |id| checks(c, id))?,
+                readings,
+                thinned: None,
+            })
+        })
+        .collect()
+}
+
+/// Writes one of a file with what it was read with; records that are there already are left as they are.
+pub(crate) fn insert(c: &Connection, kitchen: Uuid, record: &StorageRecord) -> Result<usize, StoreError> {
+    let removed = record.removed.then_some(At(record.since));
+    let mut written = c.execute(
+        "INSERT INTO storage (id, kitchen_id, name, kind, created_at, removed_at) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+         ON CONFLICT (id) DO NOTHING",
+        (
+            record.storage.id,
+            kitchen,
+            &record.storage.name,
+            record.storage.kind.id(),
+            At(record.since),
+            removed,
+        ),
+    )?;
+    for i in &record.instruments {
+        if let Some(id) = i.thermometer {
+            known(c, kitchen, id, &i.name, &i.checks, record.since)?;
+        }
+        written += insert_instrument(c, kitchen, record.storage.id, (i.id, &i.name, i.thermometer))?;
+    }
+    Ok(written)
+}
+
+/// Writes down what of a file's is new here; how many.
+pub(crate) fn note_new(
+    c: &Connection,
+    actor: &Actor,
+    from: &KitchenRecord,
+    now: Timestamp,
+) -> Result<usize, StoreError> {
+    let mut new = 0;
+    for record in &from.storages {
+        if !crate::rows::exists(c, "storage", record.storage.id)? {
+            changed(c, actor, &Change::StorageKept { storage: record.storage.clone() }, now)?;
+            new += 1;
+        }
+    }
+    Ok(new)
+}
