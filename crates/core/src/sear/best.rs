@@ -113,17 +113,17 @@ pub fn proposals(setup: &Setup, wanted: &Wanted) -> Result<Vec<Proposal>, HeatEr
     let search = Search { setup, quick, wanted };
     let once = search.browned(&search.plain(Pause::Air, 0.0, 1), None)?;
     let times: &[u32] = if setup.hearth.both { &[1] } else { &[1, 2] };
-    let mut thin: Option<Proposal> = None;
+    let mut landed: Vec<Proposal> = Vec::new();
     for pause in [Pause::Air, Pause::Ice] {
         for n in times {
-            let found = search.landing(Pattern { pause, times: *n, ..once }, Aim::Thin)?;
-            if thin.as_ref().is_none_or(|best| better(&found, best)) {
-                thin = Some(found);
-            }
+            landed.push(search.landing(Pattern { pause, times: *n, ..once }, Aim::Thin)?);
         }
     }
+    // Turned once, out of ice water: what is fast where it cannot go on at once.
+    let iced = landed[times.len()].clone();
+    let thin = landed.into_iter().reduce(|best, found| if better(&found, &best) { found } else { best });
     let mut all: Vec<Proposal> = thin.into_iter().collect();
-    all.push(search.fast(once)?);
+    all.push(search.fast(once, iced)?);
     all.extend(search.relaxed(once)?);
     let mut kept: Vec<Proposal> = Vec::new();
     for p in all {
@@ -177,7 +177,7 @@ impl Search<'_> {
     }
 
     /// The pause that brings the middle to where it is wanted.
-    fn paused(&self, pattern: Pattern) -> Result<Pattern, HeatError> {
+    fn paused(&self, pattern: Pattern, near_s: Option<f64>) -> Result<Pattern, HeatError> {
         let (setup, both) = (&self.quick, self.setup.hearth.both);
         let longest = match pattern.pause {
             Pause::Air => searing().hang_until_min.value * MINUTE_S,
@@ -191,7 +191,7 @@ impl Search<'_> {
             Ok(setup.finish(&Pattern { pause_s, ..pattern })?.peak_c - aimed)
         };
         let step = if pattern.pause == Pause::Ice { 10.0 } else { 30.0 };
-        let (mut low, mut high) = ((0.0, over(0.0)?), (longest, over(longest)?));
+        let (mut low, mut high) = self.bounds(near_s, (longest, step), &over)?;
         let pause_s = if low.1 <= 0.0 {
             0.0
         } else if high.1 > 0.0 {
@@ -215,6 +215,24 @@ impl Search<'_> {
         Ok(Pattern { pause, pause_s, ..pattern })
     }
 
+    /// A pause that is too short and one that is too long, with how far the middle is over what is aimed at: around a guess,
+    /// where there is one that holds.
+    fn bounds(
+        &self,
+        near_s: Option<f64>,
+        (longest, step): (f64, f64),
+        over: &dyn Fn(f64) -> Result<f64, HeatError>,
+    ) -> Result<((f64, f64), (f64, f64)), HeatError> {
+        if let Some(near) = near_s.filter(|near| *near > 2.0 * step && near + 2.0 * step < longest) {
+            let (low, high) = (near - 2.0 * step, near + 2.0 * step);
+            let around = ((low, over(low)?), (high, over(high)?));
+            if around.0.1 > 0.0 && around.1.1 <= 0.0 {
+                return Ok(around);
+            }
+        }
+        Ok(((0.0, over(0.0)?), (longest, over(longest)?)))
+    }
+
     /// The same with as much less of a pause as the clock asks.
     fn in_time(&self, pattern: Pattern) -> Pattern {
         let over = self.wanted.within_s.map_or(0.0, |s| pattern.all_s(self.setup.hearth.both) - s);
@@ -224,9 +242,9 @@ impl Search<'_> {
     /// With a pause that brings the middle to where it is wanted, browned as wanted.
     fn landing(&self, pattern: Pattern, aim: Aim) -> Result<Proposal, HeatError> {
         // A face that hung is dry and browns sooner; one out of ice water browns later.
-        let first = self.paused(pattern)?;
+        let first = self.paused(pattern, None)?;
         let browned = self.browned(&first, Some(first.face_s))?;
-        let mut last = self.paused(browned)?;
+        let mut last = self.paused(browned, Some(first.pause_s))?;
         let mut found = Proposal::of(self.setup, self.wanted, aim, last)?;
         for _ in 0..3 {
             if found.brown {
@@ -250,14 +268,17 @@ impl Search<'_> {
     fn lengthened(&self, from: Proposal, longest_s: f64) -> Result<Proposal, HeatError> {
         const ROUNDS: usize = 6;
         let (mut low, mut high) = (from.pattern.face_s, longest_s.min(LONGEST_FACE_S / 2.0));
-        let mut best = from;
+        // Looked for coarsely, and worked out finely where that lands.
+        let aim = from.aim;
+        let mut best = Proposal::of(&self.quick, self.wanted, aim, from.pattern)?;
+        let start = best.pattern;
         for _ in 0..ROUNDS {
             if best.lands() || high - low < 2.0 {
                 break;
             }
             let face_s = f64::midpoint(low, high).round();
             let pattern = Pattern { face_s, ..best.pattern };
-            let tried = Proposal::of(self.setup, self.wanted, best.aim, pattern)?;
+            let tried = Proposal::of(&self.quick, self.wanted, aim, pattern)?;
             if tried.off_k > 0.0 || (best.unburnt && !tried.unburnt) {
                 high = face_s;
             } else {
@@ -267,16 +288,21 @@ impl Search<'_> {
                 best = tried;
             }
         }
-        Ok(best)
+        if best.pattern == start {
+            return Ok(from);
+        }
+        let fine = Proposal::of(self.setup, self.wanted, aim, best.pattern)?;
+        // What is burnt when looked at closely is not taken for it.
+        Ok(if fine.unburnt || !from.unburnt { fine } else { from })
     }
 
     /// As little time as it takes: no pause, or as long in ice water as it needs.
-    fn fast(&self, once: Pattern) -> Result<Proposal, HeatError> {
+    fn fast(&self, once: Pattern, iced: Proposal) -> Result<Proposal, HeatError> {
         let at_once = Proposal::of(self.setup, self.wanted, Aim::Fast, once)?;
         if at_once.off_k <= searing().peak_within_k.value {
             return Ok(at_once);
         }
-        self.landing(Pattern { pause: Pause::Ice, ..once }, Aim::Fast)
+        Ok(Proposal { aim: Aim::Fast, ..iced })
     }
 
     /// Hung for twenty minutes or more, then seared until the middle is back.
@@ -332,9 +358,12 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
     const ROUNDS: usize = 5;
     const LATER_S: f64 = 15.0;
     let above = wanted.centre_c + searing().band_over_k.value;
-    let at = |face_s: f64| setup.finish(&Pattern { face_s, ..*pattern });
-    let (now, later) = (at(pattern.face_s)?, at(pattern.face_s + LATER_S)?);
+    let at = |setup: &Setup, face_s: f64| setup.finish(&Pattern { face_s, ..*pattern });
+    let (now, later) = (at(setup, pattern.face_s)?, at(setup, pattern.face_s + LATER_S)?);
     let each_15_s = (later.peak_c - now.peak_c, later.thicker_band_mm(above) - now.thicker_band_mm(above));
+    // Looked for coarsely, and set right by how far that is off here.
+    let quick = &Setup { grid: COARSE, ..setup.clone() };
+    let off_k = now.peak_c - at(quick, pattern.face_s)?.peak_c;
     // The first of rising values that is too much; none where the last is not.
     let first = |mut low: f64, mut high: f64, much: &dyn Fn(f64) -> Result<bool, HeatError>| {
         if !much(high)? {
@@ -347,7 +376,7 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
         Ok::<_, HeatError>(Some(low))
     };
     let most = wanted.centre_c + searing().peak_within_k.value;
-    let passes = |s: f64| Ok(at(s)?.peak_c > most);
+    let over = |s: f64| Ok::<_, HeatError>(at(quick, s)?.peak_c + off_k - most);
     let hottest = |setup: &Setup, s: f64| -> Result<f64, HeatError> {
         let short = Pattern { face_s: s, after: After::resting(0.0), ..*pattern };
         let out = setup.sear(&short, setup.hot()).run()?;
@@ -356,7 +385,7 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
     let char_c = searing().char_c.value;
     let (from, until) = (pattern.face_s, pattern.face_s + 180.0);
     let hotter = |c: f64| {
-        let hot = Setup { hearth_c: Some(Celsius::new(c)), ..setup.clone() };
+        let hot = Setup { hearth_c: Some(Celsius::new(c)), ..quick.clone() };
         Ok(hottest(&hot, pattern.face_s)? > char_c)
     };
     let hearth_now = setup.hearth_c.or(setup.hearth.c).map(Celsius::value);
@@ -365,11 +394,33 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
         _ => None,
     };
     Ok(TooMuch {
-        face_s: first(from, until, &passes)?,
-        char_s: first(from, until, &|s| Ok(hottest(setup, s)? > char_c))?,
+        face_s: reaches((from, now.peak_c - most), (until, over(until)?), &over)?,
+        char_s: first(from, until, &|s| Ok(hottest(quick, s)? > char_c))?,
         hearth_c,
         each_15_s,
     })
+}
+
+/// Where something that rises nearly in a straight line passes nought between two points of it: the lower end where it is over
+/// already, none where it is not at the upper one.
+fn reaches(
+    (mut low, mut at_low): (f64, f64),
+    (mut high, mut at_high): (f64, f64),
+    over: &dyn Fn(f64) -> Result<f64, HeatError>,
+) -> Result<Option<f64>, HeatError> {
+    const ROUNDS: usize = 3;
+    if at_low > 0.0 {
+        return Ok(Some(low));
+    }
+    if at_high <= 0.0 {
+        return Ok(None);
+    }
+    for _ in 0..ROUNDS {
+        let tried = low + (high - low) * (-at_low / (at_high - at_low)).clamp(0.02, 0.98);
+        let at = over(tried)?;
+        if at > 0.0 { (high, at_high) = (tried, at) } else { (low, at_low) = (tried, at) }
+    }
+    Ok(Some(low + (high - low) * (-at_low / (at_high - at_low))))
 }
 
 /// The bath to have chosen, so that after this finish the middle is as wanted, °C; a piece that is heated through.
@@ -388,11 +439,16 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
 /// ```
 pub fn bath_for(setup: &Setup, pattern: &Pattern, centre_c: f64) -> Result<f64, HeatError> {
-    const ROUNDS: usize = 4;
+    const ROUNDS: usize = 3;
+    let at = |grid: Grid, bath: f64| {
+        let start = Start::Uniform(Celsius::new(bath));
+        Ok::<_, HeatError>(Setup { start, grid, ..setup.clone() }.finish(pattern)?.peak_c)
+    };
+    // Looked for coarsely, and set right by how far that is off here.
+    let off_k = at(setup.grid, centre_c)? - at(COARSE, centre_c)?;
     let mut bath = centre_c;
     for _ in 0..ROUNDS {
-        let start = Start::Uniform(Celsius::new(bath));
-        let peak = Setup { start, ..setup.clone() }.finish(pattern)?.peak_c;
+        let peak = at(COARSE, bath)? + off_k;
         // The middle ends about as much warmer as it began.
         bath += centre_c - peak;
         if (centre_c - peak).abs() < 0.05 {
