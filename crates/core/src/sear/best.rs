@@ -144,6 +144,9 @@ fn better(one: &Proposal, than: &Proposal) -> bool {
 /// Where many are compared: within a few hundredths of a millimetre of the usual one.
 pub(super) const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.2, step_s: 0.5 };
 
+/// Something tried, and how far over what is aimed at it is.
+type Tried = (f64, f64);
+
 struct Search<'a> {
     setup: &'a Setup,
     /// The same, solved less finely.
@@ -222,7 +225,7 @@ impl Search<'_> {
         near_s: Option<f64>,
         (longest, step): (f64, f64),
         over: &dyn Fn(f64) -> Result<f64, HeatError>,
-    ) -> Result<((f64, f64), (f64, f64)), HeatError> {
+    ) -> Result<(Tried, Tried), HeatError> {
         if let Some(near) = near_s.filter(|near| *near > 2.0 * step && near + 2.0 * step < longest) {
             let (low, high) = (near - 2.0 * step, near + 2.0 * step);
             let around = ((low, over(low)?), (high, over(high)?));
@@ -404,8 +407,8 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
 /// Where something that rises nearly in a straight line passes nought between two points of it: the lower end where it is over
 /// already, none where it is not at the upper one.
 fn reaches(
-    (mut low, mut at_low): (f64, f64),
-    (mut high, mut at_high): (f64, f64),
+    (mut low, mut at_low): Tried,
+    (mut high, mut at_high): Tried,
     over: &dyn Fn(f64) -> Result<f64, HeatError>,
 ) -> Result<Option<f64>, HeatError> {
     const ROUNDS: usize = 3;
