@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use crate::prep::bag;
-use crate::units::{Units, shortened};
+use crate::units::{Hours, Units, shortened};
 
 /// What a kitchen usually does.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -14,6 +14,9 @@ use crate::units::{Units, shortened};
 pub struct Habits {
     /// The units its people read in, until one of them chooses others.
     pub units: Units,
+    /// In how many hours it tells a day.
+    #[serde(skip_serializing_if = "is_usual")]
+    pub hours: Hours,
     /// Its guests are at risk unless a plan says that none is: a hospital, a nursery, a home with a child.
     #[serde(skip_serializing_if = "std::ops::Not::not")]
     pub guests_at_risk: bool,
@@ -24,6 +27,10 @@ pub struct Habits {
     /// How it takes the air out of a bag: identifier of a [`bag::Air`]; empty for the simplest way.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub air: String,
+}
+
+fn is_usual(hours: &Hours) -> bool {
+    *hours == Hours::default()
 }
 
 /// When a kitchen may say that it salts.
@@ -60,6 +67,8 @@ impl Habits {
 pub struct HabitsForm {
     /// [`Units::code`].
     pub units: String,
+    /// [`Hours::id`]; empty for the usual one.
+    pub hours: String,
     /// `well` or `at-risk`.
     pub guests: String,
     /// See [`Habits::salting`].
@@ -88,8 +97,13 @@ impl HabitsForm {
         if !matches!(self.guests.as_str(), "well" | "at-risk") {
             errors.insert("guests", "Choose whether its guests are usually at risk.".to_owned());
         }
+        let hours = if self.hours.is_empty() { Some(Hours::default()) } else { Hours::from_id(&self.hours) };
+        if hours.is_none() {
+            errors.insert("hours", "Choose a clock of 24 or of 12 hours.".to_owned());
+        }
         let habits = Habits {
             units: units.unwrap_or_default(),
+            hours: hours.unwrap_or_default(),
             guests_at_risk: self.guests == "at-risk",
             salting: self.salting.clone(),
             air: self.air.clone(),

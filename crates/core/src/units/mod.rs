@@ -5,6 +5,7 @@
 mod blanks;
 mod parse;
 mod quantity;
+mod wall;
 
 pub(crate) use blanks::Blanks;
 pub use parse::{
@@ -14,6 +15,7 @@ pub use parse::{
 pub(crate) use parse::{difference_k, number_and_unit};
 
 pub use quantity::{Celsius, Ends, Grams, Kelvin, Length, Minutes};
+pub use wall::{Hours, WallClock};
 
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};

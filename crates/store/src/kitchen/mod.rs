@@ -7,6 +7,7 @@ pub(crate) use guests::{guests, merge_guests};
 use hold_steady_core::book::{Change, KitchenRecord};
 use hold_steady_core::limits::MOST_PEOPLE;
 use hold_steady_core::plan::{Habits, KitchenRules, Person};
+use hold_steady_core::units::WallClock;
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use rusqlite::{Connection, OptionalExtension};
@@ -29,6 +30,14 @@ pub struct Kitchen {
     pub rules: KitchenRules,
     /// How it likes to work.
     pub habits: Habits,
+}
+
+impl Kitchen {
+    /// The clock on its wall.
+    #[must_use]
+    pub fn wall(&self) -> WallClock {
+        WallClock::new(self.zone.clone(), self.habits.hours)
+    }
 }
 
 /// What a kitchen has settled.

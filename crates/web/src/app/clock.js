@@ -30,6 +30,6 @@ export const tick = () => {
 export const rate = () => base.rate;
 
 // By the kitchen's clock, wherever the reader's device thinks it is.
-export const wall = (ms) => new Intl.DateTimeFormat("en-GB", { timeStyle: "medium", timeZone: document.body.dataset.zone || undefined }).format(ms);
+export const wall = (ms) => new Intl.DateTimeFormat("en-GB", { timeStyle: "medium", hour12: document.body.dataset.hours === "12", timeZone: document.body.dataset.zone || undefined }).format(ms);
 
 whenReady(tick);

@@ -1,5 +1,6 @@
 //! Where cooks and baths stood a moment ago: worked out once for all who look, off the threads that serve.
 
+use hold_steady_core::units::WallClock;
 use std::collections::HashMap;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -12,7 +13,6 @@ use hold_steady_core::book::{CookRecord, usual_air};
 use hold_steady_core::cook::{Live, live_here};
 use hold_steady_store::{CookPhase, Unreadable};
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use uuid::Uuid;
 
 use super::{AppState, PageError, bounded};
@@ -186,7 +186,7 @@ async fn look_again(state: &AppState, board: bool) -> Result<(), PageError> {
 async fn look_up(state: &AppState, now: Timestamp, anew: bool) -> Result<UnderWay, PageError> {
     let under_way = (0, usize::MAX);
     let (records, _, mut unreadable) = state.here().cooks_that(CookPhase::UnderWay, under_way).await?;
-    let (lately, zone) = (state.lately.clone(), state.kitchen().zone.clone());
+    let (lately, zone) = (state.lately.clone(), state.kitchen().wall());
     // All of them together cost no more than one question may.
     let computed = web::block(move || {
         bounded(|| {
@@ -209,11 +209,11 @@ async fn look_up(state: &AppState, now: Timestamp, anew: bool) -> Result<UnderWa
     Ok((all, unreadable))
 }
 
-fn stands_now(record: &CookRecord, here: (Timestamp, &TimeZone)) -> Result<Live, PageError> {
+fn stands_now(record: &CookRecord, here: (Timestamp, &WallClock)) -> Result<Live, PageError> {
     let plan_record = record.plan_record().ok_or(PageError::NoSuchCook)?;
     let plan = plan_record.plan()?;
     let stands = record.state();
-    Ok(live_here(&plan_record.request, &plan, &stands, &record.water(&stands), here)?)
+    Ok(live_here(&plan_record.request, &plan, &stands, &record.water(&stands), (here.0, here.1))?)
 }
 
 /// The board as it stands, and what cannot be read. However many look at it, it is worked out once.

@@ -5,10 +5,9 @@ use actix_web::http::header::{self, HeaderName};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use hold_steady_core::board::{ToDo, to_do};
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Units, WallClock};
 use hold_steady_core::words;
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 
 use super::lately::{Running, running};
 use super::{AppState, PageError, assets, reader_units};
@@ -74,6 +73,8 @@ pub struct Shell {
     pub rate: f64,
     /// The kitchen's time zone.
     pub zone: String,
+    /// In how many hours its clock tells a day.
+    pub hours: &'static str,
     /// Whether this is the demonstration.
     pub demo: bool,
 }
@@ -104,9 +105,10 @@ impl Shell {
             units: reader_units(request),
             version: assets::version(),
             words: super::words::words(),
-            next: NextStep::of(running, reader_units(request), now, &state.kitchen().zone),
+            next: NextStep::of(running, reader_units(request), now, &state.kitchen().wall()),
             now_ms: now.as_millisecond(),
             rate: state.clock.rate(),
+            hours: state.kitchen().habits.hours.id(),
             zone: state.kitchen().zone.iana_name().unwrap_or_default().to_owned(),
             demo: state.demo,
         }
@@ -129,7 +131,7 @@ impl Shell {
 
 impl NextStep {
     /// The first thing the hands must do.
-    fn of(running: &[Running], units: Units, now: Timestamp, zone: &TimeZone) -> Option<Self> {
+    fn of(running: &[Running], units: Units, now: Timestamp, zone: &WallClock) -> Option<Self> {
         let (what, i, at) = to_do(running.iter().map(|r| &r.live)).into_iter().next()?;
         let Running { record, live } = &running[i];
         let clock = |t: Timestamp| near_time(t, now, zone);
@@ -146,20 +148,18 @@ impl NextStep {
 }
 
 /// `19:30` in the kitchen's zone.
-pub fn clock_time(t: Timestamp, zone: &TimeZone) -> String {
-    t.to_zoned(zone.clone()).strftime("%H:%M").to_string()
+pub fn clock_time(t: Timestamp, wall: &WallClock) -> String {
+    wall.time(t)
 }
 
 /// `19:30` for today, `Thu 19:30` for another day near it: a bare time of another day would mislead.
-pub fn near_time(t: Timestamp, now: Timestamp, zone: &TimeZone) -> String {
-    let (then, today) = (t.to_zoned(zone.clone()), now.to_zoned(zone.clone()).date());
-    let format = if then.date() == today { "%H:%M" } else { "%a %H:%M" };
-    then.strftime(format).to_string()
+pub fn near_time(t: Timestamp, now: Timestamp, wall: &WallClock) -> String {
+    wall.near(t, now)
 }
 
 /// `Wed 25 Nov, 19:30` in the kitchen's zone.
-pub fn day_and_time(t: Timestamp, zone: &TimeZone) -> String {
-    t.to_zoned(zone.clone()).strftime("%a %-d %b, %H:%M").to_string()
+pub fn day_and_time(t: Timestamp, wall: &WallClock) -> String {
+    wall.day_and_time(t)
 }
 
 /// Renders a page that is never kept by the browser: it would be out of date.

@@ -8,11 +8,10 @@ use hold_steady_core::bath::{
     Against, Check, Cover, Heat, Thermometer, USUAL_BATH, VesselForm, Wall, boiling_c, shapes, taken, trust,
 };
 use hold_steady_core::book::KeptVessel;
-use hold_steady_core::units::{Celsius, Units, parse_temperature, shortened};
+use hold_steady_core::units::{Celsius, Units, WallClock, parse_temperature, shortened};
 use hold_steady_core::words;
 use hold_steady_store::{StoreError, new_id};
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -57,7 +56,7 @@ pub struct ThermometerView {
 }
 
 impl ThermometerView {
-    pub fn of(t: &Thermometer, now: Timestamp, zone: &TimeZone, units: Units) -> Self {
+    pub fn of(t: &Thermometer, now: Timestamp, zone: &WallClock, units: Units) -> Self {
         let shown = |c: &Check| {
             format!(
                 "{}: read {} where it was {}",

@@ -9,11 +9,10 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::{Air, BathNow, bath_now, boiling_c, shapes, usual_taps};
 use hold_steady_core::book::{BathRecord, usual_air};
-use hold_steady_core::units::{Celsius, Units};
+use hold_steady_core::units::{Celsius, Units, WallClock};
 use hold_steady_core::words;
 use hold_steady_store::new_id;
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -44,7 +43,7 @@ struct RunningView {
 }
 
 impl RunningView {
-    fn of(bath: &BathRecord, now: Timestamp, air: Air, zone: &TimeZone, units: Units) -> Self {
+    fn of(bath: &BathRecord, now: Timestamp, air: Air, zone: &WallClock, units: Units) -> Self {
         let stands = bath_now(bath, air, usual_taps(), now);
         let Said { degrees, how, what, alarm } = Said::of(&stands, now, zone, units);
         Self {
@@ -68,7 +67,7 @@ struct Said {
 }
 
 impl Said {
-    fn of(stands: &BathNow, now: Timestamp, zone: &TimeZone, units: Units) -> Self {
+    fn of(stands: &BathNow, now: Timestamp, zone: &WallClock, units: Units) -> Self {
         let wanted = stands.wanted.map_or_else(|| "—".to_owned(), |c| units.temperature(c));
         let (degrees, how) = match stands.last.first() {
             Some(read) => (
@@ -155,7 +154,7 @@ async fn show(
     let refused = !typed.errors.is_empty();
     let page = BathPage {
         shell: Shell::new(state, request, Place::Bath, "Bath").await?,
-        running: running.iter().map(|b| RunningView::of(b, now, air, &kitchen.zone, units)).collect(),
+        running: running.iter().map(|b| RunningView::of(b, now, air, &kitchen.wall(), units)).collect(),
         vessels: equipment
             .vessels
             .iter()
@@ -165,7 +164,7 @@ async fn show(
         thermometers: equipment
             .thermometers
             .iter()
-            .map(|t| ThermometerView::of(t, now, &kitchen.zone, units).boiling_at(&boils))
+            .map(|t| ThermometerView::of(t, now, &kitchen.wall(), units).boiling_at(&boils))
             .collect(),
         typed,
         new_thermometer: new_id(now),

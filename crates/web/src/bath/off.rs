@@ -3,11 +3,10 @@
 use actix_web::HttpRequest;
 use hold_steady_core::bath::WaterEventKind;
 use hold_steady_core::book::{BathRecord, derived_id};
-use hold_steady_core::units::{Celsius, Minutes, Units, parse_temperature};
+use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, parse_temperature};
 use hold_steady_core::words;
 use hold_steady_store::{NewWaterEvent, new_id};
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -42,7 +41,7 @@ impl Off {
     fn understood(
         &self,
         since: Timestamp,
-        (now, zone, units): (Timestamp, &TimeZone, Units),
+        (now, zone, units): (Timestamp, &WallClock, Units),
     ) -> Result<(Timestamp, WaterEventKind, Celsius), String> {
         let from = match self.from.trim() {
             "" => since,
@@ -74,7 +73,7 @@ impl Off {
         (bath, since): (Uuid, Timestamp),
         now: Timestamp,
     ) -> Result<Result<(), String>, PageError> {
-        let (zone, units) = (state.kitchen().zone.clone(), reader_units(request));
+        let (zone, units) = (state.kitchen().wall(), reader_units(request));
         let (until, kind, celsius) = match self.understood(since, (now, &zone, units)) {
             Ok(understood) => understood,
             Err(problem) => return Ok(Err(problem)),

@@ -10,12 +10,11 @@ use hold_steady_core::book::{BathRecord, KeptVessel, usual_air};
 use hold_steady_core::figures::bench;
 use hold_steady_core::plan::{Equipment, resolve_past};
 use hold_steady_core::units::{
-    Celsius, Kelvin, Length, Units, capitalised, meant_otherwise, parse_litres, parse_minutes,
+    Celsius, Kelvin, Length, Units, WallClock, capitalised, meant_otherwise, parse_litres, parse_minutes,
     parse_temperature, shortened,
 };
 use hold_steady_core::words;
 use hold_steady_store::{NewWaterEvent, StoreError, new_id};
-use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -141,7 +140,7 @@ fn likely(read: &LastRead, units: Units) -> Vec<String> {
     (-1..=6).map(|n| units.temperature_fixed(read.read - step * f64::from(n))).collect()
 }
 
-fn side(read: &LastRead, now: Timestamp, zone: &TimeZone, units: Units) -> String {
+fn side(read: &LastRead, now: Timestamp, zone: &WallClock, units: Units) -> String {
     format!(
         "{}: {} at {}, {} without its offset; {}",
         read.name,
@@ -171,7 +170,7 @@ fn happened(e: &WaterEventKind, units: Units) -> Option<String> {
 }
 
 /// What was read and done, newest first; and how many more there were before these.
-fn log(bath: &BathRecord, stands: &BathNow, zone: &TimeZone, units: Units) -> (Vec<LogLine>, usize) {
+fn log(bath: &BathRecord, stands: &BathNow, zone: &WallClock, units: Units) -> (Vec<LogLine>, usize) {
     const SHOWN: usize = 200;
     let line = |at: Timestamp, what: String| LogLine {
         ms: at.as_millisecond(),
@@ -238,7 +237,7 @@ impl RunView {
         seen: Seen,
         typed: Typed,
         now: Timestamp,
-        zone: &TimeZone,
+        zone: &WallClock,
         units: Units,
     ) -> Result<Self, PageError> {
         let Seen { bath, vessel, equipment, cooks, thickest, altitude_m } = seen;
@@ -308,7 +307,7 @@ async fn show(
     id: Uuid,
     typed: Typed,
 ) -> Result<HttpResponse, PageError> {
-    let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().zone.clone());
+    let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().wall());
     let seen = Seen::of(state, id, units).await?;
     let refused = !typed.problem.is_empty();
     let shell = Shell::new(state, request, Place::Bath, seen.bath.name.clone()).await?;
@@ -353,7 +352,7 @@ struct Reading {
 }
 
 /// When it happened: as typed, or when it was tapped.
-pub fn when(typed: &str, ago: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, String> {
+pub fn when(typed: &str, ago: &str, now: Timestamp, zone: &WallClock) -> Result<Timestamp, String> {
     let tapped = crate::app::tapped_at(ago, now)?.unwrap_or(now);
     let past = resolve_past(typed, tapped, zone).map_err(|e| e.to_string())?;
     // In the hour that a clock shows twice the later is taken.
@@ -408,7 +407,7 @@ async fn read(
         }
         Err(e) => return show(&state, &request, *id, problem("degrees", e.to_string())).await,
     };
-    let at = match when(&typed_when, &tapped_ago, now, &state.kitchen().zone) {
+    let at = match when(&typed_when, &tapped_ago, now, &state.kitchen().wall()) {
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem("when", e)).await,
     };
@@ -495,7 +494,7 @@ async fn water(
     {
         return show(&state, &request, *id, problem(why)).await;
     }
-    let at = match when(&form.when, &form.tapped_ago, now, &state.kitchen().zone) {
+    let at = match when(&form.when, &form.tapped_ago, now, &state.kitchen().wall()) {
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem(e)).await,
     };
@@ -504,7 +503,7 @@ async fn water(
     let event = NewWaterEvent { id: form.tap.unwrap_or_else(|| new_id(now)), happened_at: at, kind };
     let added = state.here_for(&request).await?.add_water(*id, event, now, BathRecord::with_water).await;
     let told = |why: WaterRefusal| {
-        let zone = state.kitchen().zone.clone();
+        let zone = state.kitchen().wall();
         words::water_refused(&why, reader_units(&request), &|at| near_time(at, now, &zone))
     };
     match or_why(added)?.and_then(|done| done.map_err(told)) {

@@ -3,10 +3,10 @@
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::clock_trouble;
+use hold_steady_core::units::WallClock;
 use hold_steady_core::words;
 use hold_steady_store::{Device, Lies, new_id};
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -42,7 +42,7 @@ impl DeviceView {
         self.lies_in.as_ref() == Some(here)
     }
 
-    fn of(d: &Device, now: Timestamp, zone: &TimeZone) -> Self {
+    fn of(d: &Device, now: Timestamp, zone: &WallClock) -> Self {
         let lies_in = d.lies_in.map(|lies| match lies {
             Lies::Bath { bath, .. } => bath,
             Lies::Storage(storage) => storage,
@@ -86,7 +86,7 @@ async fn show(
     (typed, problem): (String, String),
     token: Option<String>,
 ) -> Result<HttpResponse, PageError> {
-    let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
+    let (now, zone) = (state.clock.now(), state.kitchen().wall());
     let baths: Vec<(Uuid, String)> =
         state.here().running_baths().await?.into_iter().map(|b| (b.id, b.name)).collect();
     let storages = state.here().storages(now).await?;

@@ -101,7 +101,7 @@ async fn log(
     body: web::Payload,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
-    let (zone, units) = (state.kitchen().zone.clone(), reader_units(&request));
+    let (zone, units) = (state.kitchen().wall(), reader_units(&request));
     let Log { mut log, thermometer, unit, take } = Log::read(app::whole(body).await?)?;
     let bath = state.here().bath(*id).await?;
     let probes = state.here().equipment().await?.thermometers;

@@ -59,6 +59,7 @@ struct KioskPage {
     words: &'static str,
     kitchen: String,
     zone: String,
+    hours: &'static str,
     now_ms: i64,
     rate: f64,
     board: BoardView,
@@ -93,6 +94,7 @@ async fn kiosk(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpR
         version: asset_version(),
         words: app::script_words(),
         kitchen: state.kitchen().name.clone(),
+        hours: state.kitchen().habits.hours.id(),
         zone: state.kitchen().zone.iana_name().unwrap_or_default().to_owned(),
         now_ms: state.clock.now().as_millisecond(),
         rate: state.clock.rate(),
@@ -103,7 +105,7 @@ async fn kiosk(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpR
 /// What is to be heard on this screen: every page asks.
 async fn to_hear(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
     let (stands, heard) = (on_board_lately(&state).await?, state.here_for(&request).await?.heard().await?);
-    let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
+    let (now, zone) = (state.clock.now(), state.kitchen().wall());
     let alarms = AlarmView::all((&stands.0, &heard), now, &zone, reader_units(&request));
     html(&Alarms { alarms })
 }

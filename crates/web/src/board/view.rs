@@ -6,10 +6,9 @@ use askama::Template;
 use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, ToDo, alarms, shared, to_do};
 use hold_steady_core::cook::{Next, Stage};
 use hold_steady_core::plan::Windows;
-use hold_steady_core::units::{Celsius, Minutes, Units, moved};
+use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, moved};
 use hold_steady_core::words;
 use hold_steady_store::{Device, new_id};
-use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -124,7 +123,7 @@ impl AlarmView {
     pub fn all(
         (board, heard): (&Board, &HashMap<String, Timestamp>),
         now: Timestamp,
-        zone: &TimeZone,
+        zone: &WallClock,
         units: Units,
     ) -> Vec<Self> {
         let clock = |t: Timestamp| near_time(t, now, zone);
@@ -185,18 +184,18 @@ impl Axis {
     }
 
     /// Whole hours, or every second or third where they stand too close.
-    fn ticks(&self, zone: &TimeZone) -> Vec<(String, String)> {
+    fn ticks(&self, zone: &WallClock) -> Vec<(String, String)> {
         /// No two labels nearer, per cent.
         const NEAREST: f64 = 9.0;
         let hour = WIDTH * 3600.0 / self.until.duration_since(self.from).as_secs_f64().max(1.0);
         let every = [1, 2, 3, 6].into_iter().find(|n| hour * f64::from(*n) >= NEAREST).unwrap_or(6);
-        let first = self.from.to_zoned(zone.clone());
+        let first = self.from.to_zoned(zone.zone());
         let start =
             first.round(jiff::ZonedRound::new().smallest(jiff::Unit::Hour).mode(jiff::RoundMode::Ceil));
         let mut at = start.unwrap_or(first).timestamp();
         let mut all = Vec::new();
         while at < self.until && all.len() < 30 {
-            if i32::from(at.to_zoned(zone.clone()).hour()) % every == 0 {
+            if i32::from(at.to_zoned(zone.zone()).hour()) % every == 0 {
                 all.push((percent(self.x(at)), clock_time(at, zone)));
             }
             at = at.checked_add(SignedDuration::from_hours(1)).unwrap_or(self.until);
@@ -216,7 +215,7 @@ struct Row {
 
 impl BoardView {
     pub fn new(state: &AppState, board: &Board, devices: &[Device], units: Units) -> Result<Self, PageError> {
-        let (now, zone) = (state.clock.now(), state.kitchen().zone.clone());
+        let (now, zone) = (state.clock.now(), state.kitchen().wall());
         let axis = Axis::of(board, now);
         let clock = |t: Timestamp| near_time(t, now, &zone);
         let mut all = to_do(board.bags.iter().map(|b| &b.live)).into_iter().map(|(what, i, at)| {
@@ -267,7 +266,7 @@ impl LaneView {
         devices: &[Device],
         axis: &Axis,
         now: Timestamp,
-        zone: &TimeZone,
+        zone: &WallClock,
         units: Units,
     ) -> Result<Self, PageError> {
         let clock = |t: Timestamp| near_time(t, now, zone);
@@ -339,7 +338,7 @@ impl BagView {
         bag: &OnBoard,
         axis: &Axis,
         now: Timestamp,
-        zone: &TimeZone,
+        zone: &WallClock,
         units: Units,
     ) -> Result<Self, PageError> {
         let live = &bag.live;

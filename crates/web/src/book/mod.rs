@@ -7,11 +7,10 @@ use std::sync::atomic::Ordering;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::book::{BookEntry, CookRecord, LeftOut};
-use hold_steady_core::units::shortened;
+use hold_steady_core::units::{WallClock, shortened};
 use hold_steady_store::{Search, StoreError, Unreadable};
 use jiff::ToSpan;
 use jiff::civil::Date;
-use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -97,14 +96,14 @@ impl Sought {
     }
 
     /// What the store is asked; a date that is none is said and left out.
-    fn search(&self, zone: &TimeZone) -> (Search, Option<String>) {
+    fn search(&self, zone: &WallClock) -> (Search, Option<String>) {
         let mut wrong = None;
         let mut day = |name: &str, text: &str, after: i64| {
             if text.trim().is_empty() {
                 return None;
             }
             let date = text.trim().parse::<Date>().and_then(|d| d.checked_add(after.days()));
-            let at = date.and_then(|d| d.to_zoned(zone.clone())).map(|z| z.timestamp());
+            let at = date.and_then(|d| d.to_zoned(zone.zone())).map(|z| z.timestamp());
             if at.is_err() {
                 wrong = Some(format!(
                     "{name}: “{}” is not a day. Type one such as 2026-11-25.",
@@ -195,7 +194,7 @@ async fn show(
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(request);
     let judging = judge(state, request).await?;
-    let (search, wrong) = sought.search(&state.kitchen().zone);
+    let (search, wrong) = sought.search(&state.kitchen().wall());
     said.problem = said.problem.or(wrong);
     let at = |page: usize| ((page.max(1) - 1).saturating_mul(PER_PAGE), PER_PAGE);
     let page = sought.page.unwrap_or(1);
@@ -204,7 +203,7 @@ async fn show(
     if page > pages {
         found = state.here().finished(search, at(pages)).await?;
     }
-    let zone = &state.kitchen().zone;
+    let zone = &state.kitchen().wall();
     let level = |cook: &CookRecord| found.levels.get(&cook.id).map_or(NOT_CHECKED, String::as_str);
     let rows = found.cooks.iter().map(|cook| Row::new(cook, level(cook), zone, units)).collect();
     let shell = Shell::new(state, request, Place::Book, "Book").await?;
@@ -226,7 +225,7 @@ async fn entry(
     let units = reader_units(&request);
     let (now, kitchen) = (state.clock.now(), state.kitchen());
     let entry = bounded(|| BookEntry::of(&cook))?.ok_or(PageError::NoSuchCook)?;
-    let entry = bounded(|| EntryView::new(&cook, &entry, &origins, (now, &kitchen.zone), units))?;
+    let entry = bounded(|| EntryView::new(&cook, &entry, &origins, (now, &kitchen.wall()), units))?;
     html(&EntryFragment { entry })
 }
 

@@ -5,11 +5,10 @@ use std::collections::HashMap;
 use hold_steady_core::book::{BookEntry, CookRecord};
 use hold_steady_core::calc::MOST_EFFORT;
 use hold_steady_core::heat::Effort;
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Units, WallClock};
 use hold_steady_core::words;
 use hold_steady_store::Origin;
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use uuid::Uuid;
 
 use crate::app::{PageError, clock_time, day_and_time, duration};
@@ -95,7 +94,7 @@ pub struct Row {
 }
 
 impl Row {
-    pub fn new(cook: &CookRecord, level: &str, zone: &TimeZone, units: Units) -> Self {
+    pub fn new(cook: &CookRecord, level: &str, zone: &WallClock, units: Units) -> Self {
         let state = cook.state();
         let rating = state.rating();
         Self {
@@ -119,7 +118,7 @@ impl EntryView {
         cook: &CookRecord,
         entry: &BookEntry,
         origins: &HashMap<Uuid, Origin>,
-        (now, zone): (Timestamp, &TimeZone),
+        (now, zone): (Timestamp, &WallClock),
         units: Units,
     ) -> Result<Self, PageError> {
         let p = &entry.plan;

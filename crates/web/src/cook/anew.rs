@@ -8,11 +8,10 @@ use hold_steady_core::book::{CookRecord, PlanRecord, derived_id};
 use hold_steady_core::cook::{CookState, Live, Milestone, Stage, live_here};
 use hold_steady_core::food::FoodClass;
 use hold_steady_core::plan::{Anew, Guest, Plan, PlanForm, PlanRequest, ReadAnew, Setting, plan, read_anew};
-use hold_steady_core::units::Units;
+use hold_steady_core::units::{Units, WallClock};
 use hold_steady_core::words;
 use hold_steady_store::{NewPlan, new_id};
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -175,7 +174,7 @@ struct Worked {
 fn work(
     asked: &Asked<'_>,
     anew: &Anew,
-    (now, zone): (Timestamp, &TimeZone),
+    (now, zone): (Timestamp, &WallClock),
 ) -> Result<Option<Worked>, PageError> {
     let Some(request) = anew.request() else { return Ok(None) };
     let (before, state) = (asked.standing.plan()?, &asked.state);
@@ -228,12 +227,12 @@ async fn show(
         let form = &asked.read.reading.form;
         let errors = &asked.read.reading.errors;
         let worked = match &asked.read.anew {
-            Some(anew) => work(&asked, anew, (now, &kitchen.zone))?,
+            Some(anew) => work(&asked, anew, (now, &kitchen.wall()))?,
             None => None,
         };
         let was = asked.standing.plan()?;
         let gives =
-            worked.map(|w| Gives::new(&asked, &w, &was, (others, with_it), (now, &kitchen.zone), units));
+            worked.map(|w| Gives::new(&asked, &w, &was, (others, with_it), (now, &kitchen.wall()), units));
         let stage = asked.state.stage();
         let piece = piece_blanks(
             form,
@@ -273,7 +272,7 @@ impl Gives {
         w: &Worked,
         was: &Plan,
         (others, with_it): (usize, usize),
-        (now, zone): (Timestamp, &TimeZone),
+        (now, zone): (Timestamp, &WallClock),
         units: Units,
     ) -> Self {
         let clock = |t: Timestamp| near_time(t, now, zone);

@@ -105,7 +105,7 @@ async fn show(
     let storages = storages.into_iter().map(|s| s.storage).filter(|s| s.kind.keeps()).collect();
     let typed = Typed { guest, storages, ..typed };
     let origins = state.here().origins(id).await?;
-    let zone = state.kitchen().zone.clone();
+    let zone = state.kitchen().wall();
     let seen = bounded(|| Seen::of(&record, (state.clock.now(), &zone)))?;
     let others = other_baths(state, &seen).await?;
     let (live, cook) = bounded(|| {
@@ -137,7 +137,7 @@ async fn live_fragment(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(parse_id(&id)?).await?;
-    let zone = state.kitchen().zone.clone();
+    let zone = state.kitchen().wall();
     let seen = bounded(|| Seen::of(&record, (state.clock.now(), &zone)))?;
     let others = other_baths(&state, &seen).await?;
     let live = bounded(|| LiveView::new(&state, &request, &seen, &others))?;
@@ -158,7 +158,7 @@ async fn print(
     id: web::Path<String>,
 ) -> Result<HttpResponse, PageError> {
     let record = state.here().cook(parse_id(&id)?).await?;
-    let zone = state.kitchen().zone.clone();
+    let zone = state.kitchen().wall();
     let print =
         bounded(|| PrintView::new(&state, &request, &Seen::of(&record, (state.clock.now(), &zone))?))?;
     html(&PrintPage { version: app::asset_version(), print })
@@ -173,7 +173,7 @@ async fn steps_ics(
     let record = state.here().cook(parse_id(&id)?).await?;
     let units = reader_units(&request);
     let steps = bounded(|| {
-        let zone = state.kitchen().zone.clone();
+        let zone = state.kitchen().wall();
         let s = Seen::of(&record, (state.clock.now(), &zone))?;
         Ok::<_, PageError>(s.steps(units, &zone))
     })?;
@@ -410,7 +410,7 @@ fn understand(
     {
         return Ok((kind, at, None));
     }
-    let past = resolve_past(&tap.when, now, &state.kitchen().zone).map_err(|e| e.to_string())?;
+    let past = resolve_past(&tap.when, now, &state.kitchen().wall()).map_err(|e| e.to_string())?;
     let milestone = kind.milestone().is_some() || matches!(kind, EventKind::Corrected { .. });
     Ok((kind, past.at, past.or_at.filter(|_| milestone)))
 }
@@ -491,7 +491,7 @@ pub async fn record(
 pub fn refused(refusal: &Refusal, state: &AppState) -> String {
     let text = capitalised(&refusal.to_string());
     match refusal.clashes_with() {
-        Some(at) => format!("{text} That was at {}.", clock_time(at, &state.kitchen().zone)),
+        Some(at) => format!("{text} That was at {}.", clock_time(at, &state.kitchen().wall())),
         None => text,
     }
 }

@@ -39,7 +39,7 @@ impl PrintView {
     pub fn new(state: &AppState, http: &HttpRequest, seen: &Seen<'_>) -> Result<Self, PageError> {
         let units = reader_units(http);
         let kitchen = state.kitchen();
-        let zone = &kitchen.zone;
+        let zone = &kitchen.wall();
         let &Seen { record, request, ref plan, ref stands, ref live, now, .. } = seen;
         let (address, reachable) = network_address(state, http);
         let address = format!("{address}/cook/{}", record.id);
@@ -65,7 +65,7 @@ impl PrintView {
                 },
             ),
             way_out: plan.caution.as_ref().filter(|_| !begun).map(|c| words::caution(c, food, units)),
-            day: dropped.to_zoned(zone.clone()).strftime("%A %-d %B %Y").to_string(),
+            day: dropped.to_zoned(zone.zone()).strftime("%A %-d %B %Y").to_string(),
             // On paper every time stands with its day where it is not the drop's.
             checklist: checklist(&seen.steps(units, zone), dropped, zone),
             guide: guided(http),

@@ -12,11 +12,10 @@ use hold_steady_core::figures::limits;
 use hold_steady_core::food::Finish;
 use hold_steady_core::keep::{Storage, StorageKind};
 use hold_steady_core::plan::{Guest, Plan, PlanRequest, Stretch};
-use hold_steady_core::units::{Celsius, Minutes, Units, capitalised, moved, trimmed};
+use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, capitalised, moved, trimmed};
 use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use std::collections::HashMap;
 use uuid::Uuid;
 
@@ -62,7 +61,7 @@ pub struct OffView {
 
 impl OffView {
     /// Of what lies in a bath that a heater holds.
-    fn of(seen: &Seen<'_>, typed: Option<(Off, String)>, zone: &TimeZone) -> Option<Self> {
+    fn of(seen: &Seen<'_>, typed: Option<(Off, String)>, zone: &WallClock) -> Option<Self> {
         let (bath, since) = lies_in(seen.record, &seen.stands)?;
         let by_hand = |b: &BathRecord| b.vessel.as_ref().is_some_and(|v| v.vessel.heat != Heat::Heater);
         if seen.record.baths.iter().any(|b| b.id == bath && by_hand(b)) {
@@ -86,7 +85,7 @@ pub struct Named {
 
 impl Named {
     /// The times of a cook that are known.
-    fn all(l: &Live, now: Timestamp, zone: &TimeZone) -> Vec<Self> {
+    fn all(l: &Live, now: Timestamp, zone: &WallClock) -> Vec<Self> {
         let times = [
             ("heated through", l.through_at),
             ("pasteurised", l.pasteurised_at),
@@ -157,7 +156,7 @@ pub struct Seen<'a> {
 }
 
 impl<'a> Seen<'a> {
-    pub fn of(record: &'a CookRecord, (now, zone): (Timestamp, &TimeZone)) -> Result<Self, PageError> {
+    pub fn of(record: &'a CookRecord, (now, zone): (Timestamp, &WallClock)) -> Result<Self, PageError> {
         let planned = record.plan_record().ok_or(PageError::NoSuchCook)?;
         let (request, plan, stands) = (&planned.request, planned.plan()?, record.state());
         let over = stands.when(Milestone::Eaten).or(stands.ended());
@@ -202,12 +201,12 @@ impl<'a> Seen<'a> {
     }
 
     /// Where it would stand if what was pulled were put back.
-    fn if_put_back(&self, zone: &TimeZone) -> Result<Option<Live>, PageError> {
+    fn if_put_back(&self, zone: &WallClock) -> Result<Option<Live>, PageError> {
         Ok(if_put_back((self.request, &self.plan), &self.stands, &self.water, (self.now, zone))?)
     }
 
     /// Its steps, told.
-    pub fn steps(&self, units: Units, zone: &TimeZone) -> Vec<words::ToldStep> {
+    pub fn steps(&self, units: Units, zone: &WallClock) -> Vec<words::ToldStep> {
         words::steps(
             (self.request, &self.plan),
             &self.live,
@@ -227,7 +226,7 @@ impl LiveView {
     ) -> Result<Self, PageError> {
         let units = reader_units(http);
         let kitchen = state.kitchen();
-        let zone = &kitchen.zone;
+        let zone = &kitchen.wall();
         let &Seen { record, request, ref stands, live: ref l, over, now, .. } = seen;
         let seen_at = over.unwrap_or(now);
         let clock = |t: Timestamp| near_time(t, now, zone);
@@ -284,7 +283,7 @@ impl LiveView {
 }
 
 /// The ribbon by the actual drop, with the time now on it.
-pub fn ribbon<'a>(live: &'a Live, stands: &CookState, now: Timestamp, zone: &'a TimeZone) -> Ribbon<'a> {
+pub fn ribbon<'a>(live: &'a Live, stands: &CookState, now: Timestamp, zone: &'a WallClock) -> Ribbon<'a> {
     let drop = live.ribbon.drop;
     let min = |t: Timestamp| Minutes::between(drop, t);
     let mark = |id, word: &str, t: Timestamp| Mark {
@@ -345,7 +344,7 @@ impl LogLine {
         (record, entry): (&CookRecord, &Entry),
         origin: Option<&Origin>,
         now: Timestamp,
-        zone: &TimeZone,
+        zone: &WallClock,
         units: Units,
     ) -> Self {
         let kind = &entry.event.kind;
@@ -366,7 +365,7 @@ fn notes(
     (record, entry): (&CookRecord, &Entry),
     origin: Option<&Origin>,
     now: Timestamp,
-    zone: &TimeZone,
+    zone: &WallClock,
     units: Units,
 ) -> Vec<String> {
     let (event, written) = (&entry.event, entry.event.recorded_at);
@@ -529,7 +528,7 @@ pub struct JustDone {
 }
 
 impl JustDone {
-    fn of(seen: &Seen<'_>, zone: &TimeZone) -> Option<Self> {
+    fn of(seen: &Seen<'_>, zone: &WallClock) -> Option<Self> {
         let &Seen { record, ref stands, now, .. } = seen;
         let last = record.events.iter().map(|e| &e.event).max_by_key(|e| e.recorded_at)?;
         let until = moved(last.recorded_at, JUST);
@@ -571,10 +570,10 @@ pub struct AskedView {
 }
 
 impl AskedView {
-    fn of(question: &Question, now: Timestamp, zone: &TimeZone) -> Self {
+    fn of(question: &Question, now: Timestamp, zone: &WallClock) -> Self {
         // The hour a clock shows twice is told apart by what the zone calls it.
         let exact = |t: Timestamp| {
-            let there = t.to_zoned(zone.clone());
+            let there = t.to_zoned(zone.zone());
             format!("{} ({})", near_time(t, now, zone), there.strftime("%Z"))
         };
         match question {
@@ -637,7 +636,7 @@ fn steps(stage: Stage, finish: &Finish, next: &Next) -> Vec<TapButton> {
 }
 
 /// What is planned; beside what was at first, where that was otherwise.
-pub fn planned_words(seen: &Seen<'_>, zone: &TimeZone) -> String {
+pub fn planned_words(seen: &Seen<'_>, zone: &WallClock) -> String {
     let (plan, now) = (&seen.plan, seen.now);
     let said = |p: &Plan| {
         format!(
@@ -667,7 +666,7 @@ pub struct KeepView {
 }
 
 impl KeepView {
-    fn of(seen: &Seen<'_>, storages: &[Storage], zone: &TimeZone) -> Option<Self> {
+    fn of(seen: &Seen<'_>, storages: &[Storage], zone: &WallClock) -> Option<Self> {
         let stands = &seen.stands;
         let kept = matches!(seen.live.next, Next::KeepCold { .. } | Next::KeepFrozen { .. });
         if stands.stage() != Stage::Chilled || !kept {
@@ -705,7 +704,7 @@ impl CookView {
     ) -> Result<Self, PageError> {
         let units = reader_units(http);
         let kitchen = state.kitchen();
-        let zone = &kitchen.zone;
+        let zone = &kitchen.wall();
         let &Seen { record, request, ref plan, ref stands, ref live, now, .. } = seen;
         let finish = request.food().finish();
         let chosen = live.finishing.chosen.as_ref();
@@ -817,7 +816,7 @@ pub struct CheckLine {
 }
 
 /// The checklist of a cook, in the kitchen's time.
-pub fn checklist(steps: &[words::ToldStep], now: Timestamp, zone: &TimeZone) -> Vec<CheckLine> {
+pub fn checklist(steps: &[words::ToldStep], now: Timestamp, zone: &WallClock) -> Vec<CheckLine> {
     steps
         .iter()
         .map(|s| CheckLine {

@@ -2,8 +2,7 @@
 
 use askama::Template;
 use hold_steady_core::plan::{Stretch, StretchKind};
-use hold_steady_core::units::{Celsius, Minutes};
-use jiff::tz::TimeZone;
+use hold_steady_core::units::{Celsius, Minutes, WallClock};
 use jiff::{SignedDuration, Timestamp};
 
 use super::{NARROW, WIDE, px};
@@ -26,7 +25,7 @@ pub struct Ribbon<'a> {
     /// The instant of the drop.
     pub drop: Timestamp,
     /// The kitchen's zone.
-    pub zone: &'a TimeZone,
+    pub zone: &'a WallClock,
     /// Stretches, minutes from the drop.
     pub bands: &'a [Stretch],
     /// The centre over time, minutes and °C; empty where it is not drawn.
@@ -178,7 +177,7 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
     let long = ribbon.horizon_min > Minutes::from_hours(24.0);
     let apart = if long { LEAST_APART * 1.4 } else { LEAST_APART };
     let step = STEPS_MIN.into_iter().find(|s| *s as f64 * per_min >= apart).unwrap_or(1440 * 2);
-    let local = ribbon.drop.to_zoned(ribbon.zone.clone());
+    let local = ribbon.drop.to_zoned(ribbon.zone.zone());
     let since_midnight = i64::from(local.hour()) * 60 + i64::from(local.minute());
     let seconds = f64::from(local.second()) / 60.0;
     let mut next = (since_midnight + step) / step * step;
@@ -190,11 +189,7 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
         }
         let at = ribbon.drop.checked_add(SignedDuration::from_secs((min * 60.0).round() as i64));
         // Over more than a day a bare time would be any day's.
-        let label = at.map(|t| {
-            let there = t.to_zoned(ribbon.zone.clone());
-            let format = if long { "%a %H:%M" } else { "%H:%M" };
-            there.strftime(format).to_string()
-        });
+        let label = at.map(|t| if long { ribbon.zone.weekday_and_time(t) } else { ribbon.zone.time(t) });
         let label = label.unwrap_or_default();
         let x = min * per_min;
         // A label half outside the picture is pulled in.
@@ -213,9 +208,11 @@ fn ticks(ribbon: &Ribbon<'_>, width: f64) -> Vec<Tick> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use hold_steady_core::units::Hours;
+    use jiff::tz::TimeZone;
 
     fn ribbon<'a>(
-        zone: &'a TimeZone,
+        zone: &'a WallClock,
         bands: &'a [Stretch],
         marks: Vec<Mark>,
         horizon_min: f64,
@@ -268,7 +265,7 @@ mod tests {
     #[test]
     fn ticks_stand_on_the_kitchen_s_whole_hours_in_any_zone() {
         for name in ["UTC", "Asia/Kathmandu", "America/St_Johns"] {
-            let zone = TimeZone::get(name).expect("bundled");
+            let zone = WallClock::new(TimeZone::get(name).expect("bundled"), Hours::default());
             let drawn = ticks(&ribbon(&zone, &[], Vec::new(), 300.0), WIDE);
             assert!(drawn.len() >= 4, "{name}");
             assert!(drawn.iter().all(|t| t.label.ends_with(":00") || t.label.ends_with(":30")), "{name}");
@@ -277,7 +274,7 @@ mod tests {
 
     #[test]
     fn long_cooks_get_fewer_ticks_and_text_is_escaped() {
-        let zone = TimeZone::UTC;
+        let zone = WallClock::new(TimeZone::UTC, Hours::default());
         let bands = [Stretch {
             from_min: Minutes::new(0.0),
             until_min: Minutes::new(2400.0),

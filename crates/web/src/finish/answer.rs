@@ -4,10 +4,9 @@ use hold_steady_core::sear::{
     ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, OneSize, Pattern, SIDE_BY_SIDE_S,
     Seared, called,
 };
-use hold_steady_core::units::{Celsius, Length, Minutes, Units, capitalised, moved};
+use hold_steady_core::units::{Celsius, Length, Minutes, Units, WallClock, capitalised, moved};
 use hold_steady_core::words;
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use serde::Serialize;
 
 use super::Piece;
@@ -110,7 +109,7 @@ pub struct Shown<'a> {
     pub form: &'a FinishForm,
     pub units: Units,
     pub now: Timestamp,
-    pub zone: &'a TimeZone,
+    pub zone: &'a WallClock,
 }
 
 impl Shown<'_> {

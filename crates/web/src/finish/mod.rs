@@ -142,7 +142,7 @@ async fn worked_out(
     }
     let foods: Vec<(String, String)> =
         pantry.listed().filter(|f| f.finish().sears).map(|f| (f.id.clone(), f.name.clone())).collect();
-    let zone = state.kitchen().zone.clone();
+    let zone = state.kitchen().wall();
     compute(state, request, move || FinishView::new(piece, &typed, foods, (units, now, &zone))).await?
 }
 

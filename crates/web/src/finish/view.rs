@@ -3,11 +3,10 @@
 use std::collections::BTreeMap;
 
 use hold_steady_core::sear::{FinishAsked, FinishForm, How, Pause, Way, brownings, cooked, fats, hearths};
-use hold_steady_core::units::{Celsius, Units};
+use hold_steady_core::units::{Celsius, Units, WallClock};
 use hold_steady_core::words;
 use hold_steady_store::new_id;
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use uuid::Uuid;
 
 use super::Piece;
@@ -60,7 +59,7 @@ impl FinishView {
         piece: Piece,
         typed: &FinishForm,
         foods: Vec<(String, String)>,
-        (units, now, zone): (Units, Timestamp, &TimeZone),
+        (units, now, zone): (Units, Timestamp, &WallClock),
     ) -> Result<Self, PageError> {
         let (mut form, asked, errors) = typed.read(&piece.food, &piece.given, units);
         if piece.cook.is_none() {

@@ -6,10 +6,9 @@ use askama::Template;
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::live_here;
 use hold_steady_core::keep::{Storage, StorageKind, StorageRecord, read_storage};
-use hold_steady_core::units::{Units, capitalised};
+use hold_steady_core::units::{Units, WallClock, capitalised};
 use hold_steady_core::words;
 use hold_steady_store::{CookPhase, Unreadable, new_id};
-use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -43,7 +42,7 @@ struct StorageView {
 }
 
 impl StorageView {
-    fn of(record: &StorageRecord, (units, now, zone): (Units, Timestamp, &TimeZone)) -> Self {
+    fn of(record: &StorageRecord, (units, now, zone): (Units, Timestamp, &WallClock)) -> Self {
         let (stands, warm) = words::storage_stands(record, units, &|t| near_time(t, now, zone));
         Self {
             id: record.storage.id,
@@ -67,7 +66,7 @@ struct KeptView {
 impl KeptView {
     fn of(
         record: &CookRecord,
-        (units, now, zone): (Units, Timestamp, &TimeZone),
+        (units, now, zone): (Units, Timestamp, &WallClock),
     ) -> Result<Option<Self>, PageError> {
         let Some(planned) = record.plan_record() else { return Ok(None) };
         let (plan, state) = (planned.plan()?, record.state());
@@ -118,7 +117,7 @@ async fn show(
     typed: New,
     (problem, removed): (String, Option<Uuid>),
 ) -> Result<HttpResponse, PageError> {
-    let (now, zone, units) = (state.clock.now(), state.kitchen().zone.clone(), reader_units(request));
+    let (now, zone, units) = (state.clock.now(), state.kitchen().wall(), reader_units(request));
     let (cooks, all, unreadable) = state.here().cooks_that(CookPhase::Kept, (0, MOST)).await?;
     let kept = bounded(|| {
         let all = cooks.iter().filter_map(|c| KeptView::of(c, (units, now, &zone)).transpose());
@@ -225,7 +224,7 @@ async fn show_one(
     typed: Typed,
 ) -> Result<HttpResponse, PageError> {
     const LISTED: usize = 40;
-    let (now, zone, units) = (state.clock.now(), state.kitchen().zone.clone(), reader_units(request));
+    let (now, zone, units) = (state.clock.now(), state.kitchen().wall(), reader_units(request));
     let record = state.here().storage(id, now.checked_sub(SHOWN).unwrap_or(now)).await?;
     let all = record.reads();
     let (cooks, _, _) = state.here().cooks_that(CookPhase::Kept, (0, MOST)).await?;
@@ -289,7 +288,7 @@ async fn read(
     let form = form.into_inner();
     let typed = |problem| Typed { degrees: form.degrees.clone(), when: form.when.clone(), problem };
     let understood = read_storage(&form.degrees, reader_units(&request))
-        .and_then(|c| Ok((c, when(&form.when, &form.tapped_ago, now, &state.kitchen().zone)?)));
+        .and_then(|c| Ok((c, when(&form.when, &form.tapped_ago, now, &state.kitchen().wall())?)));
     let read = match understood {
         Ok(read) => read,
         Err(why) => return show_one(&state, &request, *id, typed(why)).await,

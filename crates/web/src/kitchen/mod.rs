@@ -90,6 +90,7 @@ impl Typed {
             form: KitchenForm::of(&kitchen.rules, units),
             habits: HabitsForm {
                 units: habits.units.code().into(),
+                hours: habits.hours.id().into(),
                 guests: if habits.guests_at_risk { "at-risk" } else { "well" }.into(),
                 salting: habits.salting.clone(),
                 air: habits.air.clone(),
@@ -174,7 +175,7 @@ async fn show(
         whole_days: (days, *WHOLE_DAYS.start(), *WHOLE_DAYS.end()),
         copy_failed: state.copies.failure().map(|(at, why)| {
             let why = why.trim_end_matches('.').to_owned();
-            (app::day_and_time(at, &state.kitchen().zone), why)
+            (app::day_and_time(at, &state.kitchen().wall()), why)
         }),
     };
     html_for(&page, refused)

@@ -10,11 +10,10 @@ use hold_steady_core::plan::{
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
 use hold_steady_core::sear::FinishForm;
-use hold_steady_core::units::{Celsius, Minutes, Units, capitalised};
+use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, capitalised};
 use hold_steady_core::words::{self, Explanation, explain};
 use hold_steady_core::words::{Before, before};
 use jiff::Timestamp;
-use jiff::tz::TimeZone;
 use serde::Serialize;
 use uuid::Uuid;
 
@@ -185,7 +184,7 @@ struct FrameShown<'a> {
 
 impl Answer {
     pub fn new(
-        (units, zone): (Units, &TimeZone),
+        (units, zone): (Units, &WallClock),
         form: &PlanForm,
         request: &PlanRequest,
         (pantry, running): (&Pantry, Option<&BathRecord>),
@@ -322,7 +321,7 @@ fn verdict_words(
     request: &PlanRequest,
     form: &PlanForm,
     now: Timestamp,
-    zone: &TimeZone,
+    zone: &WallClock,
 ) -> (String, String) {
     let in_bath = duration(plan.bath_min);
     let class = request.food().class;
@@ -491,7 +490,7 @@ fn ways_sooner(
     form: &PlanForm,
     request: &PlanRequest,
     plan: &Plan,
-    (units, zone): (Units, &TimeZone),
+    (units, zone): (Units, &WallClock),
     now: Timestamp,
 ) -> Result<Vec<(String, String)>, PageError> {
     let ways = sooner(request, plan, now, units.length_step())?;
@@ -514,12 +513,12 @@ fn ways_sooner(
 }
 
 /// The day of serving, where it is not today.
-fn day_of(t: Timestamp, now: Timestamp, zone: &TimeZone) -> String {
-    let (then, today) = (t.to_zoned(zone.clone()).date(), now.to_zoned(zone.clone()).date());
-    if then == today { String::new() } else { t.to_zoned(zone.clone()).strftime("%A %-d %B").to_string() }
+fn day_of(t: Timestamp, now: Timestamp, zone: &WallClock) -> String {
+    let (then, today) = (t.to_zoned(zone.zone()).date(), now.to_zoned(zone.zone()).date());
+    if then == today { String::new() } else { t.to_zoned(zone.zone()).strftime("%A %-d %B").to_string() }
 }
 
-fn main_times(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &TimeZone) -> Vec<When> {
+fn main_times(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &WallClock) -> Vec<When> {
     let t = &plan.times;
     // Nobody is helped by a minute.
     const WORTH_SAYING_MIN: f64 = 5.0;
@@ -554,7 +553,7 @@ fn main_times(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &TimeZon
     ]
 }
 
-fn other_times(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Vec<When> {
+fn other_times(plan: &Plan, now: Timestamp, zone: &WallClock) -> Vec<When> {
     let t = &plan.times;
     let pasteurised = t.pasteurised.map_or_else(
         || When {
@@ -606,7 +605,7 @@ fn other_times(plan: &Plan, now: Timestamp, zone: &TimeZone) -> Vec<When> {
 }
 
 /// The ribbon of a plan.
-pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
+pub fn ribbon<'a>(plan: &'a Plan, zone: &'a WallClock) -> Ribbon<'a> {
     let mark =
         |id, word: &str, t: Timestamp, min| Mark { id, text: format!("{word} {}", clock_time(t, zone)), min };
     let t = &plan.times;
@@ -635,7 +634,7 @@ pub fn ribbon<'a>(plan: &'a Plan, zone: &'a TimeZone) -> Ribbon<'a> {
 }
 
 /// How late or early a pull is, in words.
-fn stop_when(plan: &Plan, min: f64, now: Timestamp, zone: &TimeZone) -> String {
+fn stop_when(plan: &Plan, min: f64, now: Timestamp, zone: &WallClock) -> String {
     let off = min - plan.bath_min.value();
     let how = match off.round() as i64 {
         0 => "as planned".to_owned(),
@@ -651,7 +650,7 @@ fn stops(
     food: &Food,
     units: Units,
     now: Timestamp,
-    zone: &TimeZone,
+    zone: &WallClock,
 ) -> Result<(String, usize), PageError> {
     let planned = plan
         .stops
@@ -670,11 +669,11 @@ fn stops(
     Ok((json(&shown)?, planned))
 }
 
-fn frame_when(plan: &Plan, min: f64, now: Timestamp, zone: &TimeZone) -> String {
+fn frame_when(plan: &Plan, min: f64, now: Timestamp, zone: &WallClock) -> String {
     format!("{} in, at {}", duration(Minutes::new(min)), near_time(plan.at(Minutes::new(min)), now, zone))
 }
 
-fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &TimeZone) -> Result<String, PageError> {
+fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &WallClock) -> Result<String, PageError> {
     let shown: Vec<FrameShown<'_>> = plan
         .frames
         .iter()

@@ -171,7 +171,7 @@ async fn understand(
     typed: &PlanForm,
 ) -> Result<(Pantry, Sentence, Option<Answer>), PageError> {
     let (reading, lists) = read(state, request, typed).await?;
-    let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().zone.clone());
+    let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().wall());
     let water = state.kitchen().rules.water;
     let last = match &reading.request {
         Some(understood) => state.here().last_of(understood.food().id.clone()).await?,
