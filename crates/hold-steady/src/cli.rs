@@ -102,6 +102,9 @@ pub struct Network {
     /// For tests: as if somebody set the clock, so many seconds on, so many seconds after the start, as 3600@5.
     #[arg(long, value_name = "SECONDS@AFTER", hide_short_help = true, allow_hyphen_values = true)]
     pub clock_set: Option<String>,
+    /// For tests: the time since the program last ran counts as the machine away, as it does by the system’s clock.
+    #[arg(long, hide_short_help = true)]
+    pub clock_away: bool,
 }
 
 #[derive(Debug, Clone, Args)]

@@ -73,6 +73,7 @@ fn clock(network: &Network) -> Result<Clock, Failure> {
         (None, rate) if rate != 1.0 || network.clock_set.is_some() => Clock::set(Clock::system().now(), rate),
         _ => Clock::system(),
     };
+    let clock = if network.clock_away { clock.heeding_away() } else { clock };
     let Some(text) = &network.clock_set else { return Ok(clock) };
     let read = text.split_once('@').and_then(|(by, after)| Some((after.parse().ok()?, by.parse().ok()?)));
     let (after_s, by_s) = read.ok_or_else(|| {

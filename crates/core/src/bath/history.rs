@@ -107,6 +107,8 @@ pub struct BathHistory {
     pub away: Vec<(Timestamp, Timestamp)>,
     /// When its heater was off, by the cook's word: from and until, by time.
     pub off: Vec<(Timestamp, Timestamp)>,
+    /// When this machine was away and nobody said what the water did: from and until, by time.
+    pub unwatched: Vec<(Timestamp, Timestamp)>,
     /// What a probe read in the piece itself.
     pub probe: Option<ProbeLog>,
     /// Nothing moves its water: the piece takes up heat more slowly there.
@@ -181,9 +183,25 @@ impl BathHistory {
             dips: self.dips.iter().copied().filter(|d| d.at <= now).collect(),
             away: self.away.iter().filter(|a| a.0 < now).map(|(a, b)| (*a, (*b).min(now))).collect(),
             off: self.off.iter().filter(|o| o.0 < now).map(|(a, b)| (*a, (*b).min(now))).collect(),
+            unwatched: self.unwatched.iter().filter(|o| o.1 <= now).copied().collect(),
             known_until: Some(now),
             ..self.clone()
         }
+    }
+
+    /// When nothing heated it, as far as is known: by the cook's word, and where nobody was there to see and nobody read it
+    /// since. What was read after it says more than that nobody saw it.
+    #[must_use]
+    pub(crate) fn unheated(&self) -> Vec<(Timestamp, Timestamp)> {
+        let mut all: Vec<_> = self.off.iter().copied().chain(self.unseen()).collect();
+        all.sort_unstable();
+        all
+    }
+
+    /// When this machine was away, and nobody said or read since what the water did.
+    pub(crate) fn unseen(&self) -> impl Iterator<Item = (Timestamp, Timestamp)> {
+        let last = self.readings.last().map(|r| r.at);
+        self.unwatched.iter().copied().filter(move |u| last.is_none_or(|last| last < u.1))
     }
 
     /// The same water by an instrument that reads so much too high, as the kitchen says.

@@ -212,6 +212,7 @@ fn falling(readings: &[(Timestamp, Celsius)], bath: &BathRecord, heater: bool) -
                     | WaterEventKind::TakenOff { .. }
                     | WaterEventKind::Opened { .. }
                     | WaterEventKind::Off { .. }
+                    | WaterEventKind::Unwatched { .. }
                     | WaterEventKind::Covered { .. }
             )
         })

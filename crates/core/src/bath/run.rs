@@ -53,6 +53,12 @@ pub enum WaterEventKind {
         /// Minutes.
         min: Minutes,
     },
+    /// This machine was away for so long, up to then, and nobody said what the water did meanwhile. Until it is read, or somebody
+    /// says that it was on (this is undone then), it counts as off.
+    Unwatched {
+        /// Minutes.
+        min: Minutes,
+    },
     /// A reading was mistyped, and counts no more. It stays in the record.
     Struck {
         /// Of which instrument.
@@ -77,6 +83,9 @@ pub enum WaterEventKind {
 /// Longest a heater is said to have been off, minutes: two days.
 const MOST_OFF_MIN: f64 = 2880.0;
 
+/// Longest a machine is away that is written down, minutes: a month, far beyond any bath.
+const MOST_UNWATCHED_MIN: f64 = 31.0 * 1440.0;
+
 impl WaterEventKind {
     /// The word in records.
     ///
@@ -93,6 +102,7 @@ impl WaterEventKind {
             Self::Covered { .. } => "covered",
             Self::Opened { .. } => "opened",
             Self::Off { .. } => "off",
+            Self::Unwatched { .. } => "unwatched",
             Self::Struck { .. } => "struck",
             Self::Corrected { .. } => "corrected",
             Self::Undone { .. } => "undone",
@@ -128,9 +138,13 @@ impl WaterEventKind {
             Self::Off { min } if !(0.0..=MOST_OFF_MIN).contains(&min.value()) => {
                 Err(format!("{} minutes is not from 0 to {MOST_OFF_MIN}", min.value()))
             }
+            Self::Unwatched { min } if !(0.0..=MOST_UNWATCHED_MIN).contains(&min.value()) => {
+                Err(format!("{} minutes is not from 0 to {MOST_UNWATCHED_MIN}", min.value()))
+            }
             Self::Covered { .. }
             | Self::Opened { .. }
             | Self::Off { .. }
+            | Self::Unwatched { .. }
             | Self::Struck { .. }
             | Self::Corrected { .. }
             | Self::Undone { .. }
@@ -285,6 +299,7 @@ fn happens(vessel: Option<&Vessel>, events: &[WaterEvent]) -> Result<(), WaterRe
     for e in &all {
         let begun = match e.kind {
             WaterEventKind::Off { min } => crate::units::moved(e.happened_at, -min),
+            // Away from before it was filled, it was nobody's then.
             _ => e.happened_at,
         };
         if let Some(from) = filled.filter(|from| begun < *from) {
@@ -329,6 +344,8 @@ pub struct WaterState {
     pub open: Vec<(Timestamp, Timestamp)>,
     /// When its heater was off: from and until.
     pub off: Vec<(Timestamp, Timestamp)>,
+    /// When nobody was there to say what it did, by the event that says so: from and until.
+    pub unwatched: Vec<(Uuid, Timestamp, Timestamp)>,
     /// Readings that count no more.
     pub struck: Vec<(Uuid, Timestamp)>,
     /// When the run ended.
@@ -354,6 +371,7 @@ impl WaterState {
             added: Vec::new(),
             open: Vec::new(),
             off: Vec::new(),
+            unwatched: Vec::new(),
             struck: Vec::new(),
             emptied: None,
         };
@@ -373,6 +391,9 @@ impl WaterState {
                     state.open.push((from, at));
                 }
                 WaterEventKind::Off { min } => state.off.push((crate::units::moved(at, -*min), at)),
+                WaterEventKind::Unwatched { min } => {
+                    state.unwatched.push((event.id, crate::units::moved(at, -*min), at));
+                }
                 WaterEventKind::Struck { instrument, at } => state.struck.push((*instrument, *at)),
                 WaterEventKind::Emptied => state.emptied = Some(at),
                 // What they are about stands as they say.

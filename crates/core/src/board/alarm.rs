@@ -113,6 +113,7 @@ pub fn alarms(board: &Board, now: Timestamp) -> Vec<Alarm> {
                 | Trouble::Falling { since, .. }
                 | Trouble::NoHeat { since, .. }
                 | Trouble::Below { since, .. } => since,
+                Trouble::Unwatched { until, .. } => until,
                 Trouble::Jumped { at, .. } | Trouble::LowWater { at } => at,
                 Trouble::Unread | Trouble::Over { .. } => lane.now.last.first().map_or(now, |l| l.at),
             };

@@ -1,6 +1,7 @@
 //! What goes wrong with a bath, read off its readings.
 
 use jiff::Timestamp;
+use uuid::Uuid;
 
 use super::SILENT;
 use crate::bath::{BathNow, Dip, WaterHeat, WaterRead, heat_by_readings};
@@ -16,6 +17,15 @@ pub enum Trouble {
     },
     /// Nobody has read water that no heater holds for as long as a reading proves anything.
     Unread,
+    /// This machine was away, and nobody said or read what the water did.
+    Unwatched {
+        /// The event that says so.
+        event: Uuid,
+        /// From when.
+        from: Timestamp,
+        /// Until when.
+        until: Timestamp,
+    },
     /// The last reading jumped further than water can: the probe is out of it, or broken.
     Jumped {
         /// When.
@@ -73,6 +83,7 @@ impl Trouble {
         match self {
             Self::Silent { .. } => "silent",
             Self::Unread => "unread",
+            Self::Unwatched { .. } => "unwatched",
             Self::Jumped { .. } => "jumped",
             Self::Falling { .. } => "falling",
             Self::NoHeat { .. } => "no-heat",
@@ -138,6 +149,8 @@ pub fn troubles(
     if stands.unproved {
         all.push(Trouble::Unread);
     }
+    let unseen = stands.state.unwatched.last().filter(|u| readings.last().is_none_or(|r| r.at < u.2));
+    all.extend(unseen.map(|&(event, from, until)| Trouble::Unwatched { event, from, until }));
     if let Some(&WaterRead { at, celsius: last, reported, .. }) = readings.last() {
         let silent = reported && now.duration_since(at) > SILENT;
         if silent {

@@ -346,6 +346,27 @@ impl CookRecord {
         all
     }
 
+    /// When this machine was away and nobody said or read since what the bath did that it lies in: which bath, the event that says
+    /// so, from and until. None where it lies in none, or none was missed.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::*, cook::*};
+    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+    /// # let export = read_export(EXPORT, "2026-12-01T12:00:00Z".parse()?)?.export;
+    /// let cook = &export.cooks[0];
+    /// assert_eq!(cook.unwatched(&cook.state()), None);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn unwatched(&self, state: &CookState) -> Option<(Uuid, Uuid, Timestamp, Timestamp)> {
+        let stay = self.immersions(state).pop().filter(|stay| stay.until.is_none())?;
+        let bath = self.baths.iter().find(|b| b.id == stay.bath)?;
+        let (event, from, until) = *bath.state().unwatched.last()?;
+        let in_water = bath.instruments.iter().filter(|i| i.piece.is_none());
+        let read = in_water.filter_map(|i| i.readings.last()).any(|r| r.at >= until);
+        (!read).then_some((bath.id, event, from, until))
+    }
+
     /// What is known of the water around it, on the clock as it is now: of one bath after another, if it
     /// was moved.
     ///
@@ -435,10 +456,12 @@ impl CookRecord {
             still: bath.vessel.as_ref().is_some_and(|v| v.vessel.water == Water::Still),
             falls: bath.vessel.as_ref().map(|v| Falls::of(&v.vessel, &state, usual_air(altitude_m))),
             off: state.off,
+            unwatched: state.unwatched.iter().map(|u| (u.1, u.2)).collect(),
             ..BathHistory::default()
         };
         history.settings.sort_by_key(|s| s.0);
         history.off.sort_by_key(|o| o.0);
+        history.unwatched.sort_by_key(|o| o.0);
         history.readings.sort_by_key(|r| r.at);
         history
     }

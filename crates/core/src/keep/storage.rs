@@ -201,6 +201,20 @@ impl StorageRecord {
 
     /// Since when every reading of it is warmer than it may be; none where the last is not. (That a thermometer nobody checked
     /// may read too low is said beside it.)
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::{InstrumentRecord, ReadingRecord}, keep::*, units::Celsius};
+    /// let read = |s, c| ReadingRecord { at: jiff::Timestamp::from_second(s).expect("near"), celsius: Celsius::new(c), quality: "typed".into() };
+    /// let probe = InstrumentRecord {
+    ///     id: uuid::Uuid::nil(), name: "probe".into(), piece: None, centred: false, thermometer: None, checks: vec![],
+    ///     readings: vec![read(0, 4.0), read(600, 7.0), read(1200, 8.0)], thinned: None,
+    /// };
+    /// let walk_in = StorageRecord {
+    ///     storage: Storage { id: uuid::Uuid::nil(), name: "walk-in".into(), kind: StorageKind::Refrigerator },
+    ///     since: jiff::Timestamp::UNIX_EPOCH, removed: false, instruments: vec![probe],
+    /// };
+    /// assert_eq!(walk_in.warm_since().map(|t| t.as_second()), Some(600));
+    /// ```
     #[must_use]
     pub fn warm_since(&self) -> Option<Timestamp> {
         let warmest = self.storage.kind.warmest()?;

@@ -5,6 +5,7 @@ use jiff::Timestamp;
 use super::{headline, minutes, uncapitalised};
 use crate::bath::BathHistory;
 use crate::cook::{CookState, Live, Milestone, Next, Stage};
+use crate::figures::bench;
 use crate::food::FoodClass;
 use crate::plan::{Plan, PlanRequest};
 use crate::safety::{Level, Verdict};
@@ -116,7 +117,15 @@ pub fn water_known(
         (Some(read), _) => {
             let old = Minutes::between(read.at, now);
             let ago = if old >= OLD { format!(", {} ago", minutes(old)) } else { String::new() };
-            format!("bath read {} at {}{ago}", units.temperature(read.celsius), clock(read.at))
+            let back =
+                set.filter(|(_, set)| !read.reported && *set - read.celsius > bench().agrees_k.kelvin());
+            let back = back.map_or_else(String::new, |(_, set)| {
+                format!(
+                    "; once it reads {} again, write that down: times come forward by it",
+                    units.temperature(set)
+                )
+            });
+            format!("bath read {} at {}{ago}{back}", units.temperature(read.celsius), clock(read.at))
         }
         (None, Some((_, celsius))) => format!("bath set to {}", units.temperature(celsius)),
         (None, None) => format!("bath {}", units.temperature(request.bath_c)),

@@ -10,6 +10,23 @@ use crate::figures::bench;
 use crate::safety::Level;
 use crate::units::{Length, Units};
 
+/// What is asked after this machine was away, from and until.
+///
+/// ```
+/// use hold_steady_core::words::was_it_on;
+/// let at = |s| jiff::Timestamp::from_second(s).expect("near");
+/// let asked = was_it_on((at(0), at(3600)), &|t| t.to_string());
+/// assert!(asked.ends_with("was the bath on? Until that is said, or it is read, it counts as off."));
+/// ```
+#[must_use]
+pub fn was_it_on((from, until): (Timestamp, Timestamp), clock: &dyn Fn(Timestamp) -> String) -> String {
+    format!(
+        "This machine was away from {} to {}: was the bath on? Until that is said, or it is read, it counts as off.",
+        clock(from),
+        clock(until)
+    )
+}
+
 /// What goes wrong with a bath: in a few words with its time, and what to do.
 ///
 /// ```
@@ -32,6 +49,10 @@ pub fn bath_trouble(
         Trouble::Unread => (
             format!("not read for {}", minutes(bench().gap_credit_min.minutes())),
             "Stir it, read it, write it down: until then nothing counts.",
+        ),
+        Trouble::Unwatched { from, until, .. } => (
+            format!("this machine was away from {} to {}: was the bath on?", clock(*from), clock(*until)),
+            "Read it and write that down; or say on its page that it was on, or off. Until then it counts as off.",
         ),
         Trouble::Jumped { at, from, to } => (
             format!(

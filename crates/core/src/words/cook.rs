@@ -222,6 +222,11 @@ pub fn fault(fault: &Fault, units: Units, clock: &dyn Fn(Timestamp) -> String) -
             format!("Not read since {}: nothing counts until it is.", clock(*since))
         }
         Fault::Unread { since: None } => "Not read yet: nothing counts until it is.".into(),
+        Fault::Unwatched { since, until } => format!(
+            "Nobody saw the bath from {} to {}: say whether it was on, or read it.",
+            clock(*since),
+            clock(*until)
+        ),
         Fault::Cools { read, at } => {
             format!("{} at {}, and falling: left as it is it does not get there.", degrees(*read), clock(*at))
         }
@@ -245,6 +250,7 @@ pub fn short_fault(fault: &Fault, units: Units, clock: &dyn Fn(Timestamp) -> Str
         Fault::Silent { since } => format!("No word since {}", clock(*since)),
         Fault::Unread { since: Some(since) } => format!("Not read since {}", clock(*since)),
         Fault::Unread { since: None } => "Not read yet".into(),
+        Fault::Unwatched { since, .. } => format!("Not seen since {}", clock(*since)),
         Fault::Colder { read, .. } => format!("Bath read {}", units.temperature(*read)),
         Fault::Cools { read, .. } => format!("Bath cools, read {}", units.temperature(*read)),
     }

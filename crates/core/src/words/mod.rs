@@ -39,7 +39,7 @@ pub use bath::{
 };
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use beside::{clock_was_set, dinner, set_by, since, stands_as, water_known};
-pub use board::{alarm, alarm_where, bag_limit, bath_trouble, heat, killed, level, probed, to_do};
+pub use board::{alarm, alarm_where, bag_limit, bath_trouble, heat, killed, level, probed, to_do, was_it_on};
 pub use cook::{
     CENTRES, fault, is_deadline, last_time, next, next_with_time, put_back, short_fault, way_back,
 };

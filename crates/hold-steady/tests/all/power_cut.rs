@@ -231,3 +231,56 @@ fn a_file_is_not_believed_where_it_can_be_computed() {
     let said = third.upload("/book/import", &book.to_string()).body;
     assert!(said.contains("prepared: ") && said.contains("is asked no such question"), "{said}");
 }
+
+/// A steak in the box, dropped at 16:00 by its own setting; then the machine itself is gone from 16:30 to 18:00.
+fn away(data: &std::path::Path) -> (Server, String) {
+    let first = Server::start(data);
+    assert_eq!(first.post("/bath/vessels", &crate::common::a_box(BOX, "the box")).status, 303);
+    let filled = [("bath", BATH), ("vessel", BOX), ("litres", "12"), ("target", "57")];
+    assert_eq!(first.post("/bath/fill", &filled).status, 303);
+    let path = first.cook_in(STEAK, BOX, ("beef-strip", "30 mm", "57 °C"));
+    assert_eq!(first.post(&format!("{path}/event"), &[("what", "dropped")]).status, 303);
+    first.kill();
+    let back = Server::start_at(data, &minute(120), &["--clock-away"]);
+    (back, path)
+}
+
+#[test]
+fn a_machine_that_was_away_asks_what_the_water_did_and_counts_the_worse_till_it_is_said() {
+    let data = tempfile::tempdir().expect("a folder");
+    let (server, path) = away(data.path());
+    let asked = "This machine was away from 17:00 to 19:00: was the bath on?";
+    let page = server.get(&path).body;
+    assert!(page.contains(asked), "{page}");
+    assert!(server.get(&format!("/bath/runs/{BATH}")).body.contains(asked));
+    assert!(server.get("/board").body.contains("was the bath on?"));
+    // Every page asks for its alarms.
+    assert!(server.get("/alarms").body.contains("was the bath on?"));
+    // Two hours on at 57 °C heat it through; unseen they do not, and nothing is thrown away for it.
+    assert!(page.contains("Read the water now") && page.contains("not safe to serve"), "{page}");
+    let event =
+        page.split("name=\"event\" value=\"").nth(1).and_then(|s| s.split('"').next()).expect("named");
+    let on = [("what", "undone"), ("event", event), ("cook", STEAK)];
+    let said = server.post(&format!("/bath/runs/{BATH}/water"), &on);
+    assert_eq!((said.status, said.location.as_str()), (303, path.as_str()));
+    let page = server.get(&path).body;
+    assert!(!page.contains(asked));
+    assert!(!page.contains("Read the water now") && !page.contains("not safe to serve"), "{page}");
+    // What is to be heard is drawn anew within seconds.
+    let end = std::time::Instant::now() + std::time::Duration::from_secs(20);
+    while server.get("/alarms").body.contains("was the bath on?") {
+        assert!(std::time::Instant::now() < end, "it rings on");
+    }
+}
+
+#[test]
+fn a_reading_after_the_machine_was_back_answers_what_the_water_did() {
+    let data = tempfile::tempdir().expect("a folder");
+    let (server, path) = away(data.path());
+    let off = [("what", "bath-off"), ("degrees", "49")];
+    let told = server.post(&format!("{path}/event"), &off);
+    assert_eq!(told.status, 303, "{}", told.body);
+    let page = server.get(&path).body;
+    assert!(!page.contains("was the bath on?"));
+    assert!(page.contains("once it reads 57 °C again, write that down"), "{page}");
+}

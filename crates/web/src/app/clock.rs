@@ -3,10 +3,13 @@
 use std::sync::{Mutex, PoisonError};
 use std::time::Instant;
 
-use hold_steady_core::book::CookRecord;
+use hold_steady_core::bath::{Heat, WaterEventKind};
+use hold_steady_core::book::{BathRecord, CookRecord};
 use hold_steady_core::cook::EventKind;
-use hold_steady_store::{Beat, CookPhase, NewEvent, Role, StoreError, new_id};
+use hold_steady_core::units::Minutes;
+use hold_steady_store::{Beat, CookPhase, NewEvent, NewWaterEvent, Role, StoreError, new_id};
 use jiff::{SignedDuration, Timestamp};
+use uuid::Uuid;
 
 use super::AppState;
 
@@ -18,6 +21,8 @@ pub struct Clock {
     at: Timestamp,
     rate: f64,
     system: bool,
+    /// That the program did not run counts as the machine away: so it is by the system's clock.
+    heeds_away: bool,
     /// For tests: after so many seconds it is set by so many.
     set_later: Option<(f64, f64)>,
 }
@@ -26,19 +31,37 @@ impl Clock {
     /// The system's clock.
     #[must_use]
     pub fn system() -> Self {
-        Self { begun: Instant::now(), at: Timestamp::now(), rate: 1.0, system: true, set_later: None }
+        Self {
+            begun: Instant::now(),
+            at: Timestamp::now(),
+            rate: 1.0,
+            system: true,
+            heeds_away: true,
+            set_later: None,
+        }
     }
 
     /// A clock that shows `at` now and runs `rate` times as fast as the system's.
     #[must_use]
     pub fn set(at: Timestamp, rate: f64) -> Self {
-        Self { begun: Instant::now(), at, rate, system: false, set_later: None }
+        Self { begun: Instant::now(), at, rate, system: false, heeds_away: false, set_later: None }
     }
 
     /// The same, as if somebody set it `by_s` further `after_s` seconds from now.
     #[must_use]
     pub const fn set_later(self, after_s: f64, by_s: f64) -> Self {
         Self { set_later: Some((after_s, by_s)), ..self }
+    }
+
+    /// For tests: the same, where the time since the program last ran counts as away.
+    #[must_use]
+    pub const fn heeding_away(self) -> Self {
+        Self { heeds_away: true, ..self }
+    }
+
+    /// Seconds the machine slept, since some instant; of a clock that is not the system's none.
+    fn slept_s(&self) -> f64 {
+        if self.system { steady_s(self.begun) - self.begun.elapsed().as_secs_f64() } else { 0.0 }
     }
 
     /// The time now.
@@ -87,10 +110,15 @@ fn steady_s(begun: Instant) -> f64 {
 /// A clock off by less is being set right little by little, as machines on a network do all the time.
 const STEP_S: f64 = 5.0;
 
+/// Away for less is a program started anew.
+const AWAY: SignedDuration = SignedDuration::from_mins(10);
+
 /// Notices when the clock is set: wall time and steady time no longer go together.
 #[derive(Debug, Default)]
 pub struct ClockWatch {
     last: Mutex<Option<(Timestamp, f64)>>,
+    /// How long the machine had slept when it was last looked, and when that was.
+    slept: Mutex<Option<(f64, Timestamp)>>,
     /// Held while the cooks are told: whoever writes meanwhile waits, so that what they write comes after it.
     telling: tokio::sync::Mutex<()>,
 }
@@ -102,6 +130,14 @@ impl ClockWatch {
         let step = last.map(|(at, steady)| now.duration_since(at).as_secs_f64() - (steady_s - steady));
         *last = Some((now, steady_s));
         step.filter(|s| s.abs() > STEP_S)
+    }
+
+    /// From when on the machine slept, where it did for so long that it was away.
+    fn slept_since(&self, now: Timestamp, slept_s: f64) -> Option<Timestamp> {
+        let mut last = self.slept.lock().unwrap_or_else(PoisonError::into_inner);
+        let since = last.filter(|(before, _)| slept_s - before >= AWAY.as_secs_f64()).map(|(_, at)| at);
+        *last = Some((slept_s, now));
+        since
     }
 
     /// Goes on from a mark of before the program was started.
@@ -125,7 +161,33 @@ impl AppState {
             // Marked at once: what is written from now on is by it.
             self.mark(now).await?;
         }
+        if let Some(since) = self.watch.slept_since(now, self.clock.slept_s()) {
+            self.tell_baths(since, now).await?;
+        }
         Ok(now)
+    }
+
+    /// Nobody was here from then until now: of every bath a heater holds and in which something lies it is written down that
+    /// nobody saw what it did, until somebody says or reads it.
+    async fn tell_baths(&self, since: Timestamp, now: Timestamp) -> Result<(), StoreError> {
+        tracing::warn!(%since, "this machine was away");
+        let (cooks, _, _) = self.here().cooks_that(CookPhase::UnderWay, (0, usize::MAX)).await?;
+        let mut told: Vec<Uuid> = Vec::new();
+        for cook in &cooks {
+            let stay = cook.immersions(&cook.state()).pop().filter(|stay| stay.until.is_none());
+            let bath = stay.and_then(|stay| cook.baths.iter().find(|b| b.id == stay.bath));
+            let heated = |b: &&BathRecord| b.vessel.as_ref().is_none_or(|v| v.vessel.heat == Heat::Heater);
+            let Some(bath) = bath.filter(heated).filter(|b| !told.contains(&b.id)) else { continue };
+            told.push(bath.id);
+            let min = Minutes::between(since.max(bath.began_at), now);
+            let kind = WaterEventKind::Unwatched { min };
+            let event = NewWaterEvent { id: new_id(now), happened_at: now, kind };
+            let clock = self.as_who("clock".into(), Role::Program);
+            if let Err(refusal) = clock.add_water(bath.id, event, now, BathRecord::with_water).await? {
+                tracing::error!(bath = %bath.id, ?refusal, "that nobody saw it could not be written down");
+            }
+        }
+        Ok(())
     }
 
     /// Tells every cook under way that the clock was set.
@@ -167,7 +229,15 @@ impl AppState {
     pub async fn resume_clock(&self) -> Result<(), StoreError> {
         const BEHIND_S: f64 = 120.0;
         let same = self.clock.boot();
-        let beat = self.store.last_mark().await?.filter(|b| same.as_ref() == Some(&b.boot));
+        let mark = self.store.last_mark().await?;
+        // When it was last here; by the clock that nobody sets, where the machine was not started anew since.
+        let last_here = mark.as_ref().map(|b| {
+            let away_s = self.clock.steady_s() - b.steady_s;
+            let here = same.as_ref() == Some(&b.boot) && away_s >= 0.0;
+            let span = SignedDuration::try_from_secs_f64(away_s).unwrap_or_default();
+            if here { self.clock.now().checked_sub(span).unwrap_or(b.at) } else { b.at }
+        });
+        let beat = mark.filter(|b| same.as_ref() == Some(&b.boot));
         if let Some(beat) = beat {
             self.watch.go_on_from(&beat);
         } else if let Some(last) = self.store.last_written().await? {
@@ -177,6 +247,10 @@ impl AppState {
                 tracing::warn!(behind_s, "the clock stands behind what was written down last");
                 self.tell_cooks(-behind_s, now).await?;
             }
+        }
+        let now = self.clock.now();
+        if let Some(since) = last_here.filter(|t| self.clock.heeds_away && now.duration_since(*t) >= AWAY) {
+            self.tell_baths(since, now).await?;
         }
         self.mark_clock().await
     }

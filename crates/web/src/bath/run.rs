@@ -75,6 +75,8 @@ struct RunView {
     /// When something was last known of it.
     last_word: String,
     disagree: Option<String>,
+    /// This machine was away, and nobody said or read since what it did: the event that says so, and the question.
+    unwatched: Option<(Uuid, String)>,
     trusted: Option<String>,
     sides: Vec<String>,
     drawing: String,
@@ -162,6 +164,9 @@ fn happened(e: &WaterEventKind, units: Units) -> Option<String> {
         WaterEventKind::Covered { cover } => format!("under {} from now on", words::cover(*cover)),
         WaterEventKind::Opened { min } => format!("open for {}", words::minutes(*min)),
         WaterEventKind::Off { min } => format!("on again, off for {}", words::minutes(*min)),
+        WaterEventKind::Unwatched { min } => {
+            format!("this machine was back after {}: nobody saw the water", words::minutes(*min))
+        }
         WaterEventKind::Emptied => "emptied".into(),
         WaterEventKind::Struck { .. } | WaterEventKind::Corrected { .. } | WaterEventKind::Undone { .. } => {
             return None;
@@ -279,6 +284,12 @@ impl RunView {
             wanted: stands.wanted.map_or_else(String::new, |c| units.temperature(c)),
             opened: words::minutes(bench().lid_open_min.minutes()),
             last_word: near_time(last_word(&bath, bath.began_at), now, zone),
+            unwatched: stands
+                .state
+                .unwatched
+                .last()
+                .filter(|u| last_word(&bath, bath.began_at) < u.2)
+                .map(|u| (u.0, words::was_it_on((u.1, u.2), &|t| near_time(t, now, zone)))),
             disagree: stands.disagree.map(|k| units.temperature_difference_fine(k)),
             trusted: believed.map(|l| words::trusted(&l.trust, units)),
             sides: several.map(|l| side(l, now, zone, units)).collect(),
@@ -329,7 +340,9 @@ async fn page(
 ) -> Result<HttpResponse, PageError> {
     let said = match query.done.as_str() {
         "read" => Some("Written down."),
-        "off" => Some("Written down: what lies in it is reckoned anew from when it was off."),
+        "off" => Some(
+            "Written down: what lies in it is reckoned anew from when it was off. Once it reads as set again, write that down: dinner comes forward by it.",
+        ),
         "set" => Some("Written down. Plans go by it; what is proved goes by readings."),
         "water" => Some("Written down. Stir, then read it again."),
         "learned" => Some("Learned. Plans and this page go by it from now on."),
@@ -440,6 +453,9 @@ struct Water {
     /// When it really was.
     #[serde(default)]
     when: String,
+    /// The cook on whose page it was said.
+    #[serde(default)]
+    cook: Option<Uuid>,
     tap: Option<Uuid>,
     #[serde(default)]
     tapped_ago: String,
@@ -498,8 +514,11 @@ async fn water(
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem(e)).await,
     };
-    let to =
-        if kind == WaterEventKind::Emptied { "/bath".into() } else { format!("/bath/runs/{id}?done=water") };
+    let to = match (&kind, form.cook) {
+        (_, Some(cook)) => format!("/cook/{cook}"),
+        (WaterEventKind::Emptied, _) => "/bath".into(),
+        _ => format!("/bath/runs/{id}?done=water"),
+    };
     let event = NewWaterEvent { id: form.tap.unwrap_or_else(|| new_id(now)), happened_at: at, kind };
     let added = state.here_for(&request).await?.add_water(*id, event, now, BathRecord::with_water).await;
     let told = |why: WaterRefusal| {

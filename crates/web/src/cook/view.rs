@@ -47,7 +47,8 @@ pub struct Typed {
 pub fn lies_in(record: &CookRecord, state: &CookState) -> Option<(Uuid, Timestamp)> {
     let stay = record.immersions(state).pop()?;
     let bath = record.baths.iter().find(|b| b.id == stay.bath)?;
-    Some((bath.id, last_word(bath, stay.from).max(stay.from)))
+    // A drop written down in the second the bath was filled lies before it.
+    Some((bath.id, last_word(bath, stay.from).max(stay.from).max(bath.began_at)))
 }
 
 /// To say that its bath was off.
@@ -438,6 +439,8 @@ pub struct MarkRow {
 /// The part of the page that stays while the clocks run.
 pub struct CookView {
     pub id: Uuid,
+    /// This machine was away, and nobody said or read since what the bath did: which, the event that says so, the question.
+    pub unwatched: Option<(Uuid, Uuid, String)>,
     /// Chilled: where it is kept, and where it can be put away; none where it is not kept.
     pub keep: Option<KeepView>,
     now: Timestamp,
@@ -727,6 +730,9 @@ impl CookView {
         let questions = live.questions.iter().map(|q| AskedView::of(q, now, zone)).collect();
         Ok(Self {
             id: record.id,
+            unwatched: record.unwatched(stands).map(|(bath, event, from, until)| {
+                (bath, event, words::was_it_on((from, until), &|t| near_time(t, now, zone)))
+            }),
             keep: KeepView::of(seen, &typed.storages, zone),
             questions,
             just: JustDone::of(seen, zone),

@@ -67,7 +67,10 @@ impl InBath<'_> {
             Choice::Never => self.around.clock.instant(self.planned_min.max(self.bath_min)),
         };
         let spoiled = self.sim.is_past_mending(self.bath_min) && verdict.level == Level::Refused;
-        if let Some(mend) = mend.as_ref().filter(|_| !spoiled && self.is_better_mended(choice)) {
+        if matches!(fault, Some(Fault::Unwatched { .. })) && choice == Choice::Never {
+            // What nobody knows is found out before anything is thrown away for it.
+            (next, next_at) = (Next::Mend, None);
+        } else if let Some(mend) = mend.as_ref().filter(|_| !spoiled && self.is_better_mended(choice)) {
             next = Next::Mend;
             // At once where every minute costs dinner another: a time further off would read as time to spare.
             next_at = mend.keeps_dinner_by;
@@ -131,6 +134,9 @@ impl InBath<'_> {
             }
             WaterHeat::Falls { since, from } => return Some(Fault::Falling { since, from }),
             WaterHeat::On => {}
+        }
+        if let Some((since, until)) = water.unseen().last() {
+            return Some(Fault::Unwatched { since, until });
         }
         let read = read?;
         let soon = Minutes::between(read.at, now) <= cooling().log_gap_min.minutes() * 3.0;
@@ -220,7 +226,10 @@ impl InBath<'_> {
             band.from_min = on_the_wall(band.from_min);
             band.until_min = on_the_wall(band.until_min);
         }
-        if let Some(Fault::Silent { since } | Fault::Unread { since: Some(since) }) = fault {
+        if let Some(
+            Fault::Silent { since } | Fault::Unread { since: Some(since) } | Fault::Unwatched { since, .. },
+        ) = fault
+        {
             bands = unknown_from(Minutes::between(drop, since).max(Minutes::ZERO), bands);
         }
         LiveRibbon { drop, bands, horizon_min: on_the_wall(ends) }

@@ -136,6 +136,13 @@ pub enum Fault {
         /// Since then, where it was ever read.
         since: Option<Timestamp>,
     },
+    /// This machine was away, and nobody said or read since what the water did.
+    Unwatched {
+        /// From when.
+        since: Timestamp,
+        /// Until when.
+        until: Timestamp,
+    },
     /// Water that no heater holds falls under what the piece needs before it is done.
     Cools {
         /// What it was last.
@@ -160,6 +167,7 @@ impl Fault {
             Self::Colder { .. } => "colder",
             Self::Unread { .. } => "unread",
             Self::Cools { .. } => "cools",
+            Self::Unwatched { .. } => "unwatched",
         }
     }
 
@@ -171,7 +179,7 @@ impl Fault {
     /// ```
     #[must_use]
     pub const fn is_of_sight(&self) -> bool {
-        matches!(self, Self::Silent { .. } | Self::Unread { .. })
+        matches!(self, Self::Silent { .. } | Self::Unread { .. } | Self::Unwatched { .. })
     }
 }
 
