@@ -27,6 +27,7 @@ const pages = [
   "/foods",
   "/foods/shell-egg-large",
   "/kitchen",
+  "/keep",
   "/how-we-know",
 ];
 

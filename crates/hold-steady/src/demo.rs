@@ -14,164 +14,68 @@ use hold_steady_store::{
 use jiff::civil::Time;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp, ToSpan};
+use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::Failure;
 
 /// One evening of the invented past.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
 struct Evening {
     days_ago: i64,
+    #[serde(default = "usual_hour")]
     ready: (i8, i8),
-    food: &'static str,
-    thickness: &'static str,
-    bath: &'static str,
-    from: &'static str,
-    intact: &'static str,
-    guests: &'static str,
+    food: String,
+    thickness: String,
+    bath: String,
+    #[serde(default = "from_the_refrigerator")]
+    from: String,
+    #[serde(default = "whole")]
+    intact: String,
+    #[serde(default = "well")]
+    guests: String,
     /// Minutes later than planned: drop, pull, eaten.
+    #[serde(default)]
     late: (i64, i64, i64),
-    faces_s: &'static [f64],
+    #[serde(default = "a_face_each")]
+    faces_s: Vec<f64>,
     /// Centre, band, tenderness, crust.
+    #[serde(default = "good")]
     marks: (i8, u8, u8, u8),
-    note: &'static str,
-    next_time: &'static str,
+    #[serde(default)]
+    note: String,
+    #[serde(default)]
+    next_time: String,
 }
 
-const fn evening(days_ago: i64, food: &'static str, thickness: &'static str, bath: &'static str) -> Evening {
-    Evening {
-        days_ago,
-        ready: (19, 30),
-        food,
-        thickness,
-        bath,
-        from: "refrigerator",
-        intact: "whole",
-        guests: "well",
-        late: (0, 0, 0),
-        faces_s: &[45.0, 45.0],
-        marks: (0, 2, 4, 4),
-        note: "",
-        next_time: "",
-    }
+const fn usual_hour() -> (i8, i8) {
+    (19, 30)
 }
 
+fn from_the_refrigerator() -> String {
+    "refrigerator".into()
+}
+
+fn whole() -> String {
+    "whole".into()
+}
+
+fn well() -> String {
+    "well".into()
+}
+
+fn a_face_each() -> Vec<f64> {
+    vec![45.0, 45.0]
+}
+
+const fn good() -> (i8, u8, u8, u8) {
+    (0, 2, 4, 4)
+}
+
+/// The last weeks of the supper room: made up.
 fn evenings() -> Vec<Evening> {
-    vec![
-        Evening {
-            late: (0, 4, 6),
-            note: "Table by the lock window, four covers. Even from edge to edge.",
-            ..evening(1, "beef-strip", "34 mm", "55 °C")
-        },
-        Evening {
-            guests: "at-risk",
-            late: (-10, 0, 3),
-            marks: (1, 3, 4, 4),
-            note: "Odalys is expecting: held until pasteurised. She asked for the same again.",
-            next_time: "Start it before the bread goes in; it was a near thing.",
-            ..evening(3, "beef-strip", "30 mm", "56 °C")
-        },
-        Evening {
-            ready: (13, 0),
-            late: (0, 35, 33),
-            faces_s: &[60.0, 60.0, 20.0],
-            marks: (0, 3, 5, 5),
-            note: "The ferry was late, so it waited half an hour. Nobody could tell.",
-            ..evening(5, "beef-ribeye", "1 1/2 in", "57 °C")
-        },
-        Evening {
-            intact: "bladed",
-            late: (0, 0, 2),
-            faces_s: &[30.0, 30.0],
-            marks: (0, 2, 4, 3),
-            note: "Bladed by the butcher. The plan wanted the core pasteurised, and it was.",
-            next_time: "Ask for it whole.",
-            ..evening(8, "beef-strip", "25 mm", "55.5 °C")
-        },
-        Evening {
-            late: (5, 5, 12),
-            faces_s: &[40.0, 45.0],
-            marks: (0, 1, 3, 5),
-            note: "Long-fibred and still springy at eighteen hours.",
-            next_time: "Give it twenty-four.",
-            ..evening(10, "beef-flank", "22 mm", "55 °C")
-        },
-        Evening {
-            late: (0, 370, 372),
-            faces_s: &[40.0, 40.0],
-            marks: (0, 1, 5, 4),
-            note: "A full day this time: cut with a spoon's edge.",
-            ..evening(12, "beef-flank", "22 mm", "55 °C")
-        },
-        Evening {
-            faces_s: &[25.0],
-            marks: (0, 1, 4, 3),
-            note: "Cod from the Tuesday boat, with leeks and brown butter.",
-            next_time: "A minute less in the pan.",
-            ..evening(13, "cod-fillet", "28 mm", "52 °C")
-        },
-        Evening {
-            guests: "at-risk",
-            marks: (0, 0, 5, 0),
-            note: "Forty for the mousse, labelled: they look like raw ones.",
-            ..evening(14, "shell-egg-large", "", "57 °C")
-        },
-        Evening {
-            late: (0, 0, 9),
-            faces_s: &[90.0, 90.0],
-            marks: (2, 5, 3, 5),
-            note: "Pan not hot enough, so it stayed on too long: a thick grey band.",
-            next_time: "Heat the pan ten minutes, then forty seconds a face.",
-            ..evening(15, "beef-tenderloin", "42 mm", "54.5 °C")
-        },
-        Evening {
-            guests: "at-risk",
-            faces_s: &[60.0, 30.0],
-            marks: (0, 1, 4, 5),
-            note: "Skin side long, flesh side a breath.",
-            ..evening(17, "duck-breast", "26 mm", "57 °C")
-        },
-        Evening {
-            marks: (0, 0, 4, 0),
-            note: "Under the duck, glazed in their own bag.",
-            ..evening(18, "carrot", "24 mm", "84 °C")
-        },
-        Evening {
-            from: "freezer",
-            late: (15, 15, 15),
-            marks: (0, 2, 4, 4),
-            note: "Straight from the freezer for two walkers who came in wet.",
-            ..evening(20, "beef-strip", "28 mm", "55 °C")
-        },
-        Evening {
-            late: (0, 1, 4),
-            faces_s: &[50.0, 50.0, 25.0, 25.0],
-            marks: (0, 2, 4, 5),
-            note: "Sunday table of nine. Sliced at the board.",
-            next_time: "A degree hotter for the fat to give.",
-            ..evening(23, "beef-roast", "75 mm", "56 °C")
-        },
-        Evening {
-            late: (-15, 6, 10),
-            marks: (-1, 1, 4, 3),
-            note: "Our chicken for the boat club, brined overnight.",
-            next_time: "Two degrees hotter for Tamsin, who likes it firm.",
-            ..evening(27, OWN_ID, "34 mm", "60 °C")
-        },
-        Evening {
-            late: (0, 0, 5),
-            faces_s: &[35.0, 35.0],
-            marks: (0, 1, 4, 2),
-            note: "Short hold, rare, eaten at once. Crust pale: it was still wet.",
-            next_time: "Dry it twice.",
-            ..evening(31, "beef-strip", "30 mm", "51.5 °C")
-        },
-        Evening {
-            late: (0, 8, 14),
-            marks: (0, 2, 4, 4),
-            note: "First evening with the book.",
-            ..evening(36, "beef-strip", "32 mm", "55 °C")
-        },
-    ]
+    serde_json::from_str(include_str!("../data/evenings.json")).expect("shipped and tested")
 }
 
 /// Fills an empty demonstration; leaves one that has anything in it as it is.
@@ -276,19 +180,19 @@ async fn past(here: &InKitchen, kitchen: &Kitchen, e: &Evening, now: Timestamp) 
     // Planned early enough for the longest of them.
     let planned_at = later(serve, -50 * 60);
     let typed = PlanForm {
-        food: e.food.into(),
-        thickness: e.thickness.into(),
-        from: e.from.into(),
-        bath: e.bath.into(),
-        intact: e.intact.into(),
+        food: e.food.clone(),
+        thickness: e.thickness.clone(),
+        from: e.from.clone(),
+        bath: e.bath.clone(),
+        intact: e.intact.clone(),
         parasites: "frozen".into(),
         egg_use: "raw".into(),
-        guests: e.guests.into(),
+        guests: e.guests.clone(),
         ready: ready.strftime("%Y-%m-%d %H:%M").to_string(),
         ..PlanForm::default()
     };
     let pantry = here.pantry().await?;
-    let finish = pantry.food(e.food).map(Food::finish).ok_or_else(|| other(&e.food))?;
+    let finish = pantry.food(&e.food).map(Food::finish).ok_or_else(|| other(&e.food))?;
     let (cook, plan) = begin(here, kitchen, typed, planned_at).await?;
     let t = plan.times;
     let sears = finish.sears;
@@ -298,8 +202,8 @@ async fn past(here: &InKitchen, kitchen: &Kitchen, e: &Evening, now: Timestamp) 
         band: sears.then_some(e.marks.1),
         tenderness: Some(e.marks.2),
         crust: sears.then_some(e.marks.3),
-        note: e.note.into(),
-        next_time: e.next_time.into(),
+        note: e.note.clone(),
+        next_time: e.next_time.clone(),
     };
     let pulled = later(t.pull, pull);
     let served = later(t.serve, eaten).max(later(pulled, 8));

@@ -331,7 +331,7 @@ pub fn report_from_csv(
     let names: Vec<String> = names.iter().map(str::to_owned).collect();
     let columns = columns(&names, usual)?;
     let mut report = Report::default();
-    let mut before: Option<Timestamp> = None;
+    let mut rows = Rows { columns: &columns, zone, now, before: None };
     let mut counted = Lines { text, byte: 0, line: 1 };
     for row in table.records() {
         let row = match row {
@@ -351,53 +351,61 @@ pub fn report_from_csv(
             report.read_bytes = Some(all.len() - text.len() + counted.byte);
             break;
         }
-        if row.iter().all(str::is_empty) {
-            continue;
-        }
-        // `55,5` between commas is two fields, and half of it is another temperature.
-        if row.len() > columns.names.len() && row.iter().skip(columns.names.len()).any(|f| !f.is_empty()) {
-            report.refuse(
-                line,
-                format!(
-                    "{} fields under {} names: is 55,5 written between commas? Write 55.5, or put semicolons between the fields.",
-                    row.len(),
-                    columns.names.len()
-                ),
-            );
-            continue;
-        }
-        let typed = columns.time.iter().filter_map(|i| row.get(*i)).collect::<Vec<_>>().join(" ");
-        let Some(at) = instant(&typed, zone) else {
-            report.refuse(line, format!("“{}” is no date with a time of day.", shortened(&typed)));
-            continue;
-        };
-        let typed = row.get(columns.temperature).unwrap_or_default();
-        let number = typed.trim_end_matches(|c: char| "°CFcf ".contains(c)).replace(',', ".");
-        let Some(number) = number.parse::<f64>().ok().filter(|n| n.is_finite()) else {
-            report.refuse(line, format!("“{}” is no temperature.", shortened(typed)));
-            continue;
-        };
-        let own =
-            typed.trim().chars().last().filter(char::is_ascii_alphabetic).map(|c| c.to_ascii_lowercase());
-        let fahrenheit = own.map_or(columns.unit == TemperatureUnit::F, |c| c == 'f');
-        let celsius = if fahrenheit { Celsius::from_fahrenheit(number).value() } else { number };
-        if before == Some(at) {
-            report.refuse(line, format!("{at} was read in an earlier line already."));
-            continue;
-        }
-        if before.is_some_and(|b| b > at) {
-            report
-                .refuse(line, format!("{at} comes before the line above it: the log is out of order there."));
-            continue;
-        }
-        let taken = report.readings.len();
-        report.take(line, Some(at), celsius, now);
-        if report.readings.len() > taken {
-            before = Some(at);
+        if row.iter().any(|field| !field.is_empty())
+            && let Err(why) = rows.take(&row, line, &mut report)
+        {
+            report.refuse(line, why);
         }
     }
     report.columns = Some(columns);
     Ok(report.less(ahead))
+}
+
+/// The rows of a log, one after another.
+struct Rows<'a> {
+    columns: &'a Columns,
+    zone: &'a TimeZone,
+    now: Timestamp,
+    /// When the last one that was taken was read.
+    before: Option<Timestamp>,
+}
+
+impl Rows<'_> {
+    /// Takes a row, or says why it cannot.
+    fn take(&mut self, row: &csv::StringRecord, line: usize, report: &mut Report) -> Result<(), String> {
+        let columns = self.columns;
+        // `55,5` between commas is two fields, and half of it is another temperature.
+        if row.len() > columns.names.len() && row.iter().skip(columns.names.len()).any(|f| !f.is_empty()) {
+            return Err(format!(
+                "{} fields under {} names: is 55,5 written between commas? Write 55.5, or put semicolons between the fields.",
+                row.len(),
+                columns.names.len()
+            ));
+        }
+        let typed = columns.time.iter().filter_map(|i| row.get(*i)).collect::<Vec<_>>().join(" ");
+        let at = instant(&typed, self.zone)
+            .ok_or_else(|| format!("“{}” is no date with a time of day.", shortened(&typed)))?;
+        let typed = row.get(columns.temperature).unwrap_or_default();
+        let number = typed.trim_end_matches(|c: char| "°CFcf ".contains(c)).replace(',', ".");
+        let number = number.parse::<f64>().ok().filter(|n| n.is_finite());
+        let number = number.ok_or_else(|| format!("“{}” is no temperature.", shortened(typed)))?;
+        let own =
+            typed.trim().chars().last().filter(char::is_ascii_alphabetic).map(|c| c.to_ascii_lowercase());
+        let fahrenheit = own.map_or(columns.unit == TemperatureUnit::F, |c| c == 'f');
+        let celsius = if fahrenheit { Celsius::from_fahrenheit(number).value() } else { number };
+        if self.before == Some(at) {
+            return Err(format!("{at} was read in an earlier line already."));
+        }
+        if self.before.is_some_and(|b| b > at) {
+            return Err(format!("{at} comes before the line above it: the log is out of order there."));
+        }
+        let taken = report.readings.len();
+        report.take(line, Some(at), celsius, self.now);
+        if report.readings.len() > taken {
+            self.before = Some(at);
+        }
+        Ok(())
+    }
 }
 
 #[cfg(test)]

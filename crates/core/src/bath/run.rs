@@ -2,7 +2,7 @@
 
 use std::collections::{HashMap, HashSet};
 
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -290,6 +290,7 @@ pub fn can_be_done(
 /// Whether all of it can have happened, in its order.
 fn happens(vessel: Option<&Vessel>, events: &[WaterEvent]) -> Result<(), WaterRefusal> {
     const NOTHING: f64 = 1e-6;
+    const A_SECOND: SignedDuration = SignedDuration::from_secs(1);
     let holds = vessel.map_or(f64::INFINITY, |v| v.litres(v.depth_mm));
     let all = as_it_stands(events);
     let of = |kind: fn(&WaterEventKind) -> bool| all.iter().find(|e| kind(&e.kind)).map(|e| e.happened_at);
@@ -298,7 +299,11 @@ fn happens(vessel: Option<&Vessel>, events: &[WaterEvent]) -> Result<(), WaterRe
     let mut there = 0.0;
     for e in &all {
         let begun = match e.kind {
-            WaterEventKind::Off { min } => crate::units::moved(e.happened_at, -min),
+            // Minutes are a number, and give an instant back to a second or so.
+            WaterEventKind::Off { min } => {
+                let begun = crate::units::moved(e.happened_at, -min);
+                filled.filter(|from| from.duration_since(begun).abs() < A_SECOND).unwrap_or(begun)
+            }
             // Away from before it was filled, it was nobody's then.
             _ => e.happened_at,
         };

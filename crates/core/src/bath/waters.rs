@@ -375,7 +375,6 @@ impl<'a> OneBath<'a> {
 
     /// Of water that a heater holds: as set until it is read, then as read.
     fn heated(&self) -> (Vec<Knot>, usize) {
-        let mut runs = 0;
         let error = self.bath.error.value();
         let reads = by_minute(&self.bath.readings);
         let gone = match self.heat {
@@ -383,7 +382,6 @@ impl<'a> OneBath<'a> {
             _ => None,
         };
         let agrees = |r: &WaterRead| self.bath.agrees(r) && gone.is_none_or(|since| r.at < since);
-        let mut knots: Vec<Knot> = Vec::new();
         let first = reads.first();
         let first_min = first.map_or(f64::INFINITY, |r| self.minute(r.at));
         // A first reading that is lower than it was set says what it was at most until then: that only a load drew it down is
@@ -395,35 +393,7 @@ impl<'a> OneBath<'a> {
         // It is known why: it was off, and fell only then.
         let told = |r: &&WaterRead| !self.bath.unheated().iter().any(|off| off.0 < r.at);
         let most = first.filter(lower).filter(told).map_or(f64::INFINITY, |r| r.at_least().value());
-        for (at, c) in self.bath.settings.iter().filter(|s| self.minute(s.0) < first_min) {
-            let (min, c) = (self.minute(*at), (c.value() - error).min(most));
-            let mark = |min, number| {
-                let run = Run { number, set_c: Some(c + error) };
-                Mark { min, c, off: error, run: Some(run) }
-            };
-            match knots.last().map(|k| k.mark) {
-                // Before it went in only the last setting counts.
-                Some(last) if min <= self.minute(self.from) || last.min >= min => {
-                    knots.clear();
-                    knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false });
-                }
-                // One that was raised earns nothing before a reading shows it; one that was lowered counts at once.
-                Some(last) if c < last.c => {
-                    runs += 1;
-                    knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false });
-                }
-                Some(_) => {}
-                None => knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false }),
-            }
-        }
-        if most.is_finite()
-            && let Some(last) = knots.last_mut()
-        {
-            let begun = last.mark.min.max(self.minute(self.from));
-            if first_min - begun > cooling().log_gap_min.value {
-                last.on = On::Unseen;
-            }
-        }
+        let (mut knots, mut runs) = self.as_set(first_min, most);
         let silence = self.bath.silence_min();
         let mut before: Option<(&WaterRead, bool)> = None;
         for r in &reads {
@@ -460,6 +430,42 @@ impl<'a> OneBath<'a> {
         let read: Vec<f64> = reads.iter().map(|r| self.minute(r.at)).collect();
         for off in &self.bath.unheated() {
             knots = self.with_off(knots, &read, self.minute(off.0));
+        }
+        (knots, runs)
+    }
+
+    /// What it was set to before it was first read, no warmer than that reading allows; and how many runs that is.
+    fn as_set(&self, first_min: f64, most: f64) -> (Vec<Knot>, usize) {
+        let error = self.bath.error.value();
+        let (mut knots, mut runs): (Vec<Knot>, usize) = (Vec::new(), 0);
+        for (at, c) in self.bath.settings.iter().filter(|s| self.minute(s.0) < first_min) {
+            let (min, c) = (self.minute(*at), (c.value() - error).min(most));
+            let mark = |min, number| {
+                let run = Run { number, set_c: Some(c + error) };
+                Mark { min, c, off: error, run: Some(run) }
+            };
+            match knots.last().map(|k| k.mark) {
+                // Before it went in only the last setting counts.
+                Some(last) if min <= self.minute(self.from) || last.min >= min => {
+                    knots.clear();
+                    knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false });
+                }
+                // One that was raised earns nothing before a reading shows it; one that was lowered counts at once.
+                Some(last) if c < last.c => {
+                    runs += 1;
+                    knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false });
+                }
+                Some(_) => {}
+                None => knots.push(Knot { mark: mark(min, runs), on: On::Held, unread: false }),
+            }
+        }
+        if most.is_finite()
+            && let Some(last) = knots.last_mut()
+        {
+            let begun = last.mark.min.max(self.minute(self.from));
+            if first_min - begun > cooling().log_gap_min.value {
+                last.on = On::Unseen;
+            }
         }
         (knots, runs)
     }

@@ -82,6 +82,57 @@ pub struct SearAnswer {
 /// # Ok::<(), hold_steady_core::calc::CalcError>(())
 /// ```
 pub fn sear(request: &Value) -> Result<SearAnswer, CalcError> {
+    let (sear, above_c) = asked(request)?;
+    let out = sear.run().map_err(|e| CalcError::one("No answer", "", e.to_string()))?;
+    let above_c = above_c.unwrap_or(searing().overcooked_c.value);
+    let [a, b] = out.faces;
+    Ok(SearAnswer {
+        centre_before_c: rounded(out.before_c, 2),
+        centre_end_c: rounded(out.end_c, 2),
+        centre_peak_c: rounded(out.peak_c, 2),
+        peak_after_s: rounded(out.peak_after_s, 0),
+        overcooked_mm: rounded(out.thicker_band_mm(above_c), 2),
+        overcooked_above_c: above_c,
+        crust_mm: rounded(f64::midpoint(a.crust_mm, b.crust_mm), 3),
+        water_lost_kg_m2: rounded(out.water_lost_kg_m2, 3),
+        browning_index: [a, b].map(|f| rounded(f.browning, 4)),
+        surface_peak_c: [a, b].map(|f| rounded(f.peak_c, 1)),
+        profile: out
+            .layers
+            .iter()
+            .map(|l| SearLayer {
+                depth_mm: rounded(l.depth_mm, 3),
+                end_c: rounded(l.end_c, 2),
+                max_c: rounded(l.max_c, 2),
+            })
+            .collect(),
+    })
+}
+
+/// How it cools first, and where.
+fn cooled(f: &mut Fields<'_>) -> Act {
+    let s = f.number("cool_min", range::COOL_MIN.0, range::COOL_MIN.1).unwrap_or(0.0) * 60.0;
+    let cool_in = match f.text("cool_in") {
+        None => COOLED_IN[0],
+        Some(one) => COOLED_IN.into_iter().find(|c| *c == one).unwrap_or_else(|| {
+            let shown = crate::units::shortened(one);
+            f.fault("cool_in", format!("“{shown}” is none of: {}", COOLED_IN.join(", ")));
+            COOLED_IN[0]
+        }),
+    };
+    let exposed = f.number("cool_exposed_faces", range::FACES.0, range::FACES.1).unwrap_or(2.0);
+    if exposed.fract() != 0.0 {
+        f.fault("cool_exposed_faces", format!("{exposed} is neither 1 nor 2"));
+    }
+    match cool_in {
+        "ice-water" => Act::Ice { s },
+        "refrigerator" => Act::Refrigerator { s },
+        _ => Act::Air { s, exposed: exposed as u8 },
+    }
+}
+
+/// What is to be followed, and above what is overcooked.
+fn asked(request: &Value) -> Result<(Sear, Option<f64>), CalcError> {
     let mut f = Fields::of(request)?;
     let food = read_food(&mut f);
     let thickness = f.needed_number("thickness_mm", range::THICKNESS_MM.0, range::THICKNESS_MM.1);
@@ -99,19 +150,7 @@ pub fn sear(request: &Value) -> Result<SearAnswer, CalcError> {
         ),
         _ => {}
     }
-    let cool_min = f.number("cool_min", range::COOL_MIN.0, range::COOL_MIN.1).unwrap_or(0.0);
-    let cool_in = match f.text("cool_in") {
-        None => COOLED_IN[0],
-        Some(one) => COOLED_IN.into_iter().find(|c| *c == one).unwrap_or_else(|| {
-            let shown = crate::units::shortened(one);
-            f.fault("cool_in", format!("“{shown}” is none of: {}", COOLED_IN.join(", ")));
-            COOLED_IN[0]
-        }),
-    };
-    let exposed = f.number("cool_exposed_faces", range::FACES.0, range::FACES.1).unwrap_or(2.0);
-    if exposed.fract() != 0.0 {
-        f.fault("cool_exposed_faces", format!("{exposed} is neither 1 nor 2"));
-    }
+    let cool = cooled(&mut f);
     let surface_c = f.needed_number("surface_c", range::SURFACE_C.0, range::SURFACE_C.1);
     let w_m2k = f.number("surface_w_m2k", range::SURFACE_W_M2K.0, range::SURFACE_W_M2K.1);
     let turns = turns(&mut f);
@@ -140,39 +179,8 @@ pub fn sear(request: &Value) -> Result<SearAnswer, CalcError> {
             }
         }
     }
-    let s = cool_min * 60.0;
-    sear.acts.insert(
-        0,
-        match cool_in {
-            "ice-water" => Act::Ice { s },
-            "refrigerator" => Act::Refrigerator { s },
-            _ => Act::Air { s, exposed: exposed as u8 },
-        },
-    );
-    let out = sear.run().map_err(|e| CalcError::one("No answer", "", e.to_string()))?;
-    let above_c = above_c.unwrap_or(searing().overcooked_c.value);
-    let [a, b] = out.faces;
-    Ok(SearAnswer {
-        centre_before_c: rounded(out.before_c, 2),
-        centre_end_c: rounded(out.end_c, 2),
-        centre_peak_c: rounded(out.peak_c, 2),
-        peak_after_s: rounded(out.peak_after_s, 0),
-        overcooked_mm: rounded(out.thicker_band_mm(above_c), 2),
-        overcooked_above_c: above_c,
-        crust_mm: rounded(f64::midpoint(a.crust_mm, b.crust_mm), 3),
-        water_lost_kg_m2: rounded(out.water_lost_kg_m2, 3),
-        browning_index: [a, b].map(|f| rounded(f.browning, 4)),
-        surface_peak_c: [a, b].map(|f| rounded(f.peak_c, 1)),
-        profile: out
-            .layers
-            .iter()
-            .map(|l| SearLayer {
-                depth_mm: rounded(l.depth_mm, 3),
-                end_c: rounded(l.end_c, 2),
-                max_c: rounded(l.max_c, 2),
-            })
-            .collect(),
-    })
+    sear.acts.insert(0, cool);
+    Ok((sear, above_c))
 }
 
 /// Temperatures by depth from the first face to the middle.

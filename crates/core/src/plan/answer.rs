@@ -307,39 +307,9 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
         other => other,
     };
 
-    let preheat = if request.in_since.is_some() { Minutes::ZERO } else { preheat(request) };
-    let to_serve = bath_min + finish_min;
-    // Salted a day ahead, it goes in a day later.
-    let lead = preheat.max(request.prep.ahead_min());
-    let earliest_ready = match request.in_since {
-        Some(since) => moved(since, least_min + finish_min),
-        None => whole_minute_up(moved(now, lead + to_serve)),
-    };
-    let asked = request.ready_at;
-    let in_time = asked.is_none_or(|t| t >= earliest_ready);
-    let serve = match request.in_since {
-        Some(since) => moved(since, to_serve),
-        None => asked.filter(|_| in_time).unwrap_or(earliest_ready),
-    };
-    let pull = moved(serve, -finish_min);
-    let drop_by = moved(pull, -bath_min);
-    let range = |e: Ends<Minutes>| Range { from: moved(drop_by, e.fast), until: moved(drop_by, e.slow) };
-    let longest_hold = best_until.fast.min(clock_out.unwrap_or(Minutes::NEVER));
-    let times = Times {
-        preheat_by: moved(drop_by, -preheat),
-        // Nobody drops it before the bath can be hot; what is in is in.
-        drop_from: match request.in_since {
-            Some(_) => drop_by,
-            None => moved(pull, -longest_hold.max(bath_min)).max(moved(now, lead)).min(drop_by),
-        },
-        drop_by,
-        through: range(through),
-        pasteurised: pasteurised.map(range),
-        best_until: range(best_until),
-        pull,
-        sear: finishing.until_sear_min().map(|m| moved(pull, m)),
-        serve,
-    };
+    let clock_on = OnTheWall { request, finishing: &finishing, bath_min, least_min, now };
+    let held = best_until.fast.min(clock_out.unwrap_or(Minutes::NEVER));
+    let Wall { times, earliest_ready, in_time } = clock_on.times((through, pasteurised, best_until), held);
 
     let horizon_min = pictures::horizon(bath_min, best_until.fast, pasteurised.map(|p| p.slow), clock_out);
     // Then pictures.
@@ -369,6 +339,67 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
         verdict,
         horizon_min,
     })
+}
+
+/// What the clock on the wall follows from.
+struct OnTheWall<'a> {
+    request: &'a PlanRequest,
+    finishing: &'a Finishing,
+    bath_min: Minutes,
+    least_min: Minutes,
+    now: Timestamp,
+}
+
+/// Times by the clock on the wall.
+struct Wall {
+    times: Times,
+    earliest_ready: Timestamp,
+    in_time: bool,
+}
+
+impl OnTheWall<'_> {
+    /// When what is done: heated through, safe and at its best by how long each takes; held at most for so long.
+    fn times(
+        &self,
+        (through, pasteurised, best_until): (Ends<Minutes>, Option<Ends<Minutes>>, Ends<Minutes>),
+        longest_hold: Minutes,
+    ) -> Wall {
+        let Self { request, finishing, bath_min, least_min, now } = *self;
+        let finish_min = finishing.minutes();
+        let preheat = if request.in_since.is_some() { Minutes::ZERO } else { preheat(request) };
+        let to_serve = bath_min + finish_min;
+        // Salted a day ahead, it goes in a day later.
+        let lead = preheat.max(request.prep.ahead_min());
+        let earliest_ready = match request.in_since {
+            Some(since) => moved(since, least_min + finish_min),
+            None => whole_minute_up(moved(now, lead + to_serve)),
+        };
+        let asked = request.ready_at;
+        let in_time = asked.is_none_or(|t| t >= earliest_ready);
+        let serve = match request.in_since {
+            Some(since) => moved(since, to_serve),
+            None => asked.filter(|_| in_time).unwrap_or(earliest_ready),
+        };
+        let pull = moved(serve, -finish_min);
+        let drop_by = moved(pull, -bath_min);
+        let range = |e: Ends<Minutes>| Range { from: moved(drop_by, e.fast), until: moved(drop_by, e.slow) };
+        let times = Times {
+            preheat_by: moved(drop_by, -preheat),
+            // Nobody drops it before the bath can be hot; what is in is in.
+            drop_from: match request.in_since {
+                Some(_) => drop_by,
+                None => moved(pull, -longest_hold.max(bath_min)).max(moved(now, lead)).min(drop_by),
+            },
+            drop_by,
+            through: range(through),
+            pasteurised: pasteurised.map(range),
+            best_until: range(best_until),
+            pull,
+            sear: finishing.until_sear_min().map(|m| moved(pull, m)),
+            serve,
+        };
+        Wall { times, earliest_ready, in_time }
+    }
 }
 
 /// What would have made a piece that is pulled after `bath_min` pasteurised; `None` where it is, or needs not be. It

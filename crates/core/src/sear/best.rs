@@ -413,7 +413,8 @@ fn reaches(
     (mut high, mut at_high): Tried,
     over: &dyn Fn(f64) -> Result<f64, HeatError>,
 ) -> Result<Option<f64>, HeatError> {
-    const ROUNDS: usize = 3;
+    const ROUNDS: usize = 7;
+    const NEAR_K: f64 = 0.03;
     if at_low > 0.0 {
         return Ok(Some(low));
     }
@@ -423,9 +424,20 @@ fn reaches(
     for _ in 0..ROUNDS {
         let tried = low + (high - low) * (-at_low / (at_high - at_low)).clamp(0.02, 0.98);
         let at = over(tried)?;
-        if at > 0.0 { (high, at_high) = (tried, at) } else { (low, at_low) = (tried, at) }
+        if at.abs() < NEAR_K {
+            return Ok(Some(tried));
+        }
+        // An end that stays counts for half the next time: what is bent is straddled, not crept up to.
+        if at > 0.0 {
+            (high, at_high) = (tried, at);
+            at_low *= 0.5;
+        } else {
+            (low, at_low) = (tried, at);
+            at_high *= 0.5;
+        }
     }
-    Ok(Some(low + (high - low) * (-at_low / (at_high - at_low))))
+    // What is said is on the safe side of it.
+    Ok(Some(low))
 }
 
 /// The bath to have chosen, so that after this finish the middle is as wanted, °C; a piece that is heated through.

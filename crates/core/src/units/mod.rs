@@ -42,6 +42,29 @@ pub enum LengthUnit {
     In,
 }
 
+/// The same text with no number parted from its unit at a line's end.
+///
+/// ```
+/// use hold_steady_core::units::unbroken;
+/// assert_eq!(unbroken("Strip steak, 30 mm, 57 °C"), "Strip steak, 30\u{a0}mm, 57\u{a0}°C");
+/// assert_eq!(unbroken("2 minced"), "2 minced", "no unit");
+/// ```
+#[must_use]
+pub fn unbroken(text: &str) -> String {
+    const UNITS: [&str; 10] = ["°C", "°F", "mm", "cm", "in", "kg", "g", "l", "min", "h"];
+    let words: Vec<&str> = text.split(' ').collect();
+    let mut out = String::with_capacity(text.len() + 8);
+    for (i, word) in words.iter().enumerate() {
+        if i > 0 {
+            let unit = word.trim_end_matches([',', ';', '.', ':', ')']);
+            let after_number = words[i - 1].ends_with(|c: char| c.is_ascii_digit());
+            out.push(if after_number && UNITS.contains(&unit) { '\u{a0}' } else { ' ' });
+        }
+        out.push_str(word);
+    }
+    out
+}
+
 /// How one reader wants quantities shown. Numbers typed without a unit are read in these, too.
 ///
 /// ```

@@ -245,54 +245,79 @@ fn bag_said(request: &PlanRequest, bath_min: Minutes, units: Units) -> BagWords 
         _ => None,
     };
     let pieces = if prep.pieces > 1 { format!("{} pieces", prep.pieces) } else { "it".into() };
-    let length = |mm: Length| units.length(mm);
-    let arrangement_words = match prep.arranged() {
-        Arrangement::Apart => (prep.pieces > 1)
+    let base = request.planned.own().map_or(food.id.as_str(), |o: &OwnFood| o.base.as_str());
+    let float = prep.weight_g.map(|g| bag::float(food, base, g, air, seals, request.bath_c));
+    let float_words = match &float {
+        Some(f) => float_said(f, units),
+        None => {
+            // By the kilogram: whether it floats hardly hangs on the size.
+            let one = bag::float(food, base, Grams::new(1000.0), air, seals, request.bath_c);
+            unweighed_said(&one, units)
+        }
+    };
+    let doubled = if seals > 1 { ", a second bag or seal round it" } else { "" };
+    BagWords {
+        what: format!("Bag {pieces}: air out {}{doubled}", how_named(air)),
+        how: format!("Cuff the rim while you fill it, freezer-grade bags, one layer. {}", air.how),
+        sink: sunk_said(prep.hold, float.as_ref(), units),
+        seals,
+        seals_words,
+        arrangement_words: arranged_said(request, units),
+        float,
+        float_words,
+    }
+}
+
+/// How pieces lie in their bag, and what that does.
+fn arranged_said(request: &PlanRequest, units: Units) -> Option<String> {
+    let thick = request.thickness_mm;
+    match request.prep.arranged() {
+        Arrangement::Apart => (request.prep.pieces > 1)
             .then(|| "In one layer, with water between them: each heats like one alone.".to_owned()),
         Arrangement::Touching => Some(format!(
             "Side by side they heat from above and below only: planned as a slab {} thick.",
-            length(request.thickness_mm)
+            units.length(thick)
         )),
         Arrangement::Stacked => Some(format!(
             "One on the other they heat as one piece {} thick, and that is how they are planned. Better: one layer, or two bags.",
-            length(request.thickness_mm * 2.0)
+            units.length(thick * 2.0)
         )),
+    }
+}
+
+/// Whether a bag of a known weight floats.
+fn float_said(f: &Float, units: Units) -> String {
+    let gas = if f.gas_ml > 0.0 {
+        " At this heat vegetables give off gas: look again after ten minutes."
+    } else {
+        ""
     };
-    let base = request.planned.own().map_or(food.id.as_str(), |o: &OwnFood| o.base.as_str());
-    let float = prep.weight_g.map(|g| bag::float(food, base, g, air, seals, request.bath_c));
-    let gas = |f: &Float| {
-        if f.gas_ml > 0.0 {
-            " At this heat vegetables give off gas: look again after ten minutes."
-        } else {
-            ""
-        }
-    };
-    let float_words = match &float {
-        Some(f) if f.lift_g > Grams::new(0.0) => format!(
-            "It floats: with its air it displaces {} of water, {} more than it weighs. {} of steel sink it.{}",
+    if f.lift_g > Grams::new(0.0) {
+        return format!(
+            "It floats: with its air it displaces {} of water, {} more than it weighs. {} of steel sink it.{gas}",
             units.volume(f.food_ml + f.air_ml + f.gas_ml),
             units.weight(f.lift_g),
             units.weight(f.ballast_g.ceil()),
-            gas(f)
-        ),
-        Some(f) => {
-            format!("It will sink by itself, {} heavier than the water.{}", units.weight(-f.lift_g), gas(f))
-        }
-        None => {
-            // By the kilogram: whether it floats hardly hangs on the size.
-            let (by, g) = by_weight(units);
-            let one = bag::float(food, base, Grams::new(1000.0), air, seals, request.bath_c);
-            if one.lift_g > Grams::new(0.0) {
-                format!(
-                    "A bag of it floats: about {} of steel for every {by}. Give its weight for the right ballast.",
-                    units.weight((one.ballast_g * g / 1000.0).ceil())
-                )
-            } else {
-                "It will sink by itself. Give its weight to be sure of a small bag.".into()
-            }
-        }
-    };
-    let sink = match (prep.hold, &float) {
+        );
+    }
+    format!("It will sink by itself, {} heavier than the water.{gas}", units.weight(-f.lift_g))
+}
+
+/// Whether a bag floats that nobody weighed: by what a kilogram of it does.
+fn unweighed_said(one: &Float, units: Units) -> String {
+    let (by, g) = by_weight(units);
+    if one.lift_g > Grams::new(0.0) {
+        return format!(
+            "A bag of it floats: about {} of steel for every {by}. Give its weight for the right ballast.",
+            units.weight((one.ballast_g * g / 1000.0).ceil())
+        );
+    }
+    "It will sink by itself. Give its weight to be sure of a small bag.".into()
+}
+
+/// How it is held under.
+fn sunk_said(hold: Hold, float: Option<&Float>, units: Units) -> String {
+    match (hold, float) {
         (Hold::Ballast, Some(f)) if f.ballast_g > Grams::new(0.0) => format!(
             "With {} of steel in a second bag or a clip, all of it under water.",
             units.weight(f.ballast_g.ceil())
@@ -302,17 +327,6 @@ fn bag_said(request: &PlanRequest, bath_min: Minutes, units: Units) -> BagWords 
         (Hold::Clip, _) => {
             "Clip it to the wall, its mouth above the water and all of the food under it.".into()
         }
-    };
-    let doubled = if seals > 1 { ", a second bag or seal round it" } else { "" };
-    BagWords {
-        what: format!("Bag {pieces}: air out {}{doubled}", how_named(air)),
-        how: format!("Cuff the rim while you fill it, freezer-grade bags, one layer. {}", air.how),
-        sink,
-        seals,
-        seals_words,
-        arrangement_words,
-        float,
-        float_words,
     }
 }
 

@@ -26,47 +26,12 @@ use crate::units::{Celsius, Minutes, Units};
 #[must_use]
 pub fn next(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (String, String) {
     let (what, why): (&str, String) = match &live.next {
-        Next::Drop { late_min: Some(late) } => (
-            "Drop it in",
-            format!(
-                "{} late: drop it now and everything after moves by as much. Tap when it is in and the bath is back at temperature.",
-                minutes(*late)
-            ),
-        ),
-        Next::Drop { late_min: None } => (
-            "Drop it in",
-            "Tap when it is in and the bath is back at temperature: the clock starts then.".into(),
-        ),
+        Next::Drop { late_min } => ("Drop it in", drop_in(*late_min)),
         Next::PlanAnew(verdict) => {
             ("Not into this bath as it is planned", format!("{} Change the plan first.", why(verdict, units)))
         }
-        Next::Mend => {
-            let sight = live.fault.is_some_and(|f| f.is_of_sight());
-            let what = match live.fault {
-                Some(Fault::Cools { .. }) => live.mend.as_ref().map_or_else(
-                    || "Bring the water back".to_owned(),
-                    |m| format!("Bring the water back to {}", units.temperature(m.to)),
-                ),
-                _ if sight => "Read the water".to_owned(),
-                _ => "Bring the heat back".to_owned(),
-            };
-            let now = if live.next_at.is_none() { " now" } else { "" };
-            return (
-                format!("{what}{now}"),
-                live.mend.as_ref().map_or_else(String::new, |m| mended(m, sight, clock)),
-            );
-        }
-        Next::NotHere { raise_to: Some(c) } => (
-            "Not safe in this bath as it is",
-            format!(
-                "Set it to {} and it becomes safe; or cook it through, its core read with a thermometer.",
-                units.temperature(*c)
-            ),
-        ),
-        Next::NotHere { raise_to: None } => (
-            "It will not become safe in this bath",
-            "Cook it through in a pan or oven, its core read with a thermometer; or throw it away.".into(),
-        ),
+        Next::Mend => return to_mend(live, units, clock),
+        Next::NotHere { raise_to } => not_here(*raise_to, units),
         Next::ThrowAway(verdict) => ("Throw it away", spoiled(verdict, units)),
         Next::Pull(pull) => return pulled(*pull, live.verdict.as_ref(), units),
         Next::Finish(step) => (&step.what, units.sentence(&step.why)),
@@ -83,30 +48,8 @@ pub fn next(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (
             "Eat it now",
             format!("{} left to eat it; {}.", minutes(left_min.floor()), afterwards(*then_not_at_risk)),
         ),
-        Next::KeepCold { last_day } => {
-            let (first, all) = (cooling().stage_1_min.value, cooling().stage_2_min.value);
-            return (
-                format!("Keep it sealed at {} or colder", limits().zone_low_c.degrees(units)),
-                format!(
-                    "Use it by {}, at home. Pasteurised and chilled: given that it was down to {} within {} of the pull, and to {} within {}. A food business follows its own plan.",
-                    day(*last_day),
-                    cooling().stage_1_to_c.degrees(units),
-                    minutes(Minutes::new(first)),
-                    cooling().stage_2_to_c.degrees(units),
-                    minutes(Minutes::new(all))
-                ),
-            );
-        }
-        Next::KeepFrozen { days_left } => (
-            "Keep it frozen",
-            format!(
-                "It keeps as long as it is frozen; what a date says there is about quality. Thaw it in a refrigerator: {}, at home. A food business follows its own plan.",
-                match days_left {
-                    ..=1 => "it is for the day it is thawed on".to_owned(),
-                    days => format!("the day it comes out is the first of {days} it has left"),
-                }
-            ),
-        ),
+        Next::KeepCold { last_day } => return kept_cold(*last_day, units),
+        Next::KeepFrozen { days_left } => ("Keep it frozen", kept_frozen(*days_left)),
         Next::Discard { last_day } => (
             "Throw it away",
             format!(
@@ -122,6 +65,71 @@ pub fn next(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (
         Next::ThrownAway { cooked: false } => ("Thrown away", String::new()),
     };
     (what.to_owned(), why)
+}
+
+fn drop_in(late_min: Option<Minutes>) -> String {
+    match late_min {
+        Some(late) => format!(
+            "{} late: drop it now and everything after moves by as much. Tap when it is in and the bath is back at temperature.",
+            minutes(late)
+        ),
+        None => "Tap when it is in and the bath is back at temperature: the clock starts then.".into(),
+    }
+}
+
+fn to_mend(live: &Live, units: Units, clock: &dyn Fn(Timestamp) -> String) -> (String, String) {
+    let sight = live.fault.is_some_and(|f| f.is_of_sight());
+    let what = match live.fault {
+        Some(Fault::Cools { .. }) => live.mend.as_ref().map_or_else(
+            || "Bring the water back".to_owned(),
+            |m| format!("Bring the water back to {}", units.temperature(m.to)),
+        ),
+        _ if sight => "Read the water".to_owned(),
+        _ => "Bring the heat back".to_owned(),
+    };
+    let now = if live.next_at.is_none() { " now" } else { "" };
+    (format!("{what}{now}"), live.mend.as_ref().map_or_else(String::new, |m| mended(m, sight, clock)))
+}
+
+fn not_here(raise_to: Option<Celsius>, units: Units) -> (&'static str, String) {
+    match raise_to {
+        Some(c) => (
+            "Not safe in this bath as it is",
+            format!(
+                "Set it to {} and it becomes safe; or cook it through, its core read with a thermometer.",
+                units.temperature(c)
+            ),
+        ),
+        None => (
+            "It will not become safe in this bath",
+            "Cook it through in a pan or oven, its core read with a thermometer; or throw it away.".into(),
+        ),
+    }
+}
+
+fn kept_cold(last_day: jiff::civil::Date, units: Units) -> (String, String) {
+    let (first, all) = (cooling().stage_1_min.value, cooling().stage_2_min.value);
+    (
+        format!("Keep it sealed at {} or colder", limits().zone_low_c.degrees(units)),
+        format!(
+            "Use it by {}, at home. Pasteurised and chilled: given that it was down to {} within {} of the pull, and to {} within {}. A food business follows its own plan.",
+            day(last_day),
+            cooling().stage_1_to_c.degrees(units),
+            minutes(Minutes::new(first)),
+            cooling().stage_2_to_c.degrees(units),
+            minutes(Minutes::new(all))
+        ),
+    )
+}
+
+fn kept_frozen(days_left: i64) -> String {
+    let thawed = match days_left {
+        ..=1 => "it is for the day it is thawed on".to_owned(),
+        days => format!("the day it comes out is the first of {days} it has left"),
+    };
+    format!(
+        "It keeps as long as it is frozen; what a date says there is about quality. Thaw it in a refrigerator: {thawed}, at home. A food business follows its own plan."
+    )
 }
 
 /// Whether the time of what is next is one it must be done by, rather than one to do it at.

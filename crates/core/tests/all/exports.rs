@@ -267,7 +267,7 @@ fn a_cook_of_two_pieces_is_two_cooks_that_were_begun_together() {
 }
 
 /// Written by the first that plan anew, on 1 December 2026: two bags begun together, one planned anew and its piece corrected twice,
-/// once undone, for a guest; another guest was removed.
+/// once undone, for a guest; another guest was removed; a refrigerator was read.
 const V9: &str = include_str!("../golden/export-v9.json");
 
 #[test]
@@ -288,6 +288,9 @@ fn version_9_is_read_with_the_plan_that_stands_who_it_was_and_guests() {
     assert!(first.events.iter().all(|e| e.event.by.person.is_some() && e.event.by.screen.is_some()));
     let guests: Vec<String> = read.export.kitchen.guests.iter().map(|g| g.called()).collect();
     assert_eq!(guests, ["Mira", "guest 2"]);
+    let storages: Vec<(&str, &str)> =
+        read.export.kitchen.storages.iter().map(|s| (s.storage.name.as_str(), s.storage.kind.id())).collect();
+    assert_eq!(storages, [("walk-in", "refrigerator")]);
 }
 
 #[test]

@@ -251,19 +251,21 @@ fn a_bath_of_the_first_bench_is_carried_on() {
     });
 }
 
-/// A regression check against our own file: `golden/schema-8.db` was written by the first program with devices. It is
-/// never changed.
+/// A regression check against our own files: `golden/schema-8.db` was written by the first program with devices, and
+/// `schema-9.db` is the same as its successor left it, which stored nothing differently. They are never changed.
 #[test]
 fn a_device_of_the_first_board_is_carried_on() {
-    let folder = tempfile::tempdir().expect("a folder");
-    run(async {
-        let store = carried_on(&folder, include_bytes!("../golden/schema-8.db")).await;
-        let baths = store.running_baths().await.expect("reads");
-        let devices = store.devices().await.expect("reads");
-        let [device] = devices.as_slice() else { panic!("{devices:?}") };
-        assert_eq!(device.name, "circulator one");
-        assert_eq!(device.lies_in, Some(Lies::water(baths[0].id)));
-    });
+    for file in [&include_bytes!("../golden/schema-8.db")[..], include_bytes!("../golden/schema-9.db")] {
+        let folder = tempfile::tempdir().expect("a folder");
+        run(async {
+            let store = carried_on(&folder, file).await;
+            let baths = store.running_baths().await.expect("reads");
+            let devices = store.devices().await.expect("reads");
+            let [device] = devices.as_slice() else { panic!("{devices:?}") };
+            assert_eq!(device.name, "circulator one");
+            assert_eq!(device.lies_in, Some(Lies::water(baths[0].id)));
+        });
+    }
 }
 
 /// A regression check against our own file: `golden/schema-10.db` was written by the last program without minutes. It is

@@ -6,7 +6,7 @@ use askama::Template;
 use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, ToDo, alarms, shared, to_do};
 use hold_steady_core::cook::{Next, Stage};
 use hold_steady_core::plan::Windows;
-use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, moved};
+use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, moved, unbroken};
 use hold_steady_core::words;
 use hold_steady_store::{Device, new_id};
 use jiff::{SignedDuration, Timestamp};
@@ -230,7 +230,7 @@ impl BoardView {
                     .map(|f| words::fault(&f, units, &clock))
                     .unwrap_or_default(),
                 why: words::next(&bag.live, units, &clock).1,
-                title: bag.record.title_in(units),
+                title: unbroken(&bag.record.title_in(units)),
                 href: format!("/cook/{}", bag.record.id),
                 at: at.map(|t| (clock(t), t.as_millisecond())),
             }

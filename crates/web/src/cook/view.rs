@@ -12,7 +12,7 @@ use hold_steady_core::figures::limits;
 use hold_steady_core::food::Finish;
 use hold_steady_core::keep::{Storage, StorageKind};
 use hold_steady_core::plan::{Guest, Plan, PlanRequest, Stretch};
-use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, capitalised, moved, trimmed};
+use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, capitalised, moved, trimmed, unbroken};
 use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
 use jiff::Timestamp;
@@ -742,7 +742,7 @@ impl CookView {
             }),
             differs: came_otherwise(seen.record, origins)?,
             now,
-            title: record.title_in(units),
+            title: unbroken(&record.title_in(units)),
             sentence: sentence(request, units),
             planned: planned_words(seen, zone),
             corrected: stands.piece_corrected().is_some(),

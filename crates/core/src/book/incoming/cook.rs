@@ -69,6 +69,32 @@ pub(super) fn check(cook: &CookRecord, now: Timestamp, known: &Known) -> Result<
     let earliest = cook.created_at.checked_sub(BEFORE).unwrap_or(cook.created_at);
     for e in &cook.events {
         once(e.event.id, "event")?;
+    }
+    check_events(cook, earliest, now, &there)?;
+    let mut sums = Vec::with_capacity(cook.baths.len());
+    for bath in &cook.baths {
+        let sum = sum(bath);
+        match known.of_cooks.get(&bath.id) {
+            None => {
+                once(bath.id, "bath")?;
+                check_bath(bath, Some(cook), earliest, now).map_err(|e| format!("bath {}: {e}", bath.id))?;
+            }
+            Some(other) if *other == sum => {}
+            Some(_) => return Err(format!("bath {}: another cook says otherwise of it", bath.id)),
+        }
+        sums.push(sum);
+    }
+    Ok(Found { ids: own, sums })
+}
+
+/// Whether what is said to have happened in a cook can have.
+fn check_events(
+    cook: &CookRecord,
+    earliest: Timestamp,
+    now: Timestamp,
+    there: &dyn Fn(Uuid) -> bool,
+) -> Result<(), String> {
+    for e in &cook.events {
         let of = |why: String| format!("event {}: {why}", e.event.id);
         let subject = match e.subject {
             Subject::Bath(bath) => there(bath),
@@ -98,20 +124,7 @@ pub(super) fn check(cook: &CookRecord, now: Timestamp, known: &Known) -> Result<
             return Err(format!("event {}: moved into a bath that is not there", event.event.id));
         }
     }
-    let mut sums = Vec::with_capacity(cook.baths.len());
-    for bath in &cook.baths {
-        let sum = sum(bath);
-        match known.of_cooks.get(&bath.id) {
-            None => {
-                once(bath.id, "bath")?;
-                check_bath(bath, Some(cook), earliest, now).map_err(|e| format!("bath {}: {e}", bath.id))?;
-            }
-            Some(other) if *other == sum => {}
-            Some(_) => return Err(format!("bath {}: another cook says otherwise of it", bath.id)),
-        }
-        sums.push(sum);
-    }
-    Ok(Found { ids: own, sums })
+    Ok(())
 }
 
 /// The sum of what is said of a bath.
