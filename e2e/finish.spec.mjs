@@ -38,7 +38,7 @@ test("from the plan to the finish, paced, to the book", async ({ page, kitchen }
   await page.getByRole("link", { name: "What a sear does to this piece" }).click();
   await expect(page.locator(".finish-go")).toContainText("This is the finish chosen for it");
   await expect(page.locator("#s-face")).toHaveValue(face);
-  await page.getByRole("link", { name: "Pace me through it" }).click();
+  await page.getByRole("link", { name: "Begin" }).click();
   await expect(page.locator("#pace-list")).toContainText(`First face down ${face}`);
   await page.getByRole("button", { name: "Begin" }).click();
   await expect(page.locator("#pace-count")).toHaveText(/^\d/);

@@ -74,6 +74,24 @@ pub fn pattern(p: &Pattern, both: bool) -> String {
     parts.join(", ")
 }
 
+/// A finish in one line: when it goes on the heat, where that is known, and for how long.
+///
+/// ```
+/// use hold_steady_core::{sear::*, words::first_on_heat};
+/// let p = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 46.0, times: 1, after: After::resting(60.0) };
+/// assert_eq!(first_on_heat(&p, false, Some("19:41")), "On the heat at 19:41: 46 s a face");
+/// assert_eq!(first_on_heat(&p, false, None), "On the heat 5 min after the pull: 46 s a face");
+/// ```
+#[must_use]
+pub fn first_on_heat(p: &Pattern, both: bool, at: Option<&str>) -> String {
+    let when = match at {
+        Some(at) => format!("at {at}"),
+        None if p.before_s() < 60.0 => "at once".to_owned(),
+        None => format!("{} after the pull", super::minutes(Minutes::from_seconds(p.before_s()))),
+    };
+    format!("On the heat {when}: {}", on_the_heat(p, both))
+}
+
 /// What is done on the heat: its faces, then its edges.
 fn on_the_heat(p: &Pattern, both: bool) -> String {
     let faces = if both {

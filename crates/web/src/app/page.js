@@ -32,7 +32,25 @@ export const sheetHeight = () => {
   return stays ? sheet.offsetHeight : 0;
 };
 
+// On a phone the parts of a long page are folded; what a hand opened stays open, and what is wrong in one opens it.
+const opened = new Set();
+const named = (part) => part.querySelector("h2")?.id;
+const fold = () => {
+  if (!matchMedia("(max-width: 700px)").matches) return;
+  for (const part of document.querySelectorAll("details[data-fold]")) {
+    const wrong = part.querySelector("[aria-invalid=true], .field-error:not([hidden]):not(:empty)") !== null;
+    const open = opened.has(named(part)) || wrong || location.hash === `#${named(part)}`;
+    if (part.open !== open) part.open = open;
+  }
+};
+document.addEventListener("click", (e) => {
+  const part = e.target.closest?.("details[data-fold] > summary")?.parentElement;
+  if (part) opened[part.open ? "delete" : "add"](named(part));
+});
+addEventListener("hashchange", fold);
+
 // What is done whenever a part of the page was put in anew.
 const steps = [];
 export const whenReady = (step) => { steps.push(step); };
+whenReady(fold);
 export const ready = () => { for (const step of steps) step(); };

@@ -213,28 +213,35 @@ struct Row {
     summary: String,
 }
 
+impl DoView {
+    fn of(
+        what: ToDo,
+        bag: &OnBoard,
+        at: Option<Timestamp>,
+        units: Units,
+        clock: &dyn Fn(Timestamp) -> String,
+    ) -> Self {
+        let fault = bag.live.fault.filter(|_| what == ToDo::Next);
+        Self {
+            what: words::to_do(what, &bag.live, units, clock),
+            by: what == ToDo::Next && words::is_deadline(&bag.live.next),
+            fault: fault.map(|f| words::fault(&f, units, clock)).unwrap_or_default(),
+            why: words::next(&bag.live, units, clock).1,
+            title: unbroken(&bag.record.title_in(units)),
+            href: format!("/cook/{}", bag.record.id),
+            at: at.map(|t| (clock(t), t.as_millisecond())),
+        }
+    }
+}
+
 impl BoardView {
     pub fn new(state: &AppState, board: &Board, devices: &[Device], units: Units) -> Result<Self, PageError> {
         let (now, zone) = (state.clock.now(), state.kitchen().wall());
         let axis = Axis::of(board, now);
         let clock = |t: Timestamp| near_time(t, now, &zone);
-        let mut all = to_do(board.bags.iter().map(|b| &b.live)).into_iter().map(|(what, i, at)| {
-            let bag = &board.bags[i];
-            DoView {
-                what: words::to_do(what, &bag.live, units, &clock),
-                by: what == ToDo::Next && words::is_deadline(&bag.live.next),
-                fault: bag
-                    .live
-                    .fault
-                    .filter(|_| what == ToDo::Next)
-                    .map(|f| words::fault(&f, units, &clock))
-                    .unwrap_or_default(),
-                why: words::next(&bag.live, units, &clock).1,
-                title: unbroken(&bag.record.title_in(units)),
-                href: format!("/cook/{}", bag.record.id),
-                at: at.map(|t| (clock(t), t.as_millisecond())),
-            }
-        });
+        let mut all = to_do(board.bags.iter().map(|b| &b.live))
+            .into_iter()
+            .map(|(what, i, at)| DoView::of(what, &board.bags[i], at, units, &clock));
         let first = all.next();
         let then = all.take(3).collect();
         let loose: Vec<String> = board.loose().iter().map(|(c, _)| units.temperature(*c)).collect();

@@ -4,6 +4,7 @@ use std::collections::HashMap;
 
 use hold_steady_core::book::{BookEntry, CookRecord};
 use hold_steady_core::calc::MOST_EFFORT;
+use hold_steady_core::cook::Rating;
 use hold_steady_core::heat::Effort;
 use hold_steady_core::units::{Units, WallClock};
 use hold_steady_core::words;
@@ -121,52 +122,10 @@ impl EntryView {
         (now, zone): (Timestamp, &WallClock),
         units: Units,
     ) -> Result<Self, PageError> {
-        let p = &entry.plan;
-        let time = |t: Option<Timestamp>| t.map_or_else(|| "not noted".to_owned(), |t| clock_time(t, zone));
-        let first = |of: &dyn Fn(&hold_steady_core::plan::Plan) -> String| entry.first.as_ref().map(of);
-        let pair = |what, first: Option<String>, planned: String, done: String| {
-            let first = entry.first.is_some().then(|| first.unwrap_or_default());
-            Pair { what, first, planned, done }
-        };
-        let sear: Vec<String> = entry.sear_s.iter().map(|s| format!("{s:.0}")).collect();
         let rating = entry.rating.clone().unwrap_or_default();
-        let star = |label, value: Option<u8>| {
-            value.map(|value| Stars { label, value, text: format!("{value} of 5") })
-        };
-        let request = &entry.request;
-        let state = cook.state();
+        let (request, state) = (&entry.request, cook.state());
         let usual = request.food().finish().face_s.map(|s| format!("{s} s a face"));
         let sear_planned = state.chosen_finish().map(|c| words::chosen_finish(c, units)).or(usual);
-        let sear_done =
-            if sear.is_empty() { "not noted".to_owned() } else { format!("{} s", sear.join(" + ")) };
-        let pairs = [
-            Some(pair(
-                "Drop",
-                first(&|p| clock_time(p.times.drop_by, zone)),
-                clock_time(p.times.drop_by, zone),
-                time(entry.dropped),
-            )),
-            Some(pair(
-                "Pull",
-                first(&|p| clock_time(p.times.pull, zone)),
-                clock_time(p.times.pull, zone),
-                time(entry.pulled),
-            )),
-            Some(pair(
-                "In the bath",
-                first(&|p| duration(p.bath_min)),
-                duration(p.bath_min),
-                entry.bath_min_done().map_or_else(|| "not noted".into(), duration),
-            )),
-            sear_planned.map(|planned| pair("Sear", None, planned, sear_done)),
-            Some(pair(
-                "Serve",
-                first(&|p| clock_time(p.times.serve, zone)),
-                clock_time(p.times.serve, zone),
-                time(entry.eaten),
-            )),
-        ];
-        let pairs = pairs.into_iter().flatten().collect();
         let level = entry.verdict_done.as_ref().map_or(NOT_JUDGED, |v| v.level.id());
         let again = cook.plan_record().map(|p| p.typed.for_another_piece()).unwrap_or_default();
         let line = |e| LogLine::of((cook, e), origins.get(&e.event.id), now, zone, units);
@@ -182,18 +141,11 @@ impl EntryView {
                 if entry.piece_corrected { " (corrected)" } else { "" },
             ),
             planned_anew: entry.first.is_some(),
-            pairs,
+            pairs: pairs(entry, sear_planned, zone),
             level,
             verdict: level_words(level),
             centre: rating.centre.and_then(centre_words),
-            marks: [
-                star("Tenderness", rating.tenderness),
-                star("Crust", rating.crust),
-                star("Grey band", rating.band),
-            ]
-            .into_iter()
-            .flatten()
-            .collect(),
+            marks: stars(&rating),
             note: rating.note,
             next_time: rating.next_time,
             rated: entry.rating.is_some(),
@@ -206,4 +158,54 @@ impl EntryView {
             centre_c: entry.centre_at_pull_c.map(|(slow, _)| units.temperature(slow)),
         })
     }
+}
+
+/// What was planned beside what was done.
+fn pairs(entry: &BookEntry, sear_planned: Option<String>, zone: &WallClock) -> Vec<Pair> {
+    let p = &entry.plan;
+    let time = |t: Option<Timestamp>| t.map_or_else(|| "not noted".to_owned(), |t| clock_time(t, zone));
+    let first = |of: &dyn Fn(&hold_steady_core::plan::Plan) -> String| entry.first.as_ref().map(of);
+    let pair = |what, first: Option<String>, planned: String, done: String| {
+        let first = entry.first.is_some().then(|| first.unwrap_or_default());
+        Pair { what, first, planned, done }
+    };
+    let sear: Vec<String> = entry.sear_s.iter().map(|s| format!("{s:.0}")).collect();
+    let sear_done = if sear.is_empty() { "not noted".to_owned() } else { format!("{} s", sear.join(" + ")) };
+    let pairs = [
+        Some(pair(
+            "Drop",
+            first(&|p| clock_time(p.times.drop_by, zone)),
+            clock_time(p.times.drop_by, zone),
+            time(entry.dropped),
+        )),
+        Some(pair(
+            "Pull",
+            first(&|p| clock_time(p.times.pull, zone)),
+            clock_time(p.times.pull, zone),
+            time(entry.pulled),
+        )),
+        Some(pair(
+            "In the bath",
+            first(&|p| duration(p.bath_min)),
+            duration(p.bath_min),
+            entry.bath_min_done().map_or_else(|| "not noted".into(), duration),
+        )),
+        sear_planned.map(|planned| pair("Sear", None, planned, sear_done)),
+        Some(pair(
+            "Serve",
+            first(&|p| clock_time(p.times.serve, zone)),
+            clock_time(p.times.serve, zone),
+            time(entry.eaten),
+        )),
+    ];
+    pairs.into_iter().flatten().collect()
+}
+
+/// What somebody gave it, of five.
+fn stars(rating: &Rating) -> Vec<Stars> {
+    let star =
+        |label, value: Option<u8>| value.map(|value| Stars { label, value, text: format!("{value} of 5") });
+    let all =
+        [star("Tenderness", rating.tenderness), star("Crust", rating.crust), star("Grey band", rating.band)];
+    all.into_iter().flatten().collect()
 }

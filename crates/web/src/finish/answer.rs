@@ -15,6 +15,8 @@ use crate::app::{PageError, near_time};
 use crate::drawing::{Cut, colours, cut, measure};
 
 pub struct AnswerView {
+    /// When it goes on the heat, and for how long: first of all.
+    pub first: String,
     /// What is large: what it is, how much, and what to know of it.
     pub figures: Vec<(&'static str, String, String)>,
     pub cuts: Vec<(String, &'static str)>,
@@ -174,6 +176,14 @@ impl Shown<'_> {
             near_time(on, self.now, self.zone)
         );
         ("Heat it", near_time(moved(on, -ready), self.now, self.zone), note)
+    }
+
+    fn first(&self) -> String {
+        let pattern = &self.answer.pattern;
+        let on = self.piece.given.pull.map(|pull| {
+            near_time(moved(pull.max(self.now), from_seconds(pattern.before_s())), self.now, self.zone)
+        });
+        words::first_on_heat(pattern, self.asked.setup.hearth.both, on.as_deref())
     }
 
     fn large(
@@ -383,6 +393,7 @@ impl AnswerView {
         let frames = shown.frames();
         let query = encoded(form)?;
         Ok(Self {
+            first: shown.first(),
             figures: vec![shown.middle(), shown.band(), shown.crust(), shown.heat()],
             cuts: shown.cuts()?,
             measure: shown.measure()?,

@@ -11,7 +11,7 @@ use hold_steady_core::cook::{Milestone, Stage, for_finish};
 use hold_steady_core::food::From;
 use hold_steady_core::food::{Food, Pantry, catalogue};
 use hold_steady_core::sear::{ChosenFinish, FinishForm, Given};
-use hold_steady_core::units::capitalised;
+use hold_steady_core::units::{capitalised, unbroken};
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, compute, html, reader_units, running};
@@ -93,7 +93,7 @@ pub async fn piece(
         let given = Given { lid_low: Some(rules.lid_low_k), ..given };
         Ok(Piece {
             food: planned.request.food().clone(),
-            title: record.title_in(units),
+            title: unbroken(&record.title_in(units)),
             cook: Some(record.id),
             given,
             pulled: stands.when(Milestone::Pulled).is_some(),
