@@ -386,12 +386,13 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
         Ok(out.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max))
     };
     let char_c = searing().char_c.value;
-    let hotter_by = hottest(setup, pattern.face_s)? - hottest(quick, pattern.face_s)?;
-    let chars = |s: f64| Ok::<_, HeatError>(hottest(quick, s)? + hotter_by - char_c);
+    // How hot a face gets hangs on its outermost layer: looked for finely, where it comes near that at all.
+    const NEAR_K: f64 = 10.0;
+    let chars = |s: f64| Ok::<_, HeatError>(hottest(setup, s)? - char_c);
     let (from, until) = (pattern.face_s, pattern.face_s + 180.0);
     let hotter = |c: f64| {
-        let hot = Setup { hearth_c: Some(Celsius::new(c)), ..quick.clone() };
-        Ok(hottest(&hot, pattern.face_s)? + hotter_by > char_c)
+        let hot = Setup { hearth_c: Some(Celsius::new(c)), ..setup.clone() };
+        Ok(hottest(&hot, pattern.face_s)? > char_c)
     };
     let hearth_now = setup.hearth_c.or(setup.hearth.c).map(Celsius::value);
     let hearth_c = match (hearth_now, setup.hearth.high_c) {
@@ -400,7 +401,11 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
     };
     Ok(TooMuch {
         face_s: reaches((from, now.peak_c - most), (until, over(until)?), &over)?,
-        char_s: reaches((from, chars(from)?), (until, chars(until)?), &chars)?,
+        char_s: if hottest(quick, until)? + NEAR_K < char_c {
+            None
+        } else {
+            reaches((from, chars(from)?), (until, chars(until)?), &chars)?
+        },
         hearth_c,
         each_15_s,
     })

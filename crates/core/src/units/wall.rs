@@ -130,8 +130,22 @@ impl WallClock {
     /// ```
     #[must_use]
     pub fn near(&self, t: Timestamp, now: Timestamp) -> String {
-        let today = self.zone.to_datetime(t).date() == self.zone.to_datetime(now).date();
-        self.shown(t, if today { "" } else { "%a " })
+        self.other_day(t, now).map_or_else(|| self.time(t), |day| format!("{day} {}", self.time(t)))
+    }
+
+    /// `Thu`, where it is not today.
+    ///
+    /// ```
+    /// use hold_steady_core::units::{Hours, WallClock};
+    /// let (wall, now) = (WallClock::new(jiff::tz::TimeZone::UTC, Hours::Twelve), "2026-11-25T23:00:00Z".parse()?);
+    /// assert_eq!(wall.other_day("2026-11-26T00:30:00Z".parse()?, now).as_deref(), Some("Thu"));
+    /// assert_eq!(wall.other_day(now, now), None);
+    /// # Ok::<(), jiff::Error>(())
+    /// ```
+    #[must_use]
+    pub fn other_day(&self, t: Timestamp, now: Timestamp) -> Option<String> {
+        let then = self.zone.to_datetime(t).date();
+        (then != self.zone.to_datetime(now).date()).then(|| then.strftime("%a").to_string())
     }
 
     /// `Thu 19:30`, whichever day it is.

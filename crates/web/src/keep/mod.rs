@@ -4,7 +4,9 @@
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::book::CookRecord;
+use hold_steady_core::calc::MOST_EFFORT;
 use hold_steady_core::cook::live_here;
+use hold_steady_core::heat::Effort;
 use hold_steady_core::keep::{Storage, StorageKind, StorageRecord, read_storage};
 use hold_steady_core::units::{Units, WallClock, capitalised};
 use hold_steady_core::words;
@@ -14,7 +16,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Removal, Shell, bounded, day_and_time, html_for, near_time, or_why,
+    self, AppState, PageError, Place, Removal, Shell, compute, day_and_time, html_for, near_time, or_why,
     reader_units, see_other,
 };
 use crate::bath::when;
@@ -22,7 +24,7 @@ use crate::bath::when;
 /// Readings of the last day are shown.
 const SHOWN: SignedDuration = SignedDuration::from_hours(24);
 /// Most that is kept at once, on one page.
-const MOST: usize = 200;
+const MOST: usize = 100;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -64,6 +66,20 @@ struct KeptView {
 }
 
 impl KeptView {
+    /// All of them; each is a question of its own, however many are kept, and away from the threads that serve.
+    async fn all(
+        state: &AppState,
+        request: &HttpRequest,
+        cooks: Vec<CookRecord>,
+    ) -> Result<Vec<Self>, PageError> {
+        let (now, zone, units) = (state.clock.now(), state.kitchen().wall(), reader_units(request));
+        compute(state, request, move || {
+            let one = |c: &CookRecord| Effort::of(MOST_EFFORT).within(|| Self::of(c, (units, now, &zone)));
+            cooks.iter().filter_map(|c| one(c).transpose()).collect()
+        })
+        .await?
+    }
+
     fn of(
         record: &CookRecord,
         (units, now, zone): (Units, Timestamp, &WallClock),
@@ -119,10 +135,7 @@ async fn show(
 ) -> Result<HttpResponse, PageError> {
     let (now, zone, units) = (state.clock.now(), state.kitchen().wall(), reader_units(request));
     let (cooks, all, unreadable) = state.here().cooks_that(CookPhase::Kept, (0, MOST)).await?;
-    let kept = bounded(|| {
-        let all = cooks.iter().filter_map(|c| KeptView::of(c, (units, now, &zone)).transpose());
-        all.collect::<Result<Vec<_>, _>>()
-    })?;
+    let kept = KeptView::all(state, request, cooks).await?;
     let since = now.checked_sub(SHOWN).unwrap_or(now);
     let storages = state.here().storages(since).await?;
     let removed = match removed {
@@ -228,15 +241,11 @@ async fn show_one(
     let record = state.here().storage(id, now.checked_sub(SHOWN).unwrap_or(now)).await?;
     let all = record.reads();
     let (cooks, _, _) = state.here().cooks_that(CookPhase::Kept, (0, MOST)).await?;
-    let lies_here = |c: &&CookRecord| {
+    let lies_here = |c: &CookRecord| {
         let stands = c.state();
         stands.kept().is_some_and(|(_, kept)| kept.storage.as_ref().is_some_and(|s| s.id == id))
     };
-    let here = bounded(|| {
-        let views = cooks.iter().filter(lies_here);
-        let views = views.filter_map(|c| KeptView::of(c, (units, now, &zone)).transpose());
-        views.collect::<Result<Vec<_>, _>>()
-    })?;
+    let here = KeptView::all(state, request, cooks.into_iter().filter(lies_here).collect()).await?;
     let thermometers = state.here().equipment().await?.thermometers;
     let refused = !typed.problem.is_empty();
     html_for(

@@ -540,10 +540,7 @@ fn main_times(plan: &Plan, request: &PlanRequest, now: Timestamp, zone: &WallClo
         if request.ready_at.is_some() && plan.in_time { "as asked" } else { "the earliest it can be" };
     // The day of a large time stands in its label.
     let large = |id, word: &str, t: Timestamp, note| {
-        let label = match near_time(t, now, zone).split_once(' ') {
-            Some((day, _)) => format!("{word}, {day}"),
-            None => word.to_owned(),
-        };
+        let label = zone.other_day(t, now).map_or_else(|| word.to_owned(), |day| format!("{word}, {day}"));
         When { id, label, time: clock_time(t, zone), note }
     };
     vec![
