@@ -65,7 +65,9 @@ pub fn sooner(
     let in_hot = if request.hot { None } else { Some(plan(&hot, now)?) };
     // Where that gains nothing (what is salted ahead waits for its salt) it is no way.
     let gains = in_hot.as_ref().is_some_and(|p| p.earliest_ready < late.earliest_ready);
-    let spare = |late: &Plan| late.bath_min - Minutes::between(asked, late.earliest_ready);
+    // What fits to the minute is too late when it is opened a moment after.
+    const READING: Minutes = Minutes::new(1.0);
+    let spare = |late: &Plan| late.bath_min - Minutes::between(asked, late.earliest_ready) - READING;
     // As it stands, else in a bath that is hot too.
     let (base, left) = match &in_hot {
         Some(p) if gains && spare(late) < Minutes::new(1.0) => (&hot, spare(p)),
@@ -73,7 +75,8 @@ pub fn sooner(
     };
     let mut ways = Vec::new();
     let mut offer = |way: Sooner, hot: bool, plan: Plan| {
-        if plan.in_time && !plan.is_refused() {
+        let fits = Minutes::between(plan.earliest_ready, asked) >= READING;
+        if plan.in_time && fits && !plan.is_refused() {
             ways.push(SoonerWay { way, hot, plan });
         }
     };
