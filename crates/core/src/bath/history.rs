@@ -105,7 +105,7 @@ pub struct BathHistory {
     pub dips: Vec<Dip>,
     /// From when until when the piece was not in the water, or nobody knows where it was: counted as the worst.
     pub away: Vec<(Timestamp, Timestamp)>,
-    /// When its heater was off, by the cook's word: from and until, by time.
+    /// When its heater was off, by the cook's word or because nobody knows: from and until, by time.
     pub off: Vec<(Timestamp, Timestamp)>,
     /// When this machine was away and nobody said what the water did: from and until, by time.
     pub unwatched: Vec<(Timestamp, Timestamp)>,
@@ -189,19 +189,11 @@ impl BathHistory {
         }
     }
 
-    /// When nothing heated it, as far as is known: by the cook's word, and where nobody was there to see and nobody read it
-    /// since. What was read after it says more than that nobody saw it.
+    /// When this machine was away last, where nobody said since what the water did, or read it.
     #[must_use]
-    pub(crate) fn unheated(&self) -> Vec<(Timestamp, Timestamp)> {
-        let mut all: Vec<_> = self.off.iter().copied().chain(self.unseen()).collect();
-        all.sort_unstable();
-        all
-    }
-
-    /// When this machine was away, and nobody said or read since what the water did.
-    pub(crate) fn unseen(&self) -> impl Iterator<Item = (Timestamp, Timestamp)> {
+    pub(crate) fn unseen(&self) -> Option<(Timestamp, Timestamp)> {
         let last = self.readings.last().map(|r| r.at);
-        self.unwatched.iter().copied().filter(move |u| last.is_none_or(|last| last < u.1))
+        self.unwatched.last().copied().filter(|u| last.is_none_or(|last| last < u.1))
     }
 
     /// The same water by an instrument that reads so much too high, as the kitchen says.

@@ -39,7 +39,8 @@ pub use reported::{
     ClockTrouble, Columns, NotTaken, Report, Reported, clock_trouble, report_from_csv, report_from_json,
 };
 pub use run::{
-    Care, Falls, WaterEvent, WaterEventKind, WaterRefusal, WaterState, as_it_stands, can_be_done, care,
+    Care, Falls, Unwatched, WaterEvent, WaterEventKind, WaterRefusal, WaterState, as_it_stands, can_be_done,
+    care,
 };
 pub use thermometer::{Against, Check, Thermometer, Trust, USUAL_BATH, taken, trust};
 pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};

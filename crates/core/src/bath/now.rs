@@ -6,8 +6,8 @@ use uuid::Uuid;
 
 use super::run::care;
 use super::{
-    Air, BathPoint, Care, Heat, LearnError, Learned, Taps, Trust, Vessel, WaterEventKind, WaterState,
-    learn_heater, learn_loss, trust,
+    Air, BathPoint, Care, Heat, LearnError, Learned, Taps, Trust, Unwatched, Vessel, WaterEventKind,
+    WaterState, learn_heater, learn_loss, trust,
 };
 use super::{BathRecord, InstrumentRecord, ReadingRecord};
 use crate::figures::{bench, cooling};
@@ -60,6 +60,8 @@ pub struct BathNow {
     pub care: Option<Care>,
     /// When to look next.
     pub look_at: Option<Timestamp>,
+    /// When this machine was away, and nobody said since what it did.
+    pub unwatched: Option<Unwatched>,
     /// The reading is so old that nothing is proved any more.
     pub unproved: bool,
 }
@@ -97,7 +99,7 @@ pub fn bath_now(bath: &BathRecord, air: Air, taps: Taps, now: Timestamp) -> Bath
     let look_at = care.zip(last.first()).map(|(care, read)| moved(read.at, care.look));
     let credit = bench().gap_credit_min.minutes();
     let unproved = vessel.is_some() && last.first().is_none_or(|r| Minutes::between(r.at, now) > credit);
-    BathNow { state, wanted, last, disagree, care, look_at, unproved }
+    BathNow { unwatched: bath.unwatched(), state, wanted, last, disagree, care, look_at, unproved }
 }
 
 /// Two thermometers that differ by no more agree, K: the resolution of one and the other.

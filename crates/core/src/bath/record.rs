@@ -6,7 +6,8 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::{
-    Air, Check, Vessel, WaterEvent, WaterRead, WaterRefusal, WaterState, Worse, by_minute, can_be_done, trust,
+    Air, Check, Unwatched, Vessel, WaterEvent, WaterRead, WaterRefusal, WaterState, Worse, by_minute,
+    can_be_done, trust,
 };
 use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Kelvin};
@@ -143,6 +144,26 @@ impl BathRecord {
     #[must_use]
     pub fn state(&self) -> WaterState {
         WaterState::of(self.vessel.as_ref().map_or_else(Default::default, |v| v.vessel.cover), &self.water)
+    }
+
+    /// When this machine was away last and nobody said since what the water did; none where it was read all along, as by a
+    /// device that keeps what it could not send.
+    ///
+    /// ```
+    /// # use hold_steady_core::book::BathRecord;
+    /// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: "2026-11-25T16:00:00Z".parse()?,
+    /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
+    /// assert_eq!(bath.unwatched(), None);
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    #[must_use]
+    pub fn unwatched(&self) -> Option<Unwatched> {
+        let last = *self.state().unwatched.last()?;
+        let within = self.reads_by_minute().into_iter().map(|r| r.at);
+        let within = within.filter(|at| (last.from..last.until).contains(at));
+        let times: Vec<Timestamp> = [last.from].into_iter().chain(within).chain([last.until]).collect();
+        let longest = SignedDuration::from_secs((cooling().log_gap_min.value * 60.0) as i64);
+        times.windows(2).any(|w| w[1].duration_since(w[0]) > longest).then_some(last)
     }
 
     /// Whether something can have been done to its water.

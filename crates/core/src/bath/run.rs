@@ -53,8 +53,8 @@ pub enum WaterEventKind {
         /// Minutes.
         min: Minutes,
     },
-    /// This machine was away for so long, up to then, and nobody said what the water did meanwhile. Until it is read, or somebody
-    /// says that it was on (this is undone then), it counts as off.
+    /// This machine was away for so long, up to then, and nobody said what the water did meanwhile. Until somebody says that it
+    /// was on (this is undone then), or when it was off, it counts as off.
     Unwatched {
         /// Minutes.
         min: Minutes,
@@ -330,6 +330,17 @@ fn happens(vessel: Option<&Vessel>, events: &[WaterEvent]) -> Result<(), WaterRe
     Ok(())
 }
 
+/// A time in which this machine was away.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Unwatched {
+    /// The event that says so.
+    pub event: Uuid,
+    /// From when.
+    pub from: Timestamp,
+    /// Until when.
+    pub until: Timestamp,
+}
+
 /// Where a bath's water stands, by what was done to it.
 #[derive(Debug, Clone, PartialEq)]
 pub struct WaterState {
@@ -347,10 +358,10 @@ pub struct WaterState {
     pub added: Vec<Timestamp>,
     /// When it lay open: from and until.
     pub open: Vec<(Timestamp, Timestamp)>,
-    /// When its heater was off: from and until.
+    /// When its heater was off, by somebody's word or because nobody knows: from and until.
     pub off: Vec<(Timestamp, Timestamp)>,
-    /// When nobody was there to say what it did, by the event that says so: from and until.
-    pub unwatched: Vec<(Uuid, Timestamp, Timestamp)>,
+    /// When nobody was there to say what it did, and nobody did since: it stands under [`Self::off`] too.
+    pub unwatched: Vec<Unwatched>,
     /// Readings that count no more.
     pub struck: Vec<(Uuid, Timestamp)>,
     /// When the run ended.
@@ -397,7 +408,8 @@ impl WaterState {
                 }
                 WaterEventKind::Off { min } => state.off.push((crate::units::moved(at, -*min), at)),
                 WaterEventKind::Unwatched { min } => {
-                    state.unwatched.push((event.id, crate::units::moved(at, -*min), at));
+                    let from = crate::units::moved(at, -*min);
+                    state.unwatched.push(Unwatched { event: event.id, from, until: at });
                 }
                 WaterEventKind::Struck { instrument, at } => state.struck.push((*instrument, *at)),
                 WaterEventKind::Emptied => state.emptied = Some(at),
@@ -409,6 +421,10 @@ impl WaterState {
             }
             state.was_bare |= state.cover == Cover::None;
         }
+        // Who says when it was off says what it did.
+        let told = std::mem::take(&mut state.off);
+        state.unwatched.retain(|u| !told.iter().any(|(from, until)| *from < u.until && u.from < *until));
+        state.off = told.into_iter().chain(state.unwatched.iter().map(|u| (u.from, u.until))).collect();
         state
     }
 }
@@ -641,5 +657,24 @@ mod tests {
         assert!(WaterEventKind::Filled { litres: f64::NAN }.check().is_err());
         assert!(WaterEventKind::Added { litres: 1.0, celsius: Celsius::new(140.0) }.check().is_err());
         assert!(WaterEventKind::Opened { min: Minutes::new(-1.0) }.check().is_err());
+    }
+
+    #[test]
+    fn what_nobody_saw_counts_as_off_until_somebody_says_what_it_did() {
+        let away = event(120, WaterEventKind::Unwatched { min: Minutes::new(90.0) });
+        let filled = event(0, WaterEventKind::Filled { litres: 12.0 });
+        let of = |more: &[WaterEvent]| {
+            WaterState::of(Cover::Lid, &[&[filled.clone(), away.clone()], more].concat())
+        };
+        let unsaid = of(&[]);
+        assert_eq!((unsaid.unwatched.len(), unsaid.off.len()), (1, 1));
+        assert_eq!(unsaid.off[0], (unsaid.unwatched[0].from, away.happened_at));
+        // It was on.
+        let on = of(&[event(125, WaterEventKind::Undone { event: away.id })]);
+        assert_eq!((on.unwatched.len(), on.off.len()), (0, 0));
+        // It was off for twenty of those minutes: then for no more.
+        let off = of(&[event(100, WaterEventKind::Off { min: Minutes::new(20.0) })]);
+        assert_eq!((off.unwatched.len(), off.off.len()), (0, 1));
+        assert!(off.off[0].0 > unsaid.off[0].0);
     }
 }

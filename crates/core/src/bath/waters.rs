@@ -391,7 +391,7 @@ impl<'a> OneBath<'a> {
             !agrees(r) || set.is_some_and(|set| set - r.celsius > bench().agrees_k.kelvin())
         };
         // It is known why: it was off, and fell only then.
-        let told = |r: &&WaterRead| !self.bath.unheated().iter().any(|off| off.0 < r.at);
+        let told = |r: &&WaterRead| !self.bath.off.iter().any(|off| off.0 < r.at);
         let most = first.filter(lower).filter(told).map_or(f64::INFINITY, |r| r.at_least().value());
         let (mut knots, mut runs) = self.as_set(first_min, most);
         let silence = self.bath.silence_min();
@@ -428,7 +428,7 @@ impl<'a> OneBath<'a> {
             }
         }
         let read: Vec<f64> = reads.iter().map(|r| self.minute(r.at)).collect();
-        for off in &self.bath.unheated() {
+        for off in &self.bath.off {
             knots = self.with_off(knots, &read, self.minute(off.0));
         }
         (knots, runs)
@@ -515,7 +515,7 @@ impl<'a> OneBath<'a> {
     /// Whether its heater was off and nobody read it since.
     fn off_unread(&self) -> bool {
         let last = self.bath.readings.last().map(|r| r.at);
-        self.bath.unheated().iter().any(|(from, until)| last.is_none_or(|r| r < *until && r <= *from))
+        self.bath.off.iter().any(|(from, until)| last.is_none_or(|r| r < *until && r <= *from))
     }
 
     /// Of water that no heater holds: only what was read is known.

@@ -1,7 +1,6 @@
 //! What goes wrong with a bath, read off its readings.
 
 use jiff::Timestamp;
-use uuid::Uuid;
 
 use super::SILENT;
 use crate::bath::{BathNow, Dip, WaterHeat, WaterRead, heat_by_readings};
@@ -17,10 +16,8 @@ pub enum Trouble {
     },
     /// Nobody has read water that no heater holds for as long as a reading proves anything.
     Unread,
-    /// This machine was away, and nobody said or read what the water did.
+    /// This machine was away, and nobody said since what the water did.
     Unwatched {
-        /// The event that says so.
-        event: Uuid,
         /// From when.
         from: Timestamp,
         /// Until when.
@@ -149,8 +146,7 @@ pub fn troubles(
     if stands.unproved {
         all.push(Trouble::Unread);
     }
-    let unseen = stands.state.unwatched.last().filter(|u| readings.last().is_none_or(|r| r.at < u.2));
-    all.extend(unseen.map(|&(event, from, until)| Trouble::Unwatched { event, from, until }));
+    all.extend(stands.unwatched.map(|u| Trouble::Unwatched { from: u.from, until: u.until }));
     if let Some(&WaterRead { at, celsius: last, reported, .. }) = readings.last() {
         let silent = reported && now.duration_since(at) > SILENT;
         if silent {

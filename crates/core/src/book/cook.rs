@@ -5,8 +5,8 @@ use uuid::Uuid;
 
 use super::{CookRecord, EventRecord, PlanRecord, Subject};
 use crate::bath::{
-    BathHistory, Cover, Falls, ProbeLog, ReadingRecord, Water, WaterEvent, WaterRead, WaterState, Worse,
-    by_minute, trust, usual_air,
+    BathHistory, Cover, Falls, ProbeLog, ReadingRecord, Unwatched, Water, WaterEvent, WaterRead, WaterState,
+    Worse, by_minute, trust, usual_air,
 };
 use crate::cook::{About, CookState, Event, EventKind, Milestone, Refusal};
 use crate::limits::{MOST_EVENTS, MOST_PLANS};
@@ -346,8 +346,8 @@ impl CookRecord {
         all
     }
 
-    /// When this machine was away and nobody said or read since what the bath did that it lies in: which bath, the event that says
-    /// so, from and until. None where it lies in none, or none was missed.
+    /// The bath it lies in, and when this machine was away and nobody said since what that did. None where it lies in none, or
+    /// nothing was missed.
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*};
@@ -358,13 +358,10 @@ impl CookRecord {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
-    pub fn unwatched(&self, state: &CookState) -> Option<(Uuid, Uuid, Timestamp, Timestamp)> {
+    pub fn unwatched(&self, state: &CookState) -> Option<(Uuid, Unwatched)> {
         let stay = self.immersions(state).pop().filter(|stay| stay.until.is_none())?;
         let bath = self.baths.iter().find(|b| b.id == stay.bath)?;
-        let (event, from, until) = *bath.state().unwatched.last()?;
-        let in_water = bath.instruments.iter().filter(|i| i.piece.is_none());
-        let read = in_water.filter_map(|i| i.readings.last()).any(|r| r.at >= until);
-        (!read).then_some((bath.id, event, from, until))
+        Some((bath.id, bath.unwatched()?))
     }
 
     /// What is known of the water around it, on the clock as it is now: of one bath after another, if it
@@ -456,7 +453,7 @@ impl CookRecord {
             still: bath.vessel.as_ref().is_some_and(|v| v.vessel.water == Water::Still),
             falls: bath.vessel.as_ref().map(|v| Falls::of(&v.vessel, &state, usual_air(altitude_m))),
             off: state.off,
-            unwatched: state.unwatched.iter().map(|u| (u.1, u.2)).collect(),
+            unwatched: state.unwatched.iter().map(|u| (u.from, u.until)).collect(),
             ..BathHistory::default()
         };
         history.settings.sort_by_key(|s| s.0);

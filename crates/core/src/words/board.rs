@@ -16,12 +16,12 @@ use crate::units::{Length, Units};
 /// use hold_steady_core::words::was_it_on;
 /// let at = |s| jiff::Timestamp::from_second(s).expect("near");
 /// let asked = was_it_on((at(0), at(3600)), &|t| t.to_string());
-/// assert!(asked.ends_with("was the bath on? Until that is said, or it is read, it counts as off."));
+/// assert!(asked.ends_with("was the bath on? Until that is said, what nobody saw counts as off."));
 /// ```
 #[must_use]
 pub fn was_it_on((from, until): (Timestamp, Timestamp), clock: &dyn Fn(Timestamp) -> String) -> String {
     format!(
-        "This machine was away from {} to {}: was the bath on? Until that is said, or it is read, it counts as off.",
+        "This machine was away from {} to {}: was the bath on? Until that is said, what nobody saw counts as off.",
         clock(from),
         clock(until)
     )
@@ -52,7 +52,7 @@ pub fn bath_trouble(
         ),
         Trouble::Unwatched { from, until, .. } => (
             format!("this machine was away from {} to {}: was the bath on?", clock(*from), clock(*until)),
-            "Read it and write that down; or say on its page that it was on, or off. Until then it counts as off.",
+            "Say on its page that it was on, or when it was off; and read it. Until then what nobody saw counts as off.",
         ),
         Trouble::Jumped { at, from, to } => (
             format!(

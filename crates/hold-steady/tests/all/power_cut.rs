@@ -274,7 +274,21 @@ fn a_machine_that_was_away_asks_what_the_water_did_and_counts_the_worse_till_it_
 }
 
 #[test]
-fn a_reading_after_the_machine_was_back_answers_what_the_water_did() {
+fn a_good_reading_after_the_machine_was_back_makes_nothing_good_that_nobody_saw() {
+    let data = tempfile::tempdir().expect("a folder");
+    let (server, path) = away(data.path());
+    let probe = "019ac000-0000-7000-8000-0000000000e6";
+    assert_eq!(server.post("/bath/thermometers", &[("id", probe), ("name", "pen")]).status, 303);
+    // The power may have been back for an hour: warm water now says nothing of two hours.
+    let read = [("thermometer", probe), ("degrees", "57.5")];
+    assert_eq!(server.post(&format!("/bath/runs/{BATH}/read"), &read).status, 303);
+    let page = server.get(&path).body;
+    assert!(page.contains("was the bath on?") && page.contains("not safe to serve"), "{page}");
+    assert!(!page.contains("Read the water now"));
+}
+
+#[test]
+fn that_it_was_off_answers_what_the_water_did_while_the_machine_was_away() {
     let data = tempfile::tempdir().expect("a folder");
     let (server, path) = away(data.path());
     let off = [("what", "bath-off"), ("degrees", "49")];

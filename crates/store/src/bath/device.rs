@@ -73,6 +73,15 @@ impl Lies {
         }
     }
 
+    /// The refrigerator, freezer or room it lies in.
+    #[must_use]
+    pub const fn storage(self) -> Option<Uuid> {
+        match self {
+            Self::Storage(storage) => Some(storage),
+            Self::Bath { .. } => None,
+        }
+    }
+
     /// It lies in the water of this bath, and in no piece.
     #[must_use]
     pub fn in_water_of(self, of: Uuid) -> bool {

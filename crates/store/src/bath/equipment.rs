@@ -115,7 +115,7 @@ impl InKitchen {
     }
 }
 
-fn full(here: usize, what: &str) -> Result<(), StoreError> {
+pub(crate) fn full(here: usize, what: &str) -> Result<(), StoreError> {
     if here < MOST_VESSELS {
         return Ok(());
     }
@@ -144,7 +144,7 @@ fn keep(c: &Connection, actor: &Actor, kept: KeptVessel, now: Timestamp) -> Resu
 }
 
 /// Takes a row off its list or puts it back; whether that changed anything.
-fn toggled(
+pub(crate) fn toggled(
     c: &Connection,
     actor: &Actor,
     table: &str,

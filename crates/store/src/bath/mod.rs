@@ -10,7 +10,7 @@ mod readings;
 
 pub(crate) use device::all_devices;
 pub use device::{Device, Lies, Received, Reporter};
-pub(crate) use equipment::{checks, known, load as equipment, merge};
+pub(crate) use equipment::{checks, full, known, load as equipment, merge, toggled};
 pub(crate) use hours::{each_hour, each_of_hour, fresh, insert_hour};
 pub use old::WHOLE_DAYS;
 pub(crate) use readings::{Much, keep_all_minutes, readings_since};
@@ -148,15 +148,7 @@ impl InKitchen {
         (tap, now): (Uuid, Timestamp),
     ) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            if taken_already(c, actor, tap, now)? {
-                return Ok(());
-            }
-            running(c, actor, bath)?;
-            let instrument = match thermometer {
-                Some(thermometer) => instrument_of(c, actor, bath, thermometer)?,
-                None => own_display(c, actor, bath)?,
-            };
-            read_by_hand(c, actor, instrument, (celsius, at), now)
+            read_by_hand(c, actor, (Lies::water(bath), thermometer), (celsius, at), (tap, now))
         })
         .await
     }
@@ -177,7 +169,7 @@ impl InKitchen {
                 ours(c, actor, bath)?;
                 load(c, bath, Detail::Water)?
             };
-            let instrument = instrument_of(c, actor, bath, thermometer)?;
+            let instrument = instrument_of(c, actor, Lies::water(bath), thermometer)?;
             let until = record.state().emptied;
             let (mut received, mut writing) = (Received::default(), Writing::default());
             for r in readings {
@@ -265,14 +257,25 @@ impl InKitchen {
     }
 }
 
-/// Writes down what somebody read.
+/// Writes down what somebody read, by its own display where no thermometer is named. A tap sent twice is one reading.
 pub(crate) fn read_by_hand(
     c: &Connection,
     actor: &Actor,
-    instrument: Uuid,
+    (of, thermometer): (Lies, Option<Uuid>),
     (celsius, at): (Celsius, Timestamp),
-    now: Timestamp,
+    (tap, now): (Uuid, Timestamp),
 ) -> Result<(), StoreError> {
+    if taken_already(c, actor, tap, now)? {
+        return Ok(());
+    }
+    match of {
+        Lies::Bath { bath, .. } => running(c, actor, bath)?,
+        Lies::Storage(storage) => crate::keep::ours(c, actor, storage)?,
+    }
+    let instrument = match thermometer {
+        Some(thermometer) => instrument_of(c, actor, of, thermometer)?,
+        None => own_display(c, actor, of)?,
+    };
     let row = ReadingRow { instrument, at, celsius, quality: "typed" };
     let mut writing = Writing::default();
     writing.reading(c, &row, Some((now, actor.who(c)?)))?;
@@ -281,12 +284,7 @@ pub(crate) fn read_by_hand(
 }
 
 /// Whether a tap was taken before; from now on it was. A device keeps a tap for days at most.
-pub(crate) fn taken_already(
-    c: &Connection,
-    actor: &Actor,
-    tap: Uuid,
-    now: Timestamp,
-) -> Result<bool, StoreError> {
+fn taken_already(c: &Connection, actor: &Actor, tap: Uuid, now: Timestamp) -> Result<bool, StoreError> {
     const KEPT: SignedDuration = SignedDuration::from_hours(30 * 24);
     let old = now.checked_sub(KEPT).unwrap_or(now);
     c.prepare_cached("DELETE FROM tap WHERE at < ?1")?.execute([At(old)])?;
@@ -302,24 +300,22 @@ fn ours(c: &Connection, actor: &Actor, bath: Uuid) -> Result<(), StoreError> {
     c.query_row(sql, (bath, actor.kitchen), |_| Ok(())).optional()?.ok_or(StoreError::NotFound)
 }
 
-/// The instrument a thermometer of the list is in a bath.
-fn instrument_of(c: &Connection, actor: &Actor, bath: Uuid, thermometer: Uuid) -> Result<Uuid, StoreError> {
+/// The instrument a thermometer of the list is there.
+fn instrument_of(c: &Connection, actor: &Actor, of: Lies, thermometer: Uuid) -> Result<Uuid, StoreError> {
     let sql = "SELECT name FROM thermometer WHERE id = ?1 AND kitchen_id = ?2";
     let name: Option<String> = c.query_row(sql, (thermometer, actor.kitchen), |r| r.get(0)).optional()?;
-    let water = Lies::water(bath);
-    instrument(c, actor.kitchen, &name.ok_or(StoreError::NotFound)?, water, thermometer)
+    instrument(c, actor.kitchen, &name.ok_or(StoreError::NotFound)?, of, thermometer)
 }
 
-/// What a bath shows of itself: an instrument nobody checked.
-fn own_display(c: &Connection, actor: &Actor, bath: Uuid) -> Result<Uuid, StoreError> {
-    let id = derived_id(bath, "own display");
-    let mut insert = c.prepare_cached(
-        "INSERT INTO instrument (id, kitchen_id, name, bath_id) VALUES (?1, ?2, 'its own display', ?3) ON CONFLICT (id) DO NOTHING",
-    )?;
-    insert.execute((id, actor.kitchen, bath))?;
+/// What a bath or a refrigerator shows of itself: an instrument nobody checked.
+fn own_display(c: &Connection, actor: &Actor, of: Lies) -> Result<Uuid, StoreError> {
+    let (bath, storage) = (of.bath(), of.storage());
+    let id = derived_id(bath.or(storage).unwrap_or_default(), "own display");
+    insert_instrument(c, actor.kitchen, (id, "its own display", None), of)?;
     Ok(id)
 }
 
+/// The instrument a thermometer is where it lies.
 pub(crate) fn instrument(
     c: &Connection,
     kitchen: Uuid,
@@ -327,22 +323,35 @@ pub(crate) fn instrument(
     lies: Lies,
     thermometer: Uuid,
 ) -> Result<Uuid, StoreError> {
-    let (bath, piece, centred) = match lies {
-        Lies::Storage(storage) => {
-            return crate::keep::instrument_in(c, kitchen, storage, name, thermometer);
+    let id = match lies {
+        Lies::Storage(of) | Lies::Bath { bath: of, piece: None, .. } => {
+            derived_id(of, &thermometer.to_string())
         }
-        Lies::Bath { bath, piece, centred } => (bath, piece, centred),
+        Lies::Bath { bath, piece: Some(piece), centred } => {
+            derived_id(bath, &format!("{thermometer} {piece} {centred}"))
+        }
     };
-    let id = match piece {
-        None => derived_id(bath, &thermometer.to_string()),
-        Some(piece) => derived_id(bath, &format!("{thermometer} {piece} {centred}")),
+    insert_instrument(c, kitchen, (id, name, Some(thermometer)), lies)?;
+    Ok(id)
+}
+
+/// Writes down what something is read with, and where that lies; whether it was new.
+pub(crate) fn insert_instrument(
+    c: &Connection,
+    kitchen: Uuid,
+    (id, name, thermometer): (Uuid, &str, Option<Uuid>),
+    lies: Lies,
+) -> Result<usize, StoreError> {
+    let (piece, centred) = match lies {
+        Lies::Bath { piece, centred, .. } => (piece, centred),
+        Lies::Storage(_) => (None, false),
     };
     let mut insert = c.prepare_cached(
-        "INSERT INTO instrument (id, kitchen_id, name, bath_id, thermometer_id, piece_id, centred) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
-         ON CONFLICT (id) DO NOTHING",
+        "INSERT INTO instrument (id, kitchen_id, name, bath_id, storage_id, thermometer_id, piece_id, centred)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8) ON CONFLICT (id) DO NOTHING",
     )?;
-    insert.execute((id, kitchen, name, bath, thermometer, piece, centred))?;
-    Ok(id)
+    let (bath, storage) = (lies.bath(), lies.storage());
+    Ok(insert.execute((id, kitchen, name, bath, storage, thermometer, piece, centred))?)
 }
 
 /// Refuses what was just written where that are more readings than can be typed or brought in. (What a device reports is bound
@@ -449,11 +458,8 @@ pub(crate) fn insert(c: &Connection, kitchen: Uuid, bath: &BathRecord) -> Result
         if let Some(id) = i.thermometer {
             equipment::known(c, kitchen, id, &i.name, &i.checks, bath.began_at)?;
         }
-        written += c.execute(
-            "INSERT INTO instrument (id, kitchen_id, name, bath_id, piece_id, thermometer_id, centred) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
-             ON CONFLICT (id) DO NOTHING",
-            (i.id, kitchen, &i.name, bath.id, i.piece, i.thermometer, i.centred),
-        )?;
+        let lies = Lies::Bath { bath: bath.id, piece: i.piece, centred: i.centred };
+        written += insert_instrument(c, kitchen, (i.id, &i.name, i.thermometer), lies)?;
         let mut writing = Writing::default();
         for r in &i.readings {
             let row = ReadingRow { instrument: i.id, at: r.at, celsius: r.celsius, quality: &r.quality };

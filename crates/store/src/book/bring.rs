@@ -260,6 +260,11 @@ impl Beside {
         differs: &mut Differing,
     ) -> Result<bool, StoreError> {
         let mut more = false;
+        // Under an identifier that is another thing's here, nothing is said of that thing.
+        let another: bool = self.c.query_row(ANOTHER_S, [instrument], |r| r.get(0))?;
+        if another {
+            return Ok(false);
+        }
         each_hour(&self.c, instrument, |hour| {
             let at = hour.hour;
             if fresh(c, hour)?.is_some() && differs.hours.last() != Some(&(instrument, at)) {
@@ -351,6 +356,9 @@ const COOKS_TAKEN: &str = "INSERT INTO taken_cook SELECT id FROM main.cook t
 const STORAGES_TAKEN: &str = "INSERT INTO taken_storage SELECT id FROM main.storage t
     WHERE :kitchen = t.kitchen_id AND NOT EXISTS (SELECT 1 FROM here.storage h WHERE h.id = t.id)
       AND NOT EXISTS (SELECT 1 FROM main.instrument o JOIN here.instrument h ON h.id = o.id WHERE o.storage_id = t.id)";
+
+const ANOTHER_S: &str = "SELECT EXISTS (SELECT 1 FROM main.instrument o JOIN here.instrument h ON h.id = o.id
+    WHERE o.id = ?1 AND (h.bath_id IS NOT o.bath_id OR h.storage_id IS NOT o.storage_id))";
 
 const STORAGES_HERE: &str =
     "SELECT i.id FROM main.instrument i JOIN here.storage h ON h.id = i.storage_id AND h.kitchen_id = ?1";

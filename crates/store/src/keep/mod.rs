@@ -1,15 +1,16 @@
 //! Refrigerators, freezers and the room: what a kitchen has of them, and what was read there.
 
-use hold_steady_core::book::{Change, InstrumentRecord, KitchenRecord, derived_id};
+use hold_steady_core::book::{Change, InstrumentRecord, KitchenRecord};
 use hold_steady_core::keep::{Storage, StorageKind, StorageRecord};
-use hold_steady_core::limits::MOST_VESSELS;
 use hold_steady_core::units::Celsius;
 use jiff::Timestamp;
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
 use crate::actor::changed;
-use crate::bath::{Much, checks, known, read_by_hand, readings_since, taken_already};
+use crate::bath::{
+    Lies, Much, checks, full, insert_instrument, known, read_by_hand, readings_since, toggled,
+};
 use crate::time::At;
 use crate::{Actor, InKitchen, StoreError};
 
@@ -52,12 +53,10 @@ impl InKitchen {
     /// Takes one off the list, or puts it back. What was read in it stays.
     ///
     /// # Errors
-    /// When it is not there, something lies in it, or the database fails.
+    /// When it is not there or the database fails.
     pub async fn remove_storage(&self, id: Uuid, removed: bool, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            ours(c, actor, id)?;
-            let sql = "UPDATE storage SET removed_at = ?2 WHERE id = ?1 AND (removed_at IS NULL) = ?3";
-            if c.execute(sql, (id, removed.then_some(At(now)), removed))? > 0 {
+            if toggled(c, actor, "storage", id, removed, now)? {
                 changed(c, actor, &Change::StorageRemoved { id, removed }, now)?;
             }
             Ok(())
@@ -77,50 +76,10 @@ impl InKitchen {
         (tap, now): (Uuid, Timestamp),
     ) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            if taken_already(c, actor, tap, now)? {
-                return Ok(());
-            }
-            ours(c, actor, id)?;
-            let (name, instrument) = match thermometer {
-                Some(thermometer) => {
-                    let sql = "SELECT name FROM thermometer WHERE id = ?1 AND kitchen_id = ?2";
-                    let name: Option<String> =
-                        c.query_row(sql, (thermometer, actor.kitchen), |r| r.get(0)).optional()?;
-                    (name.ok_or(StoreError::NotFound)?, derived_id(id, &thermometer.to_string()))
-                }
-                None => ("its own display".to_owned(), derived_id(id, "own display")),
-            };
-            insert_instrument(c, actor.kitchen, id, (instrument, &name, thermometer))?;
-            read_by_hand(c, actor, instrument, (celsius, at), now)
+            read_by_hand(c, actor, (Lies::Storage(id), thermometer), (celsius, at), (tap, now))
         })
         .await
     }
-}
-
-/// The instrument a thermometer is in a storage.
-pub(crate) fn instrument_in(
-    c: &Connection,
-    kitchen: Uuid,
-    storage: Uuid,
-    name: &str,
-    thermometer: Uuid,
-) -> Result<Uuid, StoreError> {
-    let id = derived_id(storage, &thermometer.to_string());
-    insert_instrument(c, kitchen, storage, (id, name, Some(thermometer)))?;
-    Ok(id)
-}
-
-fn insert_instrument(
-    c: &Connection,
-    kitchen: Uuid,
-    storage: Uuid,
-    (id, name, thermometer): (Uuid, &str, Option<Uuid>),
-) -> Result<usize, StoreError> {
-    let mut insert = c.prepare_cached(
-        "INSERT INTO instrument (id, kitchen_id, name, storage_id, thermometer_id) VALUES (?1, ?2, ?3, ?4, ?5)
-         ON CONFLICT (id) DO NOTHING",
-    )?;
-    Ok(insert.execute((id, kitchen, name, storage, thermometer))?)
 }
 
 /// Whether one is this kitchen's.
@@ -140,10 +99,8 @@ fn keep(c: &Connection, actor: &Actor, storage: Storage, now: Timestamp) -> Resu
         let text = format!("“{}” is here already. Give a name that tells the two apart.", storage.name);
         return Err(StoreError::Conflict(text));
     }
-    if here.len() >= MOST_VESSELS && here.iter().all(|s| s.storage.id != storage.id) {
-        let text =
-            format!("There are {MOST_VESSELS} of them here, the most there can be. Take one off first.");
-        return Err(StoreError::Conflict(text));
+    if here.iter().all(|s| s.storage.id != storage.id) {
+        full(here.len(), "refrigerators and freezers")?;
     }
     let written = c.execute(
         "INSERT INTO storage (id, kitchen_id, name, kind, created_at) VALUES (?1, ?2, ?3, ?4, ?5)
@@ -220,7 +177,8 @@ pub(crate) fn insert(c: &Connection, kitchen: Uuid, record: &StorageRecord) -> R
         if let Some(id) = i.thermometer {
             known(c, kitchen, id, &i.name, &i.checks, record.since)?;
         }
-        written += insert_instrument(c, kitchen, record.storage.id, (i.id, &i.name, i.thermometer))?;
+        written +=
+            insert_instrument(c, kitchen, (i.id, &i.name, i.thermometer), Lies::Storage(record.storage.id))?;
     }
     Ok(written)
 }

@@ -1,12 +1,12 @@
 //! Refrigerators and freezers: what is read there is kept, packed, thinned, taken out and brought in like what is read in a bath;
 //! and of what must be cold the warmer of two readings counts.
 
-use crate::common::run;
+use crate::common::{a_vessel, run};
 use hold_steady_core::bath::{Report, Reported};
 use hold_steady_core::book::read_export;
 use hold_steady_core::keep::{Storage, StorageKind};
 use hold_steady_core::units::Celsius;
-use hold_steady_store::{Actor, InKitchen, Kitchen, Lies, Role, Store, StoreError};
+use hold_steady_store::{Actor, InKitchen, Kitchen, Lies, NewBath, Role, Store, StoreError};
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -147,5 +147,37 @@ fn a_name_is_given_once_and_another_kitchen_s_is_not_there() {
         assert!(store.storages(s(0)).await.expect("lists").is_empty());
         store.remove_storage(WALK_IN, false, s(4)).await.expect("back");
         assert_eq!(store.storages(s(0)).await.expect("lists").len(), 1);
+    });
+}
+
+#[test]
+fn no_file_says_anything_of_a_bath_under_the_name_of_a_refrigerator() {
+    run(async {
+        let folder = tempfile::tempdir().expect("a folder");
+        let (store, kitchen) = kitchen_in(&folder).await;
+        with_a_probe(&store).await;
+        let bath = Uuid::from_u128(0xba);
+        let fill = NewBath { id: bath, vessel: a_vessel(0xe1), litres: 12.0, celsius: Celsius::new(57.0) };
+        store.fill(fill, s(0)).await.expect("filled");
+        store
+            .read_bath(bath, None, (Celsius::new(50.0), s(60)), (Uuid::from_u128(7), s(60)))
+            .await
+            .expect("read");
+        let tap = (Uuid::from_u128(8), s(90));
+        store.read_storage(WALK_IN, None, (Celsius::new(4.0), s(60)), tap).await.expect("read");
+        let out = folder.path().join("out.json");
+        store.export(&kitchen, s(100), std::fs::File::create(&out).expect("made")).await.expect("written");
+        // A file that says of its refrigerator that it was read with the bath's own display, and how warm that was.
+        let text = std::fs::read_to_string(&out).expect("text");
+        let mut file: serde_json::Value = serde_json::from_str(&text).expect("JSON");
+        let display = file["baths"][0]["instruments"][0]["id"].clone();
+        file["kitchen"]["storages"][0]["instruments"][0]["id"] = display.clone();
+        file["baths"] = serde_json::json!([]);
+        file["readings"] = serde_json::json!([{"instrument": display, "hour": "2026-11-25T16:00:00Z",
+            "quality": "typed", "readings": [[300, 57.0]]}]);
+        let before = store.every_reading(bath).await.expect("reads");
+        store.import(std::io::Cursor::new(file.to_string().into_bytes()), s(200)).await.expect("imports");
+        assert_eq!(store.every_reading(bath).await.expect("reads"), before);
+        assert_eq!(before.len(), 1);
     });
 }

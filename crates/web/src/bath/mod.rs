@@ -19,7 +19,7 @@ use uuid::Uuid;
 use crate::app::{self, AppState, PageError, Place, Shell, html_for, near_time, reader_units};
 use equipment::{ThermometerView, Typed};
 pub use off::{Off, last_word};
-pub use run::when;
+pub use run::{Reading, when};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(web::resource("/bath").route(app::get(page)));

@@ -75,7 +75,7 @@ struct RunView {
     /// When something was last known of it.
     last_word: String,
     disagree: Option<String>,
-    /// This machine was away, and nobody said or read since what it did: the event that says so, and the question.
+    /// This machine was away, and nobody said since what it did: the event that says so, and the question.
     unwatched: Option<(Uuid, String)>,
     trusted: Option<String>,
     sides: Vec<String>,
@@ -285,11 +285,8 @@ impl RunView {
             opened: words::minutes(bench().lid_open_min.minutes()),
             last_word: near_time(last_word(&bath, bath.began_at), now, zone),
             unwatched: stands
-                .state
                 .unwatched
-                .last()
-                .filter(|u| last_word(&bath, bath.began_at) < u.2)
-                .map(|u| (u.0, words::was_it_on((u.1, u.2), &|t| near_time(t, now, zone)))),
+                .map(|u| (u.event, words::was_it_on((u.from, u.until), &|t| near_time(t, now, zone)))),
             disagree: stands.disagree.map(|k| units.temperature_difference_fine(k)),
             trusted: believed.map(|l| words::trusted(&l.trust, units)),
             sides: several.map(|l| side(l, now, zone, units)).collect(),
@@ -351,17 +348,18 @@ async fn page(
     show(&state, &request, *id, Typed { said, ..Typed::default() }).await
 }
 
+/// A reading by hand, as it is sent.
 #[derive(Deserialize)]
-struct Reading {
+pub struct Reading {
     #[serde(default)]
-    thermometer: String,
+    pub thermometer: String,
     #[serde(default)]
-    degrees: String,
+    pub degrees: String,
     #[serde(default)]
-    when: String,
-    tap: Option<Uuid>,
+    pub when: String,
+    pub tap: Option<Uuid>,
     #[serde(default)]
-    tapped_ago: String,
+    pub tapped_ago: String,
 }
 
 /// When it happened: as typed, or when it was tapped.

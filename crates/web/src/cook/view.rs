@@ -439,7 +439,7 @@ pub struct MarkRow {
 /// The part of the page that stays while the clocks run.
 pub struct CookView {
     pub id: Uuid,
-    /// This machine was away, and nobody said or read since what the bath did: which, the event that says so, the question.
+    /// This machine was away, and nobody said since what the bath did: which, the event that says so, the question.
     pub unwatched: Option<(Uuid, Uuid, String)>,
     /// Chilled: where it is kept, and where it can be put away; none where it is not kept.
     pub keep: Option<KeepView>,
@@ -730,8 +730,8 @@ impl CookView {
         let questions = live.questions.iter().map(|q| AskedView::of(q, now, zone)).collect();
         Ok(Self {
             id: record.id,
-            unwatched: record.unwatched(stands).map(|(bath, event, from, until)| {
-                (bath, event, words::was_it_on((from, until), &|t| near_time(t, now, zone)))
+            unwatched: record.unwatched(stands).map(|(bath, u)| {
+                (bath, u.event, words::was_it_on((u.from, u.until), &|t| near_time(t, now, zone)))
             }),
             keep: KeepView::of(seen, &typed.storages, zone),
             questions,

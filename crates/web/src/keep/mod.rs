@@ -19,7 +19,7 @@ use crate::app::{
     self, AppState, PageError, Place, Removal, Shell, compute, day_and_time, html_for, near_time, or_why,
     reader_units, see_other,
 };
-use crate::bath::when;
+use crate::bath::{Reading, when};
 
 /// Readings of the last day are shown.
 const SHOWN: SignedDuration = SignedDuration::from_hours(24);
@@ -272,19 +272,6 @@ async fn show_one(
         },
         refused,
     )
-}
-
-#[derive(Deserialize)]
-struct Reading {
-    #[serde(default)]
-    thermometer: String,
-    #[serde(default)]
-    degrees: String,
-    #[serde(default)]
-    when: String,
-    tap: Option<Uuid>,
-    #[serde(default)]
-    tapped_ago: String,
 }
 
 async fn read(

@@ -135,7 +135,7 @@ impl InBath<'_> {
             WaterHeat::Falls { since, from } => return Some(Fault::Falling { since, from }),
             WaterHeat::On => {}
         }
-        if let Some((since, until)) = water.unseen().last() {
+        if let Some((since, until)) = water.unseen() {
             return Some(Fault::Unwatched { since, until });
         }
         let read = read?;
