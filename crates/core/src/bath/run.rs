@@ -83,8 +83,8 @@ pub enum WaterEventKind {
 /// Longest a heater is said to have been off, minutes: two days.
 const MOST_OFF_MIN: f64 = 2880.0;
 
-/// Longest a machine is away that is written down, minutes: a month, far beyond any bath.
-const MOST_UNWATCHED_MIN: f64 = 31.0 * 1440.0;
+/// Longest a machine is away, minutes: a hundred years. Whatever it was is written down, and comes back from a file.
+const MOST_UNWATCHED_MIN: f64 = 100.0 * 366.0 * 1440.0;
 
 impl WaterEventKind {
     /// The word in records.
