@@ -1,5 +1,6 @@
 //! The command line.
 
+use std::collections::BTreeSet;
 use std::net::IpAddr;
 use std::path::PathBuf;
 
@@ -105,6 +106,18 @@ pub struct Network {
     /// For tests: the time since the program last ran counts as the machine away, as it does by the system’s clock.
     #[arg(long, hide_short_help = true)]
     pub clock_away: bool,
+}
+
+impl Network {
+    /// The names its pages may be asked for by.
+    pub fn names(&self) -> BTreeSet<String> {
+        let here = ["localhost", "127.0.0.1", "[::1]"].into_iter().map(str::to_owned);
+        let bound = (!self.bind.is_unspecified()).then(|| match self.bind {
+            IpAddr::V6(a) => format!("[{a}]"),
+            IpAddr::V4(a) => a.to_string(),
+        });
+        here.chain(bound).chain(self.hosts.iter().map(|h| h.to_lowercase())).collect()
+    }
 }
 
 #[derive(Debug, Clone, Args)]

@@ -1,6 +1,5 @@
 //! Serving the pages.
 
-use std::collections::BTreeSet;
 use std::io::IsTerminal;
 use std::net::SocketAddr;
 use std::path::PathBuf;
@@ -178,6 +177,23 @@ async fn keep_readings(state: web::Data<AppState>) {
     }
 }
 
+fn log_to_stderr(level: tracing::Level) {
+    let ansi = std::io::stderr().is_terminal();
+    tracing_subscriber::fmt().with_max_level(level).with_ansi(ansi).with_writer(std::io::stderr).init();
+}
+
+/// What goes on beside the pages.
+fn beside(state: &web::Data<AppState>, copies: Option<PathBuf>) -> Vec<actix_web::rt::task::JoinHandle<()>> {
+    let mut all = vec![
+        actix_web::rt::spawn(look_after(state.clone())),
+        actix_web::rt::spawn(keep_looking(state.clone())),
+        actix_web::rt::spawn(keep_readings(state.clone())),
+        actix_web::rt::spawn(check_in(state.clone())),
+    ];
+    all.extend(copies.map(|folder| actix_web::rt::spawn(copy_nightly(state.clone(), folder))));
+    all
+}
+
 async fn run(
     store: Store,
     kitchen: hold_steady_store::Kitchen,
@@ -186,20 +202,7 @@ async fn run(
     copies: Option<PathBuf>,
     devices: Vec<(String, Tub)>,
 ) -> Result<(), Failure> {
-    tracing_subscriber::fmt()
-        .with_max_level(network.log)
-        .with_ansi(std::io::stderr().is_terminal())
-        .with_writer(std::io::stderr)
-        .init();
-    let mut hosts: BTreeSet<String> =
-        ["localhost", "127.0.0.1", "[::1]"].into_iter().map(str::to_owned).collect();
-    if !network.bind.is_unspecified() {
-        hosts.insert(match network.bind {
-            std::net::IpAddr::V6(a) => format!("[{a}]"),
-            std::net::IpAddr::V4(a) => a.to_string(),
-        });
-    }
-    hosts.extend(network.hosts.iter().map(|h| h.to_lowercase()));
+    log_to_stderr(network.log);
     let zone = kitchen.zone.iana_name().unwrap_or("UTC").to_owned();
     let name = kitchen.name.clone();
     let state = web::Data::new(AppState {
@@ -207,7 +210,7 @@ async fn run(
         kitchen: std::sync::RwLock::new(std::sync::Arc::new(kitchen)),
         clock,
         watch: ClockWatch::default(),
-        hosts,
+        hosts: network.names(),
         proxy: network.proxy,
         desk: Desk::default(),
         hub: Hub::default(),
@@ -227,13 +230,7 @@ async fn run(
         ))
     })?;
     // Not before it listens: what goes on beside the pages is ended below, in the runtime it holds connections of.
-    let mut beside = vec![
-        actix_web::rt::spawn(look_after(state.clone())),
-        actix_web::rt::spawn(keep_looking(state.clone())),
-        actix_web::rt::spawn(keep_readings(state.clone())),
-        actix_web::rt::spawn(check_in(state.clone())),
-    ];
-    beside.extend(copies.map(|folder| actix_web::rt::spawn(copy_nightly(state.clone(), folder))));
+    let beside = beside(&state, copies);
     println!("{name} ({zone}) is served at http://{bound}/ until you press Ctrl-C");
     if !bound.ip().is_loopback() {
         println!("Everyone who reaches that address can read and write here: there are no logins yet.");

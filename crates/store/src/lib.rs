@@ -47,6 +47,7 @@ mod file;
 mod food;
 mod keep;
 mod kitchen;
+mod listed;
 mod migrate;
 mod phase;
 mod pulse;
@@ -72,6 +73,7 @@ pub use book::{Found, Imported, Origin, Search};
 pub use cook::{NewCook, NewEvent, NewPlan};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};
 pub use kitchen::Kitchen;
+pub use listed::Put;
 pub use phase::{CookPhase, Unreadable};
 pub use pulse::Beat;
 

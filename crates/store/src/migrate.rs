@@ -180,37 +180,8 @@ fn part_one(tx: &Transaction<'_>, cook: Uuid) -> Result<(), StoreError> {
              SELECT ?2, kitchen_id, ?3, 1000 + ?4, bath_id, '' FROM bag WHERE id = ?1 ON CONFLICT DO NOTHING",
             (bag, new_bag, new_cook, i64::try_from(place).unwrap_or(i64::MAX)),
         )?;
-        let mut rows = tx.prepare(
-            "SELECT id, body FROM event WHERE cook_id = ?1
-             AND (subject IN ('cook', 'bath') OR subject_id = ?2 OR subject_id = ?3) ORDER BY seq",
-        )?;
-        let rows: Vec<(Uuid, String)> =
-            rows.query_map((cook, piece, bag), |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
-        // What is of all of them stands in each; what is of one moves with it.
-        for (id, body) in &rows {
-            let own_one: bool = tx.query_row(
-                "SELECT subject_id IN (?2, ?3) FROM event WHERE id = ?1",
-                (id, piece, new_bag),
-                |r| r.get::<_, Option<bool>>(0).map(Option::unwrap_or_default),
-            )?;
-            if place == 0 {
-                continue;
-            }
-            if own_one {
-                tx.execute("UPDATE event SET cook_id = ?2 WHERE id = ?1", (id, new_cook))?;
-                continue;
-            }
-            let mut kind: serde_json::Value = parse_json(body, "event")?;
-            let named = kind["event"].as_str().and_then(|named| named.parse::<Uuid>().ok());
-            if let Some(named) = named.filter(|named| rows.iter().any(|(id, _)| id == named)) {
-                kind["event"] = serde_json::json!(own(named));
-            }
-            tx.execute(
-                "INSERT INTO event (id, kitchen_id, cook_id, subject, subject_id, happened_at, recorded_at, who_id, body, import_id)
-                 SELECT ?2, kitchen_id, ?3, subject, CASE WHEN subject_id = ?4 THEN ?5 ELSE subject_id END, happened_at,
-                     recorded_at, who_id, ?6, import_id FROM event WHERE id = ?1",
-                (id, own(*id), new_cook, bag, new_bag, kind.to_string()),
-            )?;
+        if place > 0 {
+            part_events(tx, (cook, bag), (new_cook, piece, new_bag), &own)?;
         }
         tx.execute(
             "UPDATE bag SET cook_id = ?2, position = 0, letter = ?3 WHERE id = ?1",
@@ -219,6 +190,45 @@ fn part_one(tx: &Transaction<'_>, cook: Uuid) -> Result<(), StoreError> {
         tx.execute("DELETE FROM bag_piece WHERE piece_id = ?1", [piece])?;
         tx.execute("INSERT INTO bag_piece (bag_id, piece_id) VALUES (?1, ?2)", (new_bag, piece))?;
         tx.execute("UPDATE piece SET cook_id = ?2, position = 0 WHERE id = ?1", (piece, new_cook))?;
+    }
+    Ok(())
+}
+
+/// The events of one piece of a cook, for the cook it becomes: what is of all of them stands in each, what is of one moves
+/// with it. `own` is what something of the old cook is called in the new one.
+fn part_events(
+    tx: &Transaction<'_>,
+    (cook, bag): (Uuid, Uuid),
+    (new_cook, piece, new_bag): (Uuid, Uuid, Uuid),
+    own: &dyn Fn(Uuid) -> Uuid,
+) -> Result<(), StoreError> {
+    let mut rows = tx.prepare(
+        "SELECT id, body FROM event WHERE cook_id = ?1
+         AND (subject IN ('cook', 'bath') OR subject_id = ?2 OR subject_id = ?3) ORDER BY seq",
+    )?;
+    let rows: Vec<(Uuid, String)> =
+        rows.query_map((cook, piece, bag), |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
+    for (id, body) in &rows {
+        let own_one: bool = tx.query_row(
+            "SELECT subject_id IN (?2, ?3) FROM event WHERE id = ?1",
+            (id, piece, new_bag),
+            |r| r.get::<_, Option<bool>>(0).map(Option::unwrap_or_default),
+        )?;
+        if own_one {
+            tx.execute("UPDATE event SET cook_id = ?2 WHERE id = ?1", (id, new_cook))?;
+            continue;
+        }
+        let mut kind: serde_json::Value = parse_json(body, "event")?;
+        let named = kind["event"].as_str().and_then(|named| named.parse::<Uuid>().ok());
+        if let Some(named) = named.filter(|named| rows.iter().any(|(id, _)| id == named)) {
+            kind["event"] = serde_json::json!(own(named));
+        }
+        tx.execute(
+            "INSERT INTO event (id, kitchen_id, cook_id, subject, subject_id, happened_at, recorded_at, who_id, body, import_id)
+             SELECT ?2, kitchen_id, ?3, subject, CASE WHEN subject_id = ?4 THEN ?5 ELSE subject_id END, happened_at,
+                 recorded_at, who_id, ?6, import_id FROM event WHERE id = ?1",
+            (id, own(*id), new_cook, bag, new_bag, kind.to_string()),
+        )?;
     }
     Ok(())
 }

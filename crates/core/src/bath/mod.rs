@@ -1,6 +1,7 @@
 //! The bath's temperature over time, and how heat passes from it.
 
 mod bench;
+mod event;
 mod falling;
 mod form;
 mod history;
@@ -21,6 +22,7 @@ mod waters;
 
 pub use crate::heat::{BathPoint, BathTrace, TraceError};
 pub use bench::{Bench, BenchAnswer, Dries, Food, Level, Line, Unheated, usual_taps};
+pub use event::{WaterEvent, WaterEventKind, WaterRefusal, as_it_stands, can_be_done};
 pub(crate) use falling::dip;
 pub use falling::{Dip, Heat as WaterHeat, heat_by_readings};
 pub use form::{BenchAsked, BenchForm};
@@ -38,10 +40,7 @@ pub use record::{
 pub use reported::{
     ClockTrouble, Columns, NotTaken, Report, Reported, clock_trouble, report_from_csv, report_from_json,
 };
-pub use run::{
-    Care, Falls, Unwatched, WaterEvent, WaterEventKind, WaterRefusal, WaterState, as_it_stands, can_be_done,
-    care,
-};
+pub use run::{Care, Falls, Unwatched, WaterState, care};
 pub use thermometer::{Against, Check, Thermometer, Trust, USUAL_BATH, taken, trust};
 pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};
 pub(crate) use vapour::{air_pa, latent_j_kg, transfer_m_s, vapour_kg_m3};

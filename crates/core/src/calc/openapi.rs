@@ -343,24 +343,6 @@ fn heat_answer() -> Value {
         ("best_until_min", json!({"type": "number"}), true),
         ("basis", json!({"type": "string"}), true),
     ]);
-    let mut way_out = object(vec![
-        ("text", json!({"type": "string"}), true),
-        ("until_min", maybe_number("Leave it in this bath until."), true),
-        ("bath_c", maybe_number("The coldest bath that pasteurises by then."), true),
-        ("thickness_mm", maybe_number("The thickest piece pasteurised by then."), true),
-        ("no_later_than_min", maybe_number("Take it out no later than, to serve it undercooked."), true),
-    ]);
-    way_out["type"] = json!(["object", "null"]);
-    let verdict = object(vec![
-        ("level", words(&["pasteurized", "exempt", "serve-now", "refused"], "How it may be served."), true),
-        (
-            "row",
-            json!({"type": ["integer", "string"], "description": "Row of the verdict table: its number, or `8a`."}),
-            true,
-        ),
-        ("reasons", reasons(), true),
-        ("way_out", way_out, true),
-    ]);
     object(vec![
         ("until_min", json!({"type": "number"}), true),
         (
@@ -389,8 +371,29 @@ fn heat_answer() -> Value {
             true,
         ),
         ("texture", texture, true),
-        ("verdict", verdict, true),
+        ("verdict", verdict(), true),
         ("curve", curve(), true),
+    ])
+}
+
+fn verdict() -> Value {
+    let mut way_out = object(vec![
+        ("text", json!({"type": "string"}), true),
+        ("until_min", maybe_number("Leave it in this bath until."), true),
+        ("bath_c", maybe_number("The coldest bath that pasteurises by then."), true),
+        ("thickness_mm", maybe_number("The thickest piece pasteurised by then."), true),
+        ("no_later_than_min", maybe_number("Take it out no later than, to serve it undercooked."), true),
+    ]);
+    way_out["type"] = json!(["object", "null"]);
+    object(vec![
+        ("level", words(&["pasteurized", "exempt", "serve-now", "refused"], "How it may be served."), true),
+        (
+            "row",
+            json!({"type": ["integer", "string"], "description": "Row of the verdict table: its number, or `8a`."}),
+            true,
+        ),
+        ("reasons", reasons(), true),
+        ("way_out", way_out, true),
     ])
 }
 

@@ -5,277 +5,31 @@
 //! - [`Finish`]: what is done to it after the bath; [`Flesh`]: what it looks like inside.
 
 mod catalogue;
+mod class;
 mod finish;
 mod flesh;
 mod own;
+mod pantry;
+mod sourced;
 mod start;
 
 pub use catalogue::{Catalogue, Found, catalogue};
+pub use class::{FishKind, FoodClass, Traits};
 pub use finish::{Finish, FinishStep, finishes};
 pub use flesh::{Flesh, flesh};
-pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow, Pantry, Preset};
+pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow};
+pub use pantry::{Pantry, Preset};
+pub use sourced::{Sourced, SourcedComposition, SourcedStructure, Statement};
 pub use start::{From, StartState, starts};
 
 use crate::figures::{Basis, limits};
-use crate::units::{Celsius, Grams, Kelvin, Length, Minutes};
+use crate::units::{Celsius, Grams, Length, Minutes};
 use std::sync::{Arc, OnceLock};
 
-use serde::{Deserialize, Serialize};
+use serde::Deserialize;
 
 use crate::bath::{Surroundings, Water, still, surroundings};
-use crate::heat::{Composition, Material, Structure};
-
-/// Which rows of the verdict table apply to a food.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum FoodClass {
-    /// Whole-muscle beef and veal.
-    Beef,
-    /// Whole-muscle lamb, judged like beef.
-    Lamb,
-    /// Ground meat, sausage, stuffed and rolled pieces.
-    Ground,
-    /// Pork and game.
-    Pork,
-    /// Duck and goose breast.
-    Duck,
-    /// Chicken, turkey and other poultry.
-    Poultry,
-    /// Fish.
-    Fish,
-    /// Crustaceans, scallop adductor, squid, octopus.
-    Crustacean,
-    /// Mussels, clams, oysters.
-    Bivalve,
-    /// Egg in its shell.
-    ShellEgg,
-    /// Pooled egg, custard.
-    EggMixture,
-    /// Live-culture ferment of milk.
-    Ferment,
-    /// Dried beans of the species *Phaseolus vulgaris*.
-    KidneyBean,
-    /// Vegetables and fruit.
-    Plant,
-}
-
-impl FoodClass {
-    /// Whether rows for animal foods apply.
-    ///
-    /// ```
-    /// use hold_steady_core::food::FoodClass;
-    /// assert!(FoodClass::Fish.is_animal() && !FoodClass::Plant.is_animal());
-    /// ```
-    #[must_use]
-    pub const fn is_animal(self) -> bool {
-        !matches!(self, Self::Plant | Self::KidneyBean)
-    }
-
-    /// Whether a pathogen target decides that must be reached in every case (never `serve-now`).
-    ///
-    /// ```
-    /// use hold_steady_core::food::FoodClass;
-    /// assert!(FoodClass::Ground.is_mixed_through() && !FoodClass::Beef.is_mixed_through());
-    /// ```
-    #[must_use]
-    pub const fn is_mixed_through(self) -> bool {
-        matches!(self, Self::Ground | Self::EggMixture | Self::Ferment)
-    }
-
-    /// Which rows of the verdict table it stands under, in words.
-    ///
-    /// ```
-    /// assert_eq!(hold_steady_core::food::FoodClass::Pork.words(), "pork and game");
-    /// ```
-    #[must_use]
-    pub const fn words(self) -> &'static str {
-        match self {
-            Self::Beef => "whole beef and veal",
-            Self::Lamb => "whole lamb",
-            Self::Ground => "ground, mixed or stuffed: the centre must be pasteurised",
-            Self::Pork => "pork and game",
-            Self::Duck => "duck and goose breast",
-            Self::Poultry => "poultry: the centre must be pasteurised",
-            Self::Fish => "fish: parasites count",
-            Self::Crustacean => "crustaceans, scallops, squid and octopus",
-            Self::Bivalve => "bivalves: 90 °C for 90 s at the core",
-            Self::ShellEgg => "egg in its shell",
-            Self::EggMixture => "pooled egg: the centre must be pasteurised",
-            Self::Ferment => "live-culture ferment of milk",
-            Self::KidneyBean => "dried beans of the kidney bean's kind, red or white: boiled hard first",
-            Self::Plant => "vegetables and fruit",
-        }
-    }
-
-    /// Whether a single cooking temperature of a code makes it “cooked” (meat, fish, crustaceans).
-    #[must_use]
-    pub(crate) const fn may_be_cooked_whole(self) -> bool {
-        matches!(self, Self::Beef | Self::Lamb | Self::Ground | Self::Pork | Self::Fish | Self::Crustacean)
-    }
-
-    /// Whether the food comes whole or pierced: then saying nothing counts as pierced.
-    #[must_use]
-    pub(crate) const fn can_be_pierced(self) -> bool {
-        matches!(self, Self::Beef | Self::Lamb | Self::Pork | Self::Duck | Self::Poultry)
-    }
-
-    /// Whether a cook is asked: where the answer can change the verdict. Poultry must be pasteurised either
-    /// way.
-    ///
-    /// ```
-    /// use hold_steady_core::food::FoodClass;
-    /// assert!(FoodClass::Beef.asks_if_intact() && !FoodClass::Poultry.asks_if_intact());
-    /// ```
-    #[must_use]
-    pub const fn asks_if_intact(self) -> bool {
-        matches!(self, Self::Beef | Self::Lamb | Self::Pork | Self::Duck)
-    }
-}
-
-/// A composition with where it comes from.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct SourcedComposition {
-    water: f64,
-    protein: f64,
-    fat: f64,
-    #[serde(default)]
-    carbohydrate: f64,
-    #[serde(default)]
-    fibre: f64,
-    ash: f64,
-    /// Where the values come from.
-    pub source: String,
-    /// How sure they are.
-    pub basis: Basis,
-}
-
-impl SourcedComposition {
-    /// The mass fractions.
-    ///
-    /// ```
-    /// # use hold_steady_core::{food::*, units::*};
-    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
-    /// let lean = food("chicken-breast").composition.fractions();
-    /// assert!(lean.water > 0.6 && lean.protein > lean.fat);
-    /// ```
-    #[must_use]
-    pub const fn fractions(&self) -> Composition {
-        Composition {
-            water: self.water,
-            protein: self.protein,
-            fat: self.fat,
-            carbohydrate: self.carbohydrate,
-            fibre: self.fibre,
-            ash: self.ash,
-        }
-    }
-
-    /// The same composition as a kitchen entered it.
-    #[must_use]
-    pub(crate) const fn entered(c: &Composition, source: String) -> Self {
-        Self {
-            water: c.water,
-            protein: c.protein,
-            fat: c.fat,
-            carbohydrate: c.carbohydrate,
-            fibre: c.fibre,
-            ash: c.ash,
-            source,
-            basis: Basis::Kitchen,
-        }
-    }
-}
-
-/// Why a kind of fish need not be frozen against parasites.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum FishKind {
-    /// A tuna of the genus *Thunnus* that the code lists.
-    Tuna,
-    /// Farmed and fed on pellets, where it was: wild fish of the same kind is not exempt.
-    Farmed,
-}
-
-/// What sets a food apart from others of its class.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
-#[serde(default, deny_unknown_fields)]
-pub struct Traits {
-    /// Game that may have been shot in the wild.
-    pub wild_game: bool,
-    /// Stuffed.
-    pub stuffed: bool,
-    /// Forms histamine when it stands warm.
-    pub histamine: bool,
-    /// A scallop's adductor.
-    pub scallop: bool,
-    /// A whole roast.
-    pub whole_roast: bool,
-    /// Bones in it: heated from the outside in to half of what is left beside them.
-    pub bone: bool,
-    /// Why it may be exempt from freezing against parasites.
-    pub exempt: Option<FishKind>,
-}
-
-/// How a food is built, with where that comes from.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct SourcedStructure {
-    conductivity_factor: f64,
-    melting_kj_per_kg: f64,
-    melts_from_c: Celsius,
-    melts_until_c: Celsius,
-    /// Where the values come from.
-    pub source: String,
-    /// How sure they are.
-    pub basis: Basis,
-}
-
-impl SourcedStructure {
-    /// As the solver takes it.
-    #[must_use]
-    pub(crate) const fn structure(&self) -> Structure {
-        Structure {
-            conductivity_factor: self.conductivity_factor,
-            melting_j_per_kg: self.melting_kj_per_kg * 1000.0,
-            melts_from_c: self.melts_from_c.value(),
-            melts_until_c: self.melts_until_c.value(),
-        }
-    }
-}
-
-/// One number with where it comes from.
-#[derive(Debug, Clone, PartialEq, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Sourced {
-    /// The number.
-    pub value: f64,
-    /// Where it comes from.
-    pub source: String,
-    /// How sure it is.
-    pub basis: Basis,
-}
-
-impl Sourced {
-    /// The number, of one whose name ends with `_k`.
-    #[must_use]
-    pub(crate) const fn kelvin(&self) -> Kelvin {
-        Kelvin::new(self.value)
-    }
-}
-
-/// A sentence with where it comes from. Temperatures in it are in °C; see
-/// [`Units::sentence`](crate::units::Units::sentence).
-#[derive(Debug, Clone, PartialEq, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Statement {
-    /// The sentence.
-    pub text: String,
-    /// Where it comes from.
-    pub source: String,
-    /// How sure it is.
-    pub basis: Basis,
-}
+use crate::heat::{Material, Structure};
 
 /// What is usual and what can be planned.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]

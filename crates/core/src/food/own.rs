@@ -5,14 +5,12 @@ use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 use serde::{Deserialize, Serialize};
-use uuid::Uuid;
 
-use super::catalogue::{find, search};
-use super::{Doneness, Food, Found, SourcedComposition, TextureRow, catalogue};
+use super::{Doneness, Food, SourcedComposition, TextureRow, catalogue};
 use crate::heat::Composition;
 use crate::units::minutes;
 use crate::units::{
-    Celsius, Length, Minutes, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature,
+    Blanks, Celsius, Length, Minutes, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature,
     shortened, trimmed,
 };
 
@@ -113,14 +111,17 @@ impl OwnFood {
 
     /// The same, saying what is wrong in a reader's units.
     fn build_for(&self, units: Units) -> Result<Food, OwnFoodError> {
-        let mut errors = OwnFoodError::new();
         let Some(base) = catalogue().food(&self.base) else {
-            errors.insert(
-                "base",
-                format!("“{}” is not in the catalogue; copy a food that is.", shortened(&self.base)),
-            );
-            return Err(errors);
+            let text = format!("“{}” is not in the catalogue; copy a food that is.", shortened(&self.base));
+            return Err(OwnFoodError::from([("base", text)]));
         };
+        let errors = self.faults(base, units);
+        if errors.is_empty() { Ok(self.made(base)) } else { Err(errors) }
+    }
+
+    /// What is wrong with it as a copy of this food.
+    fn faults(&self, base: &Food, units: Units) -> OwnFoodError {
+        let mut errors = OwnFoodError::new();
         let name = self.name.trim();
         if name.is_empty() || name.chars().count() > LONGEST_NAME {
             errors.insert("name", format!("Give it a name of 1 to {LONGEST_NAME} letters."));
@@ -144,66 +145,58 @@ impl OwnFood {
         if let Err(e) = self.composition.check() {
             errors.insert("composition", format!("{e}. The shares must add up to 100 %."));
         }
-        let rising = |list: Vec<Celsius>| {
-            (1..=MOST_ROWS).contains(&list.len()) && list.windows(2).all(|w| w[0] < w[1])
-        };
-        let bath = base.bath_c;
-        let in_range = |c: Celsius| (bath.low..=bath.high).contains(&c);
-        let named =
-            self.levels.iter().all(|l| !l.name.trim().is_empty() && l.name.chars().count() <= LONGEST_NAME);
-        if !named
-            || !rising(self.levels.iter().map(|l| l.c).collect())
-            || !self.levels.iter().all(|l| in_range(l.c))
-        {
+        if !self.levels_are_sound(base) {
+            let (low, high) = (units.temperature(base.bath_c.low), units.temperature(base.bath_c.high));
             errors.insert(
                 "levels",
-                format!(
-                    "Give 1 to {MOST_ROWS} levels, each with a name, rising, from {} to {}.",
-                    units.temperature(bath.low),
-                    units.temperature(bath.high)
-                ),
+                format!("Give 1 to {MOST_ROWS} levels, each with a name, rising, from {low} to {high}."),
             );
         }
         let sound = |w: &OwnWindow| {
             Minutes::ZERO <= w.from_min && w.from_min < w.until_min && w.until_min <= LONGEST_WINDOW_MIN
         };
-        if !rising(self.windows.iter().map(|w| w.c).collect()) || !self.windows.iter().all(sound) {
+        if !rising(self.windows.iter().map(|w| w.c)) || !self.windows.iter().all(sound) {
+            let most = minutes(LONGEST_WINDOW_MIN);
             errors.insert(
                 "windows",
-                format!("Give 1 to {MOST_ROWS} temperatures, rising, each best from a time until a later one, at most 96 h."),
+                format!("Give 1 to {MOST_ROWS} temperatures, rising, each best from a time until a later one, at most {most}."),
             );
         }
-        if !errors.is_empty() {
-            return Err(errors);
-        }
+        errors
+    }
+
+    fn levels_are_sound(&self, base: &Food) -> bool {
+        let sound = |l: &OwnLevel| {
+            !l.name.trim().is_empty()
+                && l.name.chars().count() <= LONGEST_NAME
+                && (base.bath_c.low..=base.bath_c.high).contains(&l.c)
+        };
+        rising(self.levels.iter().map(|l| l.c)) && self.levels.iter().all(sound)
+    }
+
+    /// The food, given that nothing is wrong with it.
+    fn made(&self, base: &Food) -> Food {
         let source = format!("Entered by this kitchen, copied from {}", base.name);
-        let doneness: Vec<Doneness> = self
-            .levels
-            .iter()
-            .enumerate()
-            .map(|(i, l)| Doneness {
-                thinner_mm: None,
-                id: format!("own-{i}"),
-                name: l.name.trim().to_owned(),
-                c: l.c,
-                source: source.clone(),
-                basis: Basis::Kitchen,
-            })
-            .collect();
+        let level = |(i, l): (usize, &OwnLevel)| Doneness {
+            thinner_mm: None,
+            id: format!("own-{i}"),
+            name: l.name.trim().to_owned(),
+            c: l.c,
+            source: source.clone(),
+            basis: Basis::Kitchen,
+        };
+        let doneness: Vec<Doneness> = self.levels.iter().enumerate().map(level).collect();
         let wanted = base.usual_doneness().c;
         let usual = doneness.iter().min_by(|a, b| (a.c - wanted).abs().total_cmp(&(b.c - wanted).abs()));
+        let about = if self.about.trim().is_empty() { &base.about } else { self.about.trim() };
         let mut food = Food {
             id: self.id.clone(),
-            name: name.to_owned(),
-            plural: name.to_owned(),
+            name: self.name.trim().to_owned(),
+            plural: self.name.trim().to_owned(),
             synonyms: Vec::new(),
             group: GROUP.into(),
             listed: true,
-            about: if self.about.trim().is_empty() {
-                base.about.clone()
-            } else {
-                self.about.trim().to_owned()
-            },
+            about: about.to_owned(),
             usual: usual.map(|d| d.id.clone()).unwrap_or_default(),
             doneness,
             schools: Vec::new(),
@@ -213,15 +206,22 @@ impl OwnFood {
         };
         food.thickness_mm.usual = self.thickness_mm;
         if self.windows != windows_of(base) {
-            food.texture.rows = self
-                .windows
-                .iter()
-                .map(|w| TextureRow { c: w.c, from_min: w.from_min, until_min: w.until_min, gives: None })
-                .collect();
+            let row = |w: &OwnWindow| TextureRow {
+                c: w.c,
+                from_min: w.from_min,
+                until_min: w.until_min,
+                gives: None,
+            };
+            food.texture.rows = self.windows.iter().map(row).collect();
             (food.texture.source, food.texture.basis) = (source, Basis::Kitchen);
         }
-        Ok(food)
+        food
     }
+}
+
+/// Whether there is one, not too many, and each hotter than the one before.
+fn rising(list: impl ExactSizeIterator<Item = Celsius>) -> bool {
+    (1..=MOST_ROWS).contains(&list.len()) && list.is_sorted_by(|a, b| a < b)
 }
 
 fn windows_of(food: &Food) -> Vec<OwnWindow> {
@@ -311,16 +311,9 @@ impl OwnForm {
     /// assert!(wet.read("own-1", base, Units::default()).is_err_and(|e| e.contains_key("water")));
     /// ```
     pub fn read(&self, id: &str, base: &Food, units: Units) -> Result<OwnFood, OwnFoodError> {
-        let mut errors = OwnFoodError::new();
+        let mut r = Blanks::new(units, units);
         let mut percent = |field: &'static str, text: &str| {
-            let value: Option<f64> = text.trim().trim_end_matches('%').trim().replace(',', ".").parse().ok();
-            let value = value.filter(|v| (0.0..=100.0).contains(v));
-            if value.is_none() {
-                errors.insert(
-                    field,
-                    format!("“{}” is not a share in per cent, from 0 to 100.", shortened(text)),
-                );
-            }
+            let value = r.number(field, text, ("a share in per cent", "%"), (0.0, 100.0));
             // To a ten-thousandth of a per cent: a share is a short decimal, and reads back as one.
             (value.unwrap_or(0.0) * 1e4).round() / 1e6
         };
@@ -333,26 +326,27 @@ impl OwnForm {
             ash: percent("ash", &self.ash),
         };
         let thickness = parse_length(&self.thickness, units.length).unwrap_or_else(|e| {
-            errors.insert("thickness", e.to_string());
+            r.errors.insert("thickness", e.to_string());
             base.thickness_mm.usual
         });
-        let levels = lines(&self.levels, |l| level(l, units.temperature)).unwrap_or_else(|l| {
-            errors.insert(
-                "levels",
-                format!("“{}” is not a level. Write a name and a temperature: medium 58 °C.", shortened(&l)),
-            );
-            Vec::new()
-        });
-        let windows = lines(&self.windows, |l| window(l, units.temperature)).unwrap_or_else(|l| {
-            errors.insert(
-                "windows",
-                format!(
-                    "“{}” is not a window. Write a temperature and two times: 55 °C: 1 h to 4 h.",
-                    shortened(&l)
-                ),
-            );
-            Vec::new()
-        });
+        let levels = r.lines(
+            "levels",
+            &self.levels,
+            |l| level(l, units.temperature),
+            |l| {
+                let example = units.temperature(Celsius::new(58.0));
+                format!("“{l}” is not a level. Write a name and a temperature: medium {example}.")
+            },
+        );
+        let windows = r.lines(
+            "windows",
+            &self.windows,
+            |l| window(l, units.temperature),
+            |l| {
+                let example = units.temperature(Celsius::new(55.0));
+                format!("“{l}” is not a window. Write a temperature and two times: {example}: 1 h to 4 h.")
+            },
+        );
         let own = OwnFood {
             id: id.to_owned(),
             base: base.id.clone(),
@@ -366,20 +360,29 @@ impl OwnForm {
         };
         if let Err(more) = own.build_for(units) {
             for (field, text) in more {
-                errors.entry(field).or_insert(text);
+                r.errors.entry(field).or_insert(text);
             }
         }
-        if errors.is_empty() { Ok(own) } else { Err(errors) }
+        r.answered(Some(own))
     }
 }
 
-/// Every line that is not blank, read; the first that cannot be.
-fn lines<T>(text: &str, read: impl Fn(&str) -> Option<T>) -> Result<Vec<T>, String> {
-    text.lines()
-        .map(str::trim)
-        .filter(|l| !l.is_empty())
-        .map(|l| read(l).ok_or_else(|| l.to_owned()))
-        .collect()
+impl Blanks {
+    /// Every line that is not blank, read; of the first that cannot be, `wrong` says why.
+    fn lines<T>(
+        &mut self,
+        field: &'static str,
+        text: &str,
+        read: impl Fn(&str) -> Option<T>,
+        wrong: impl Fn(String) -> String,
+    ) -> Vec<T> {
+        let lines = text.lines().map(str::trim).filter(|l| !l.is_empty());
+        let all: Result<Vec<T>, &str> = lines.map(|l| read(l).ok_or(l)).collect();
+        all.unwrap_or_else(|line| {
+            self.errors.insert(field, wrong(shortened(line)));
+            Vec::new()
+        })
+    }
 }
 
 fn level(line: &str, unit: TemperatureUnit) -> Option<OwnLevel> {
@@ -400,167 +403,12 @@ fn window(line: &str, unit: TemperatureUnit) -> Option<OwnWindow> {
     })
 }
 
-/// What a kitchen keeps of its own.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-#[serde(default, deny_unknown_fields)]
-pub struct Pantry {
-    /// Its foods.
-    pub foods: Vec<OwnFood>,
-    /// By food, the bath it has found right, °C.
-    pub dialled: BTreeMap<String, Celsius>,
-    /// Batches that were salted before they were frozen, by name in lower case.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub salted: Vec<String>,
-    /// Plans kept under a name.
-    #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub presets: Vec<Preset>,
-}
-
-/// A plan kept under the cook's own name. The piece itself is asked anew each time.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct Preset {
-    /// Identifier.
-    pub id: Uuid,
-    /// What the kitchen calls it.
-    pub name: String,
-    /// The sentence, as JSON of a plan's form.
-    pub typed: serde_json::Map<String, serde_json::Value>,
-}
-
-impl Pantry {
-    /// Whether the kitchen keeps nothing of its own.
-    ///
-    /// ```
-    /// assert!(hold_steady_core::food::Pantry::default().is_empty());
-    /// ```
-    #[must_use]
-    pub fn is_empty(&self) -> bool {
-        self.foods.is_empty() && self.dialled.is_empty() && self.salted.is_empty() && self.presets.is_empty()
-    }
-
-    /// The preset with this identifier.
-    ///
-    /// ```
-    /// use hold_steady_core::{food::{Pantry, Preset}, plan::PlanForm};
-    /// let id = uuid::Uuid::from_u128(1);
-    /// let pantry = Pantry { presets: vec![Preset::of(id, "Sunday", &PlanForm::default())], ..Pantry::default() };
-    /// assert_eq!(pantry.preset(id).map(|p| p.name.as_str()), Some("Sunday"));
-    /// ```
-    #[must_use]
-    pub fn preset(&self, id: Uuid) -> Option<&Preset> {
-        self.presets.iter().find(|p| p.id == id)
-    }
-
-    /// Its own foods, then the catalogue's.
-    ///
-    /// ```
-    /// # use hold_steady_core::{food::*, units::*};
-    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
-    /// let base = food("beef-strip");
-    /// let typed = OwnForm { name: "House strip".into(), ..OwnForm::of(base, Units::default()) };
-    /// let own = typed.read("own-1", base, Units::default()).expect("sound");
-    /// let pantry = Pantry { foods: vec![own], ..Pantry::default() };
-    /// assert_eq!(pantry.listed().next().map(|f| f.name.as_str()), Some("House strip"));
-    /// ```
-    pub fn listed(&self) -> impl Iterator<Item = &Food> {
-        self.foods.iter().filter_map(OwnFood::food).chain(catalogue().listed())
-    }
-
-    /// The food with this identifier, its own or the catalogue's.
-    ///
-    /// ```
-    /// # use hold_steady_core::{food::*, units::*};
-    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
-    /// let base = food("beef-strip");
-    /// let typed = OwnForm { name: "House strip".into(), ..OwnForm::of(base, Units::default()) };
-    /// let own = typed.read("own-1", base, Units::default()).expect("sound");
-    /// let pantry = Pantry { foods: vec![own], ..Pantry::default() };
-    /// assert!(pantry.food("own-1").is_some() && pantry.food("cod-fillet").is_some());
-    /// ```
-    #[must_use]
-    pub fn food(&self, id: &str) -> Option<&Food> {
-        self.own(id).and_then(OwnFood::food).or_else(|| catalogue().food(id))
-    }
-
-    /// Its own food with this identifier.
-    ///
-    /// ```
-    /// # use hold_steady_core::{food::*, units::*};
-    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
-    /// let base = food("beef-strip");
-    /// let typed = OwnForm { name: "House strip".into(), ..OwnForm::of(base, Units::default()) };
-    /// let own = typed.read("own-1", base, Units::default()).expect("sound");
-    /// let pantry = Pantry { foods: vec![own], ..Pantry::default() };
-    /// assert!(pantry.own("own-1").is_some() && pantry.own("cod-fillet").is_none());
-    /// ```
-    #[must_use]
-    pub fn own(&self, id: &str) -> Option<&OwnFood> {
-        self.foods.iter().find(|f| f.id == id)
-    }
-
-    /// The foods that answer to some words, the likeliest first. Any part of a name will do, and how many before it.
-    ///
-    /// ```
-    /// # use hold_steady_core::{food::*, units::*};
-    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
-    /// let pantry = Pantry::default();
-    /// let found = pantry.search("chick");
-    /// assert!(found.iter().any(|f| f.id == "chicken-breast"));
-    /// assert_eq!(pantry.search("4 chick"), found);
-    /// ```
-    #[must_use]
-    pub fn search(&self, typed: &str) -> Vec<&Food> {
-        let as_typed = search(self.listed(), typed);
-        if as_typed.is_empty() { search(self.listed(), counted(typed).1) } else { as_typed }
-    }
-
-    /// The one food that is meant, or those it could be; and how many, where that was typed before it.
-    #[must_use]
-    pub(crate) fn find(&self, typed: &str) -> (Found<'_>, Option<u32>) {
-        if let Some(food) = self.food(typed.trim()) {
-            return (Found::One(food), None);
-        }
-        match find(self.listed(), typed) {
-            Found::None => {
-                let (count, words) = counted(typed);
-                (find(self.listed(), words), count)
-            }
-            found => (found, None),
-        }
-    }
-
-    /// The bath this kitchen has found right for a food, °C, where it lies within the food's range.
-    ///
-    /// ```
-    /// # use hold_steady_core::{food::*, units::*};
-    /// # let food = |id| catalogue().food(id).expect("in the catalogue");
-    /// let strip = food("beef-strip");
-    /// let pantry = Pantry { dialled: [(strip.id.clone(), Celsius::new(56.5))].into(), ..Pantry::default() };
-    /// assert_eq!(pantry.dialled_c(strip), Some(Celsius::new(56.5)));
-    /// ```
-    #[must_use]
-    pub fn dialled_c(&self, food: &Food) -> Option<Celsius> {
-        self.dialled.get(&food.id).copied().filter(|c| (food.bath_c.low..=food.bath_c.high).contains(c))
-    }
-}
-
-/// How many pieces, where a number stands before the words ("2 ribeyes", "3 × cod"), and the words.
-fn counted(typed: &str) -> (Option<u32>, &str) {
-    let typed = typed.trim();
-    let digits = typed.bytes().take_while(u8::is_ascii_digit).count();
-    let words = typed[digits..].trim_start_matches([' ', '×', 'x']);
-    let apart = typed[digits..].starts_with([' ', '×']) || typed[digits..].starts_with("x ");
-    match typed[..digits].parse() {
-        Ok(count) if apart && digits <= 2 && count > 0 && !words.is_empty() => (Some(count), words),
-        _ => (None, typed),
-    }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::food::FoodClass;
+    use crate::food::pantry::counted;
+    use crate::food::{Found, Pantry};
     use crate::units::Kelvin;
 
     #[test]

@@ -1,11 +1,9 @@
 //! A real block: length, width and thickness, all three solved.
 
-use super::effort::Meter;
-use super::solution::{Within, hermite};
-use super::solver::after_corner_s;
+use super::integrate::{Body, Control, Moving, integrate};
 use super::solver::{HeatError, Surface};
-use super::watch::{SolvedStep, Watch};
-use super::{Curve, Material, Mesh, Shape, Snapshot, Solution};
+use super::watch::Watch;
+use super::{Material, Mesh, Shape, Solution};
 use crate::units::Length;
 
 /// Cells from the centre to the surface in each direction. With these a block of constant properties
@@ -88,7 +86,7 @@ pub fn simulate_block_watched(
     snapshots_s: &[f64],
     watch: &mut impl Watch,
 ) -> Result<Solution, HeatError> {
-    Stepper::new(problem).run(until_s, snapshots_s, watch)
+    integrate(Stepper::new(problem), &problem.surface.bath, (until_s, snapshots_s), watch)
 }
 
 /// One direction of the mesh.
@@ -168,6 +166,12 @@ struct Stepper<'a> {
     k1: Vec<f64>,
     k2: Vec<f64>,
     scratch: Cells,
+    /// One over what a cell stores per kelvin, and the whole volume.
+    reference: f64,
+    whole: f64,
+    /// What comes in now, W, and what came in, J.
+    watts: f64,
+    heat_in: f64,
 }
 
 impl<'a> Stepper<'a> {
@@ -199,6 +203,7 @@ impl<'a> Stepper<'a> {
             }
         }
         let h = vec![problem.material.enthalpy(problem.start_c); cells];
+        let whole = volumes.iter().sum();
         let zeros = || vec![0.0; cells];
         Self {
             problem,
@@ -213,139 +218,11 @@ impl<'a> Stepper<'a> {
             k1: zeros(),
             k2: zeros(),
             scratch: Cells::new(cells),
+            reference: 1.0 / problem.material.reference_capacity(),
+            whole,
+            watts: 0.0,
+            heat_in: 0.0,
         }
-    }
-
-    fn run(
-        mut self,
-        until_s: f64,
-        snapshots_s: &[f64],
-        watch: &mut impl Watch,
-    ) -> Result<Solution, HeatError> {
-        const SHORTEST_S: f64 = 1e-6;
-        const POINTS: usize = 1024;
-        let bath = &self.problem.surface.bath;
-        let n = self.axes[0].n;
-        let (mut core, mut surface, mut mean) =
-            (Curve::with_capacity(POINTS), Curve::with_capacity(POINTS), Curve::with_capacity(POINTS));
-        let mut profiles = Vec::with_capacity(snapshots_s.len());
-        let mut snapshots = snapshots_s.iter().copied().peekable();
-        let mut highest = vec![self.problem.start_c; n];
-        let (mut t, mut dt, mut steps, mut rejected, mut heat_in) = (0.0, 0.2_f64, 0, 0, 0.0);
-        let reference = 1.0 / self.problem.material.reference_capacity();
-        let mut watts = self.rates_here(bath.at(0.0));
-        let cells = self.h.len();
-        let meter = Meter::new();
-        // The cells, and the middle of the nearest face after them.
-        let layers = || vec![0.0; cells + 1];
-        let (mut before, mut slope_before) = (layers(), layers());
-        let (mut after, mut slope_after) = (layers(), layers());
-        let mut within = Within::of(self.now.t.iter().copied()).and(bath.at(0.0));
-        let mut slope_so_far = None::<f64>;
-        for (segment_end, slope) in bath.segments(until_s) {
-            if let Some(before) = slope_so_far.replace(slope) {
-                dt = dt.min(after_corner_s(slope - before));
-            }
-            self.record((t, slope, bath.at(t)), within, (&mut core, &mut surface, &mut mean));
-            while t < segment_end - 1e-9 {
-                let step = if t + 1.001 * dt >= segment_end { segment_end - t } else { dt };
-                let then = bath.at(t + step);
-                meter.step(cells)?;
-                self.factor(step);
-                self.k1.copy_from_slice(&self.rate);
-                sweep(&self.axes, &mut self.k1);
-                for c in 0..self.h.len() {
-                    self.stage[c] = self.h[c] + step * self.k1[c];
-                }
-                self.rates_of_stage(then);
-                for c in 0..self.h.len() {
-                    self.k2[c] = self.stage_rate[c] - 2.0 * self.k1[c];
-                }
-                sweep(&self.axes, &mut self.k2);
-                let errors = self.k1.iter().zip(&self.k2).map(|(a, b)| 0.5 * step * (a + b) * reference);
-                let error = (errors.map(|e| e * e).sum::<f64>() / cells as f64).sqrt();
-                let accepted = error <= BLOCK_TOLERANCE_K;
-                if accepted {
-                    self.temperatures((bath.at(t), slope), step, &mut before, &mut slope_before);
-                    if steps == 0 {
-                        before[cells] = before[n - 1];
-                    }
-                    for c in 0..self.h.len() {
-                        self.h[c] += step * (1.5 * self.k1[c] + 0.5 * self.k2[c]);
-                    }
-                    let watts_before = watts;
-                    watts = self.rates_here(then);
-                    heat_in += 0.5 * step * (watts_before + watts);
-                    within = within.and(then);
-                    self.temperatures((then, slope), step, &mut after, &mut slope_after);
-                    watch.step(&SolvedStep {
-                        from_s: t,
-                        until_s: t + step,
-                        before: &before,
-                        slope_before: &slope_before,
-                        after: &after,
-                        slope_after: &slope_after,
-                    });
-                    while let Some(s) = snapshots.next_if(|s| *s <= t + step + 1e-9) {
-                        let x = ((s - t) / step).clamp(0.0, 1.0);
-                        let at = |i: usize| hermite(before[i], after[i], slope_before[i], slope_after[i], x);
-                        let celsius: Vec<f64> = (0..n).map(|i| within.kept(at(i))).collect();
-                        let seen = celsius.iter().zip(&highest).map(|(c, h)| c.max(*h)).collect();
-                        profiles.push(Snapshot { at_s: s, celsius, highest: seen });
-                    }
-                    for (h, t) in highest.iter_mut().zip(&self.now.t) {
-                        *h = h.max(*t);
-                    }
-                    t += step;
-                    steps += 1;
-                    self.record((t, slope, then), within, (&mut core, &mut surface, &mut mean));
-                } else {
-                    rejected += 1;
-                    if step < SHORTEST_S {
-                        return Err(HeatError::Diverged(t));
-                    }
-                }
-                let growth = if error.is_finite() {
-                    (0.9 * (BLOCK_TOLERANCE_K / error.max(1e-12)).sqrt()).clamp(0.1, 3.0)
-                } else {
-                    0.1
-                };
-                dt = if accepted && step < dt { dt.max(step * growth) } else { step * growth };
-            }
-        }
-        let stored = self.h.iter().zip(&self.start).zip(&self.volumes);
-        Ok(Solution {
-            core,
-            surface,
-            mean,
-            profiles,
-            heat_stored: stored.map(|((h, s), v)| (h - s) * v).sum(),
-            enthalpy: self.h,
-            heat_in,
-            steps,
-            rejected,
-        })
-    }
-
-    /// Every layer's temperature, and its slope in K per step: the cells, and the middle of the nearest face after them.
-    fn temperatures(&self, at: (f64, f64), step: f64, celsius: &mut [f64], slopes: &mut [f64]) {
-        let cells = self.h.len();
-        celsius[..cells].copy_from_slice(&self.now.t);
-        for ((slope, dt), rate) in slopes.iter_mut().zip(&self.now.dt).zip(&self.rate) {
-            *slope = dt * rate * step;
-        }
-        let (face, face_slope) = self.face(at);
-        (celsius[cells], slopes[cells]) = (face, face_slope * step);
-    }
-
-    /// The middle of the face nearest to the centre: its temperature and slope, K/s.
-    fn face(&self, (bath, bath_slope): (f64, f64)) -> (f64, f64) {
-        let axis = &self.axes[0];
-        let last = axis.n - 1;
-        let inside = self.now.t[last];
-        let share = axis.g[last] * axis.outward[last] / self.now.k[last];
-        let slope = (1.0 - share) * self.now.dt[last] * self.rate[last] + share * bath_slope;
-        (inside + share * (bath - inside), slope)
     }
 
     /// Rates and conductances at the current enthalpies; returns the heat coming in, W.
@@ -414,34 +291,105 @@ impl<'a> Stepper<'a> {
         }
     }
 
-    fn record(
-        &self,
-        (t, bath_slope, bath): (f64, f64, f64),
-        within: Within,
-        (core, surface, mean): (&mut Curve, &mut Curve, &mut Curve),
-    ) {
-        let slope = |c: usize| self.now.dt[c] * self.rate[c];
-        let at_centre = |f: &dyn Fn(usize) -> f64| {
-            let inner = f(0);
-            let correction: f64 = self
-                .axes
-                .iter()
-                .map(|axis| {
-                    let (a, b) = (axis.centres[0], axis.centres[1]);
-                    (inner - f(axis.stride)) * a * a / (b * b - a * a)
-                })
-                .sum();
-            inner + correction
-        };
-        core.push(t, at_centre(&|c| self.now.t[c]), at_centre(&slope), within);
-        let (face, face_slope) = self.face((bath, bath_slope));
-        let inside = self.now.t[self.axes[0].n - 1];
-        surface.push(t, if t > 0.0 { face } else { inside }, face_slope, within);
-        let whole: f64 = self.volumes.iter().sum();
-        let mean_of = |f: &dyn Fn(usize) -> f64| {
-            self.volumes.iter().enumerate().map(|(c, v)| v * f(c)).sum::<f64>() / whole
-        };
-        mean.push(t, mean_of(&|c| self.now.t[c]), mean_of(&slope), within);
+    /// At the corner where the three middles meet, by the parabolas that are flat there.
+    fn at_centre(&self, of: impl Fn(usize) -> f64) -> f64 {
+        let inner = of(0);
+        let correction = self.axes.iter().map(|axis| {
+            let (a, b) = (axis.centres[0], axis.centres[1]);
+            (inner - of(axis.stride)) * a * a / (b * b - a * a)
+        });
+        inner + correction.sum::<f64>()
+    }
+
+    fn mean_of(&self, of: impl Fn(usize) -> f64) -> f64 {
+        self.volumes.iter().enumerate().map(|(c, v)| v * of(c)).sum::<f64>() / self.whole
+    }
+
+    /// How fast a cell warms, K/s.
+    fn slope(&self, cell: usize) -> f64 {
+        self.now.dt[cell] * self.rate[cell]
+    }
+}
+
+impl Body for Stepper<'_> {
+    const CONTROL: Control = Control {
+        tolerance_k: BLOCK_TOLERANCE_K,
+        first_s: 0.2,
+        shortest_s: 1e-6,
+        root: f64::sqrt,
+        growth: 3.0,
+    };
+
+    fn cells(&self) -> usize {
+        self.h.len()
+    }
+
+    fn layers(&self) -> usize {
+        self.axes[0].n
+    }
+
+    fn look(&mut self, bath_c: f64) {
+        self.watts = self.rates_here(bath_c);
+    }
+
+    fn attempt(&mut self, step: f64, bath_then: f64, _: f64) -> f64 {
+        self.factor(step);
+        let cells = self.h.len();
+        self.k1.copy_from_slice(&self.rate);
+        sweep(&self.axes, &mut self.k1);
+        for c in 0..cells {
+            self.stage[c] = self.h[c] + step * self.k1[c];
+        }
+        self.rates_of_stage(bath_then);
+        for c in 0..cells {
+            self.k2[c] = self.stage_rate[c] - 2.0 * self.k1[c];
+        }
+        sweep(&self.axes, &mut self.k2);
+        let errors = self.k1.iter().zip(&self.k2).map(|(a, b)| 0.5 * step * (a + b) * self.reference);
+        (errors.map(|e| e * e).sum::<f64>() / cells as f64).sqrt()
+    }
+
+    fn accept(&mut self, step: f64, bath_then: f64) {
+        for c in 0..self.h.len() {
+            self.h[c] += step * (1.5 * self.k1[c] + 0.5 * self.k2[c]);
+        }
+        let before = self.watts;
+        self.look(bath_then);
+        self.heat_in += 0.5 * step * (before + self.watts);
+    }
+
+    fn temperatures(&self, step: f64, celsius: &mut [f64], slopes: &mut [f64]) {
+        celsius[..self.h.len()].copy_from_slice(&self.now.t);
+        for ((slope, dt), rate) in slopes.iter_mut().zip(&self.now.dt).zip(&self.rate) {
+            *slope = dt * rate * step;
+        }
+    }
+
+    fn centre(&self) -> Moving {
+        (self.at_centre(|c| self.now.t[c]), self.at_centre(|c| self.slope(c)))
+    }
+
+    /// The middle of the face nearest to the centre.
+    fn face(&self, (bath, bath_slope): Moving) -> Moving {
+        let axis = &self.axes[0];
+        let last = axis.n - 1;
+        let inside = self.now.t[last];
+        let share = axis.g[last] * axis.outward[last] / self.now.k[last];
+        (inside + share * (bath - inside), (1.0 - share) * self.slope(last) + share * bath_slope)
+    }
+
+    fn mean(&self) -> Moving {
+        (self.mean_of(|c| self.now.t[c]), self.mean_of(|c| self.slope(c)))
+    }
+
+    fn celsius(&self, cell: usize) -> f64 {
+        self.now.t[cell]
+    }
+
+    fn end(self) -> (Vec<f64>, f64, f64) {
+        let stored = self.h.iter().zip(&self.start).zip(&self.volumes);
+        let stored = stored.map(|((h, start), v)| (h - start) * v).sum();
+        (self.h, self.heat_in, stored)
     }
 }
 

@@ -1,11 +1,10 @@
 //! The time stepping.
 
 use super::BathTrace;
-use super::effort::Meter;
+use super::integrate::{Body, Control, Moving, integrate};
 use super::material::State;
-use super::solution::{Within, hermite};
-use super::watch::{SolvedStep, Watch};
-use super::{Curve, Material, Mesh, Snapshot, Solution};
+use super::watch::Watch;
+use super::{Material, Mesh, Solution};
 
 /// Local error allowed per time step, in kelvin: root of the mean square over the cells.
 pub const TOLERANCE_K: f64 = 2.5e-3;
@@ -146,34 +145,16 @@ pub fn simulate_watched(
     if let Initial::Snapshot(p) = &problem.start {
         fits("start profile", p.len())?;
     }
-    Stepper::new(problem).run(until_s, snapshots_s, watch)
+    integrate(Stepper::new(problem), &problem.surface.bath, (until_s, snapshots_s), watch)
 }
 
 /// RODAS3's γ; its other coefficients stand in [`Stepper::attempt`].
 const GAMMA: f64 = 0.5;
 
-/// Room made for the steps of a run beforehand.
-pub(crate) const EXPECTED_POINTS: usize = 512;
-
-/// Where the bath's slope changes, the first step is so short that it moves the bath by no more than this against where it
-/// went before, K. The error of a long step over such a corner does not show in the method's own estimate (it damps what
-/// is fast), and a cubic over it would swing beyond the hottest water there was.
-pub(super) const CORNER_K: f64 = 0.02;
-
-/// The longest first step after a corner of so many kelvin a second, seconds.
-pub(super) fn after_corner_s(change_k_s: f64) -> f64 {
-    const SHORTEST_S: f64 = 0.02;
-    (CORNER_K / change_k_s.abs().max(1e-12)).max(SHORTEST_S)
-}
-
-/// Shortest step, seconds: below it something is wrong.
-const SHORTEST_STEP_S: f64 = 1e-7;
-
 /// Everything a step works on, allocated once.
 struct Stepper<'a> {
     materials: &'a [&'a Material],
     mesh: &'a Mesh,
-    bath: &'a BathTrace,
     coefficient: f64,
     inverse_volume: Vec<f64>,
     /// From each cell's centre to its inner and to its outer face.
@@ -194,9 +175,11 @@ struct Stepper<'a> {
     multiplier: Vec<f64>,
     inverse_pivot: Vec<f64>,
     back: Vec<f64>,
-    highest: Vec<f64>,
     /// The whole volume.
     whole: f64,
+    flow: Flow,
+    /// What the step that is tried brings in, and what came in before it.
+    heat_of_step: f64,
     heat_in: f64,
 }
 
@@ -206,16 +189,6 @@ struct Flow {
     watts: f64,
     per_enthalpy: f64,
     per_kelvin: f64,
-}
-
-/// What a point of the curves is made from.
-struct Recorded {
-    t: f64,
-    flow: Flow,
-    bath_slope: f64,
-    /// Before the first step: the surface is as warm as what lies under it.
-    untouched: bool,
-    within: Within,
 }
 
 impl<'a> Stepper<'a> {
@@ -231,14 +204,12 @@ impl<'a> Stepper<'a> {
         Self {
             materials: &problem.materials,
             mesh,
-            bath: &problem.surface.bath,
             coefficient: problem.surface.coefficient,
             inverse_volume: mesh.volumes.iter().map(|v| 1.0 / v).collect(),
             inward: (0..n).map(|i| mesh.centres_m[i] - mesh.faces_m[i]).collect(),
             outward: (0..n).map(|i| mesh.faces_m[i + 1] - mesh.centres_m[i]).collect(),
             inverse_reference: problem.materials.iter().map(|m| 1.0 / m.reference_capacity()).collect(),
             start: h.clone(),
-            highest: (0..n).map(start_c).collect(),
             h,
             state: vec![State::default(); n],
             rate: zeros(),
@@ -253,119 +224,10 @@ impl<'a> Stepper<'a> {
             inverse_pivot: zeros(),
             back: zeros(),
             whole: mesh.volumes.iter().sum(),
+            flow: Flow::default(),
+            heat_of_step: 0.0,
             heat_in: 0.0,
         }
-    }
-
-    fn run(
-        mut self,
-        until_s: f64,
-        snapshots_s: &[f64],
-        watch: &mut impl Watch,
-    ) -> Result<Solution, HeatError> {
-        const SAFETY: f64 = 0.9;
-        let mut core = Curve::with_capacity(EXPECTED_POINTS);
-        let mut surface = Curve::with_capacity(EXPECTED_POINTS);
-        let mut mean = Curve::with_capacity(EXPECTED_POINTS);
-        let mut profiles = Vec::with_capacity(snapshots_s.len());
-        let mut snapshots = snapshots_s.iter().copied().peekable();
-        let (mut t, mut steps, mut rejected) = (0.0, 0, 0);
-        let mut dt = 0.05_f64;
-        let n = self.h.len();
-        // The cells, and the face after them.
-        let layers = || vec![0.0; n + 1];
-        let (mut before, mut slope_before) = (layers(), layers());
-        let (mut after, mut slope_after) = (layers(), layers());
-        let meter = Meter::new();
-        let mut flow = self.rates_here(self.bath.at(0.0));
-        let mut first = true;
-        let mut within = Within::of(self.state.iter().map(|s| s.t)).and(self.bath.at(0.0));
-        let mut slope_so_far = None::<f64>;
-        for (segment_end, bath_slope) in self.bath.segments(until_s) {
-            let mut fresh = true;
-            if let Some(before) = slope_so_far.replace(bath_slope) {
-                dt = dt.min(after_corner_s(bath_slope - before));
-            }
-            while t < segment_end - 1e-9 {
-                if fresh {
-                    // The bath's slope changes here: its point stands twice, once for each side.
-                    let at = Recorded { t, flow, bath_slope, untouched: first, within };
-                    self.record(at, (&mut core, &mut surface, &mut mean));
-                    (fresh, first) = (false, false);
-                }
-                while snapshots.next_if(|s| *s <= t + 1e-9).is_some() {
-                    profiles.push(self.profile(t, within));
-                }
-                let step = if t + 1.001 * dt >= segment_end { segment_end - t } else { dt };
-                let bath_then = self.bath.at(t + step);
-                meter.step(n)?;
-                self.factor(step);
-                let (error, heat) = self.attempt(flow, step, bath_then, bath_slope);
-                if error <= TOLERANCE_K {
-                    self.temperatures((flow, bath_slope), step, &mut before, &mut slope_before);
-                    if steps == 0 {
-                        before[n] = before[n - 1];
-                    }
-                    for i in 0..n {
-                        self.h[i] = self.stage[i] + self.k[3][i];
-                    }
-                    self.heat_in += heat;
-                    flow = self.rates_here(bath_then);
-                    let end = t + step;
-                    within = within.and(bath_then);
-                    self.temperatures((flow, bath_slope), step, &mut after, &mut slope_after);
-                    while let Some(s) = snapshots.next_if(|s| *s < end - 1e-9) {
-                        let x = (s - t) / step;
-                        let at = |i: usize| hermite(before[i], after[i], slope_before[i], slope_after[i], x);
-                        let celsius: Vec<f64> = (0..n).map(|i| within.kept(at(i))).collect();
-                        let highest = celsius.iter().zip(&self.highest).map(|(c, h)| c.max(*h)).collect();
-                        profiles.push(Snapshot { at_s: s, celsius, highest });
-                    }
-                    for (highest, after) in self.highest.iter_mut().zip(&after) {
-                        *highest = highest.max(*after);
-                    }
-                    watch.step(&SolvedStep {
-                        from_s: t,
-                        until_s: end,
-                        before: &before,
-                        slope_before: &slope_before,
-                        after: &after,
-                        slope_after: &slope_after,
-                    });
-                    t = end;
-                    steps += 1;
-                    let at = Recorded { t, flow, bath_slope, untouched: false, within };
-                    self.record(at, (&mut core, &mut surface, &mut mean));
-                } else {
-                    rejected += 1;
-                    if step < SHORTEST_STEP_S {
-                        return Err(HeatError::Diverged(t));
-                    }
-                }
-                let growth = if error.is_finite() {
-                    (SAFETY * (TOLERANCE_K / error.max(1e-12)).cbrt()).clamp(0.1, 5.0)
-                } else {
-                    0.1
-                };
-                // A step cut short by a segment's end says nothing against the longer one.
-                dt = if error <= TOLERANCE_K && step < dt { dt.max(step * growth) } else { step * growth };
-            }
-        }
-        while snapshots.next_if(|s| *s <= t + 1e-6).is_some() {
-            profiles.push(self.profile(t, within));
-        }
-        let heat_stored = (0..n).map(|i| (self.h[i] - self.start[i]) * self.mesh.volumes[i]).sum();
-        Ok(Solution {
-            core,
-            surface,
-            mean,
-            profiles,
-            enthalpy: self.h,
-            heat_in: self.heat_in,
-            heat_stored,
-            steps,
-            rejected,
-        })
     }
 
     /// Rates of change, states and Jacobian at the current enthalpies.
@@ -500,11 +362,29 @@ impl<'a> Stepper<'a> {
             }
         }
     }
+}
+
+impl Body for Stepper<'_> {
+    const CONTROL: Control =
+        Control { tolerance_k: TOLERANCE_K, first_s: 0.05, shortest_s: 1e-7, root: f64::cbrt, growth: 5.0 };
+
+    fn cells(&self) -> usize {
+        self.h.len()
+    }
+
+    fn layers(&self) -> usize {
+        self.h.len()
+    }
+
+    fn look(&mut self, bath_c: f64) {
+        self.flow = self.rates_here(bath_c);
+    }
 
     /// One step of RODAS3. Leaves `y + 2 K1 + K3` in `stage` and the error estimate in `K4`; returns
-    /// the error in kelvin and the heat that came in.
-    fn attempt(&mut self, flow: Flow, dt: f64, bath_then: f64, bath_slope: f64) -> (f64, f64) {
-        let n = self.h.len();
+    /// the error in kelvin.
+    fn attempt(&mut self, dt: f64, bath_then: f64, bath_slope: f64) -> f64 {
+        self.factor(dt);
+        let (n, flow) = (self.h.len(), self.flow);
         let per_dt = 1.0 / dt;
         let ramp = flow.per_kelvin * bath_slope * dt;
         let ramp_rate = ramp * self.inverse_volume[n - 1];
@@ -550,53 +430,60 @@ impl<'a> Stepper<'a> {
         // polynomial fits, does not alone dictate the step.
         let squares: f64 =
             self.k[3].iter().zip(&self.inverse_reference).map(|(k, inverse)| (k * inverse).powi(2)).sum();
-        let error = (squares / n as f64).sqrt();
-        (error, 2.0 * q1 + q3 + q4)
+        self.heat_of_step = 2.0 * q1 + q3 + q4;
+        (squares / n as f64).sqrt()
     }
 
-    /// Each layer's temperature and its slope, K per step: the cells, and the face after them.
-    fn temperatures(&self, at: (Flow, f64), step: f64, celsius: &mut [f64], slope: &mut [f64]) {
+    fn accept(&mut self, _: f64, bath_then: f64) {
+        for i in 0..self.h.len() {
+            self.h[i] = self.stage[i] + self.k[3][i];
+        }
+        self.heat_in += self.heat_of_step;
+        self.look(bath_then);
+    }
+
+    fn temperatures(&self, step: f64, celsius: &mut [f64], slopes: &mut [f64]) {
         for (i, state) in self.state.iter().enumerate() {
             celsius[i] = state.t;
-            slope[i] = state.dt * self.rate[i] * step;
+            slopes[i] = state.dt * self.rate[i] * step;
         }
-        let (face, face_slope) = self.face(at);
-        let n = self.h.len();
-        (celsius[n], slope[n]) = (face, face_slope * step);
     }
 
-    /// The temperature of the outer face and its slope, K/s: from the outermost cell to it the heat flow is the flow
-    /// through it.
-    fn face(&self, (flow, bath_slope): (Flow, f64)) -> (f64, f64) {
-        let n = self.h.len();
-        let last = self.state[n - 1];
-        let share = self.outward[n - 1] / last.k / self.mesh.areas[n];
-        let toward = share * flow.per_kelvin;
-        let slope = (1.0 - toward) * last.dt * self.rate[n - 1] + toward * bath_slope;
-        (last.t + share * flow.watts, slope)
-    }
-
-    fn record(&self, at: Recorded, (core, surface, mean): (&mut Curve, &mut Curve, &mut Curve)) {
-        let Recorded { t, flow, bath_slope, untouched, within } = at;
-        let n = self.h.len();
+    /// At r = 0, by the parabola through the two innermost cells that is flat there.
+    fn centre(&self) -> Moving {
         let slope = |i: usize| self.state[i].dt * self.rate[i];
-        // At r = 0, by the parabola through the two innermost cells that is flat there.
         let (a, b) = (self.mesh.centres_m[0], self.mesh.centres_m[1]);
         let w = a * a / (b * b - a * a);
         let at_centre = |inner: f64, next: f64| inner + (inner - next) * w;
-        core.push(t, at_centre(self.state[0].t, self.state[1].t), at_centre(slope(0), slope(1)), within);
-        let (face, face_slope) = self.face((flow, bath_slope));
-        surface.push(t, if untouched { self.state[n - 1].t } else { face }, face_slope, within);
+        (at_centre(self.state[0].t, self.state[1].t), at_centre(slope(0), slope(1)))
+    }
+
+    /// From the outermost cell to it the heat flow is the flow through it.
+    fn face(&self, (_, bath_slope): Moving) -> Moving {
+        let n = self.h.len();
+        let last = self.state[n - 1];
+        let share = self.outward[n - 1] / last.k / self.mesh.areas[n];
+        let toward = share * self.flow.per_kelvin;
+        let slope = (1.0 - toward) * last.dt * self.rate[n - 1] + toward * bath_slope;
+        (last.t + share * self.flow.watts, slope)
+    }
+
+    fn mean(&self) -> Moving {
         let (mut sum, mut sum_slope) = (0.0, 0.0);
         for ((v, s), r) in self.mesh.volumes.iter().zip(&self.state).zip(&self.rate) {
             sum += v * s.t;
             sum_slope += v * s.dt * r;
         }
-        mean.push(t, sum / self.whole, sum_slope / self.whole, within);
+        (sum / self.whole, sum_slope / self.whole)
     }
 
-    fn profile(&self, t: f64, within: Within) -> Snapshot {
-        let celsius = self.state.iter().map(|s| within.kept(s.t)).collect();
-        Snapshot { at_s: t, celsius, highest: self.highest.clone() }
+    fn celsius(&self, cell: usize) -> f64 {
+        self.state[cell].t
+    }
+
+    fn end(self) -> (Vec<f64>, f64, f64) {
+        let stored = self.h.iter().zip(&self.start).zip(&self.mesh.volumes);
+        let stored = stored.map(|((h, start), v)| (h - start) * v).sum();
+        (self.h, self.heat_in, stored)
     }
 }

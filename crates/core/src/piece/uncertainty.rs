@@ -280,11 +280,6 @@ pub fn monte_carlo(
     until_min: Minutes,
     (runs, seed, threads): (usize, u64, usize),
 ) -> Result<Outcome, HeatError> {
-    struct Sample {
-        through: f64,
-        pasteurised: f64,
-        centre: [f64; BAND_POINTS],
-    }
     let instant = |i: usize| until_min * (i + 1) as f64 / BAND_POINTS as f64;
     let sample = |number: usize| -> Result<Sample, HeatError> {
         let mut random = Pcg64Mcg::seed_from_u64(seed ^ (number as u64).wrapping_mul(0x9e37_79b9_7f4a_7c15));
@@ -297,22 +292,7 @@ pub fn monte_carlo(
             centre: std::array::from_fn(|i| run.core_c(instant(i)).value()),
         })
     };
-    let threads = threads.clamp(1, runs.max(1));
-    let samples: Vec<Sample> = std::thread::scope(|scope| {
-        let sample = &sample;
-        let workers: Vec<_> = (0..threads)
-            .map(|w| {
-                scope.spawn(Effort::helping(move || {
-                    (w..runs).step_by(threads).map(sample).collect::<Result<Vec<_>, _>>()
-                }))
-            })
-            .collect();
-        let mut all = Vec::with_capacity(runs);
-        for worker in workers {
-            all.extend(worker.join().expect("a simulation does not panic")?);
-        }
-        Ok::<_, HeatError>(all)
-    })?;
+    let samples = side_by_side(runs, threads.clamp(1, runs.max(1)), &sample)?;
     let quantiles = |value: &dyn Fn(&Sample) -> f64| {
         let mut sorted: Vec<f64> = samples.iter().map(value).collect();
         sorted.sort_by(f64::total_cmp);
@@ -335,6 +315,30 @@ pub fn monte_carlo(
         pasteurised: quantiles(&|s| s.pasteurised),
         pasteurised_share: done as f64 / runs.max(1) as f64,
         centre: centre.collect(),
+    })
+}
+
+/// What one drawn piece did, minutes and °C.
+struct Sample {
+    through: f64,
+    pasteurised: f64,
+    centre: [f64; BAND_POINTS],
+}
+
+/// So many of them, on so many threads.
+fn side_by_side(
+    runs: usize,
+    threads: usize,
+    sample: &(impl Fn(usize) -> Result<Sample, HeatError> + Sync),
+) -> Result<Vec<Sample>, HeatError> {
+    std::thread::scope(|scope| {
+        let work = |w| move || (w..runs).step_by(threads).map(sample).collect::<Result<Vec<_>, _>>();
+        let workers: Vec<_> = (0..threads).map(|w| scope.spawn(Effort::helping(work(w)))).collect();
+        let mut all = Vec::with_capacity(runs);
+        for worker in workers {
+            all.extend(worker.join().expect("a simulation does not panic")?);
+        }
+        Ok(all)
     })
 }
 

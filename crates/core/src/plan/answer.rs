@@ -293,14 +293,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
     } = Window::read(request, &runs);
     // Then the clock on the wall, which is arithmetic.
     let least_min = request.time_min.unwrap_or(needed_min);
-    let bath_min = match (request.in_since, request.ready_at) {
-        // What lies in its bath already lies there until it is wanted.
-        (Some(since), Some(ready)) => {
-            // To the next whole minute: what was asked for at 21:30 is not told as 21:29.
-            (Minutes::between(since, ready) - finish_min).ceil().max(least_min).min(LONGEST_MIN)
-        }
-        _ => least_min,
-    };
+    let bath_min = in_bath_min(request, finish_min, least_min);
     // The way out of a refusal is part of the answer; what more would give is asked for by itself ([`way_out`]).
     let verdict = match slow.quick_verdict_at(bath_min) {
         refused if refused.level == Level::Refused => slow.verdict_with(bath_min, &ends.pieces.slowest)?,
@@ -339,6 +332,18 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
         verdict,
         horizon_min,
     })
+}
+
+/// How long it lies in its bath, of what needs at least so long.
+fn in_bath_min(request: &PlanRequest, finish_min: Minutes, least_min: Minutes) -> Minutes {
+    match (request.in_since, request.ready_at) {
+        // What lies in its bath already lies there until it is wanted.
+        (Some(since), Some(ready)) => {
+            // To the next whole minute: what was asked for at 21:30 is not told as 21:29.
+            (Minutes::between(since, ready) - finish_min).ceil().max(least_min).min(LONGEST_MIN)
+        }
+        _ => least_min,
+    }
 }
 
 /// What the clock on the wall follows from.

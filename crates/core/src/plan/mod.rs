@@ -20,6 +20,7 @@ mod ready;
 mod request;
 mod seared;
 mod sooner;
+mod understood;
 mod window;
 
 pub use crate::food::{From, StartState, starts};

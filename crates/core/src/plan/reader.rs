@@ -4,8 +4,7 @@ use crate::figures::routine;
 use std::collections::BTreeMap;
 
 use super::form::{PlanForm, RAW, Reading};
-use super::reader_water::in_vessel;
-use super::{From, PlanRequest, PlannedFood, Ready, ServedTo, Setting, resolve_ready};
+use super::{From, PlannedFood, ServedTo, Setting};
 use crate::food::{Food, FoodClass, Found, Usual, catalogue};
 use crate::safety::{EggUse, Parasites};
 use crate::units::minutes;
@@ -60,65 +59,11 @@ impl PlanForm {
         r.food_changed = food.is_some() && !r.form.food_was.is_empty() && r.form.food_was != known.id;
         r.forget_what_is_not_asked(known);
 
-        let thickness = r.thickness(known);
-        let sides = r.sides(known);
-        let size = r.size(known);
-        let egg_use = r.egg_use(known);
-        let parasites = r.parasites(known);
-        let jar = r.jar(known);
-        let prepared = r.prepared(known);
-        let from = r.from(known);
-        let out_min = r.out(from);
-        let vessel = r.vessel();
-        let water = r.water(vessel);
-        let bath = r.bath(known);
-        r.within_vessel(vessel, bath);
-        let time = r.time();
-        let intact = r.intact(known);
-        let (at_risk, served_to) = r.guests();
-        r.begin_with_habits();
-        let prep = r.form.prep.read(units, &mut r.errors);
-        let (hot, warming) = r.heated(vessel);
-        let ready = resolve_ready(&r.form.ready, setting.now, setting.zone);
-        let ready = r.kept("ready", ready.map_err(|e| e.to_string()));
+        let understood = r.understood(known);
         r.form.food_was.clone_from(&known.id);
-
         let planned = food.map(|f| PlannedFood::find(&f.id, setting.pantry.own(&f.id).cloned()));
         let planned = planned.and_then(|found| r.kept("food", found));
-        let request = match (planned, thickness, bath, ready, r.errors.is_empty()) {
-            (Some(planned), Some(thickness), Some(bath), Some(ready), true) => Some(PlanRequest {
-                planned,
-                thickness_mm: size.as_ref().map_or(thickness.thick, |s| s.1),
-                thin_mm: (thickness.thin < thickness.thick).then_some(thickness.thin),
-                unsure: thickness.unsure,
-                width_mm: sides.map(|s| s.0),
-                length_mm: sides.map(|s| s.1),
-                size: size.map(|s| s.0),
-                egg_use,
-                parasites,
-                fill_ml: jar.map(|j| j.0),
-                glass_c: jar.map(|j| j.1),
-                prepared,
-                from,
-                out_min,
-                water,
-                bath_c: bath,
-                time_min: time,
-                intact,
-                at_risk,
-                served_to,
-                hot,
-                vessel: vessel.map(|kept| in_vessel(kept, setting, bath, &prep, thickness.thick, warming)),
-                ready_at: match ready {
-                    Ready::Soonest => None,
-                    Ready::At(t) => Some(t),
-                },
-                in_since: None,
-                rules: setting.rules.clone(),
-                prep: prep.remembered(setting.pantry),
-            }),
-            _ => None,
-        };
+        let request = planned.filter(|_| r.errors.is_empty()).and_then(|p| understood.request(p, setting));
         let meant = r.meant(known);
         Reading { form: r.form, request, errors: r.errors, could_be, meant }
     }
@@ -213,7 +158,7 @@ impl<'a> Reader<'a> {
         self.setting.pantry.food(&self.form.food_was)
     }
 
-    fn thickness(&mut self, food: &Food) -> Option<Thickness> {
+    pub(super) fn thickness(&mut self, food: &Food) -> Option<Thickness> {
         let usual = food.thickness_mm.usual;
         if !food.sizes.is_empty() {
             return Some(Thickness { thin: usual, thick: usual, unsure: false });
@@ -269,7 +214,7 @@ impl<'a> Reader<'a> {
         length
     }
 
-    fn sides(&mut self, food: &Food) -> Option<(Length, Length)> {
+    pub(super) fn sides(&mut self, food: &Food) -> Option<(Length, Length)> {
         let sides = food.sides_mm?;
         let was = self.food_before().and_then(|f| f.sides_mm);
         let width = self.side("width", sides.width, was.map(|s| s.width.usual));
@@ -278,7 +223,7 @@ impl<'a> Reader<'a> {
     }
 
     /// Identifier and diameter of a size.
-    fn size(&mut self, food: &Food) -> Option<(String, Length)> {
+    pub(super) fn size(&mut self, food: &Food) -> Option<(String, Length)> {
         let usual = food.sizes.iter().find(|s| s.id == "large").or_else(|| food.sizes.first())?;
         let chosen = match self.form.size.as_str() {
             // A plan kept under a name asks anew.
@@ -300,7 +245,7 @@ impl<'a> Reader<'a> {
     }
 
     /// What an egg is for, and its doneness, follow each other: whichever was changed last decides.
-    fn egg_use(&mut self, food: &Food) -> Option<EggUse> {
+    pub(super) fn egg_use(&mut self, food: &Food) -> Option<EggUse> {
         if food.class != FoodClass::ShellEgg {
             return None;
         }
@@ -328,7 +273,7 @@ impl<'a> Reader<'a> {
         Some(read)
     }
 
-    fn parasites(&mut self, food: &Food) -> Option<Parasites> {
+    pub(super) fn parasites(&mut self, food: &Food) -> Option<Parasites> {
         if food.class != FoodClass::Fish {
             return None;
         }
@@ -345,7 +290,7 @@ impl<'a> Reader<'a> {
     }
 
     /// Filling, ml, and glass, °C.
-    fn jar(&mut self, food: &Food) -> Option<(f64, Celsius)> {
+    pub(super) fn jar(&mut self, food: &Food) -> Option<(f64, Celsius)> {
         let range = food.jar?.fill_ml;
         let units = self.setting.units;
         if self.form.fill.is_empty()
@@ -379,7 +324,7 @@ impl<'a> Reader<'a> {
         Some((fill?, glass?))
     }
 
-    fn prepared(&mut self, food: &Food) -> Option<bool> {
+    pub(super) fn prepared(&mut self, food: &Food) -> Option<bool> {
         let question = food.prepared.as_ref()?;
         match self.form.prepared.as_str() {
             "yes" => Some(true),
@@ -392,7 +337,7 @@ impl<'a> Reader<'a> {
         }
     }
 
-    fn from(&mut self, food: &Food) -> From {
+    pub(super) fn from(&mut self, food: &Food) -> From {
         let from = match self.form.from.as_str() {
             // A plan kept under a name asks anew.
             "" if self.was_on_a_screen && !self.food_changed => {
@@ -418,7 +363,7 @@ impl<'a> Reader<'a> {
     }
 
     /// Minutes out of the refrigerator, where it was and somebody said.
-    fn out(&mut self, from: From) -> Option<Minutes> {
+    pub(super) fn out(&mut self, from: From) -> Option<Minutes> {
         const LONGEST_MIN: Minutes = Minutes::from_hours(24.0);
         if !from.start().out {
             self.form.out.clear();
@@ -440,7 +385,7 @@ impl<'a> Reader<'a> {
         self.kept("out", read.map_err(|e| e.to_string()))
     }
 
-    fn intact(&mut self, food: &Food) -> Option<bool> {
+    pub(super) fn intact(&mut self, food: &Food) -> Option<bool> {
         match self.form.intact.as_str() {
             _ if !food.class.asks_if_intact() => Some(true),
             "whole" => Some(true),
@@ -454,7 +399,7 @@ impl<'a> Reader<'a> {
     }
 
     /// What the kitchen usually does stands in a sentence that nobody has changed yet.
-    fn begin_with_habits(&mut self) {
+    pub(super) fn begin_with_habits(&mut self) {
         let (habits, prep) = (self.setting.habits, &mut self.form.prep);
         if self.was_on_a_screen {
             return;
@@ -467,7 +412,7 @@ impl<'a> Reader<'a> {
     }
 
     /// Whether somebody is at risk, and the guest it is for where one was named.
-    fn guests(&mut self) -> (bool, Option<ServedTo>) {
+    pub(super) fn guests(&mut self) -> (bool, Option<ServedTo>) {
         let id = self.form.guests.parse::<Uuid>().ok();
         if let Some(guest) = id.and_then(|id| self.setting.guests.iter().find(|g| g.id == id)) {
             let served = ServedTo { guest: guest.id, number: guest.number, avoids: guest.avoids.clone() };

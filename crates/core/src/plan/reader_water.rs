@@ -1,9 +1,8 @@
 //! What a sentence says of the water: how warm, for how long, in which vessel.
 
-use super::InVessel;
-use super::Setting;
 use super::form::{DIALLED, OWN_TEMPERATURE};
 use super::reader::{Reader, check_temperature};
+use super::{InVessel, Setting};
 use crate::bath::{Heat, KeptVessel, Water, above_boil_c, trust};
 use crate::figures::bench;
 use crate::food::Food;
@@ -57,65 +56,73 @@ impl<'a> Reader<'a> {
         water.filter(|w| *w != self.setting.rules.water)
     }
 
-    /// Fills the temperature from the doneness or the doneness from the temperature, whichever of the two
-    /// was changed last, and reads the temperature.
-    pub(super) fn bath(&mut self, food: &Food) -> Option<Celsius> {
-        let units = self.setting.units;
-        let dialled = self.setting.pantry.dialled_c(food).map(|c| units.settable(c));
-        let usual = dialled.unwrap_or_else(|| units.settable(food.usual_doneness().c));
-        let level = |id: &str| match id {
-            DIALLED => dialled,
-            id => food.doneness(id).map(|d| units.settable(d.c)),
-        };
-        let form = &mut self.form;
-        let first_time = form.done_was.is_empty();
-        let doneness_changed = !form.done.is_empty() && form.done != form.done_was;
-        let parsed = parse_temperature(&form.bath, self.typed_in.temperature);
-        let fill = if first_time {
-            form.bath.is_empty().then(|| level(&form.done).unwrap_or(usual))
-        } else if self.food_changed {
+    /// The water's temperature a doneness of the sentence's list stands for, as this reader would set it.
+    fn level(&self, food: &Food, id: &str) -> Option<Celsius> {
+        let c =
+            if id == DIALLED { self.setting.pantry.dialled_c(food) } else { food.doneness(id).map(|d| d.c) };
+        c.map(|c| self.setting.units.settable(c))
+    }
+
+    /// The temperature that the doneness fills in, where it was the doneness that changed last.
+    fn filled(&self, food: &Food) -> Option<Celsius> {
+        let (form, units) = (&self.form, self.setting.units);
+        let level = |id: &str| self.level(food, id);
+        let usual = || level(DIALLED).unwrap_or_else(|| units.settable(food.usual_doneness().c));
+        if form.done_was.is_empty() {
+            return form.bath.is_empty().then(|| level(&form.done).unwrap_or_else(usual));
+        }
+        if self.food_changed {
             // Another cut of the same kind keeps a temperature of the cook's own; another kind of food
             // starts from its own usual one.
             let before = self.setting.pantry.food(&form.food_was);
             let same_kind = before.is_some_and(|f| f.class == food.class);
-            let possible = parsed.as_ref().is_ok_and(|t| (food.bath_c.low..=food.bath_c.high).contains(t));
+            let parsed = parse_temperature(&form.bath, self.typed_in.temperature);
+            let possible = parsed.is_ok_and(|t| (food.bath_c.low..=food.bath_c.high).contains(&t));
             let keep = form.done == OWN_TEMPERATURE && same_kind && possible;
             let named = if same_kind && form.done != DIALLED { level(&form.done) } else { None };
-            (!keep).then(|| named.unwrap_or(usual))
-        } else if doneness_changed {
-            level(&form.done)
-        } else if self.typed_in.temperature != units.temperature && form.done != DIALLED {
-            // A named doneness is what this reader would set: whole degrees Fahrenheit.
-            level(&form.done)
+            return (!keep).then(|| named.unwrap_or_else(usual));
+        }
+        let doneness_changed = !form.done.is_empty() && form.done != form.done_was;
+        // A named doneness is what this reader would set: whole degrees Fahrenheit.
+        let shown_anew = self.typed_in.temperature != units.temperature && form.done != DIALLED;
+        if doneness_changed || shown_anew { level(&form.done) } else { None }
+    }
+
+    /// The name of what this temperature gives.
+    fn named(&self, food: &Food, c: Celsius) -> String {
+        let nearest = food.nearest_doneness(c);
+        let near = |other: Celsius| (other - c).abs() <= SAME_K;
+        if near(nearest.c) || near(self.setting.units.settable(nearest.c)) {
+            nearest.id.clone()
+        } else if self.level(food, DIALLED).is_some_and(near) {
+            DIALLED.into()
         } else {
-            None
-        };
+            OWN_TEMPERATURE.into()
+        }
+    }
+
+    /// Fills the temperature from the doneness or the doneness from the temperature, whichever of the two
+    /// was changed last, and reads the temperature.
+    pub(super) fn bath(&mut self, food: &Food) -> Option<Celsius> {
+        let units = self.setting.units;
         let mut unit = self.typed_in.temperature;
-        if let Some(c) = fill {
-            form.bath = units.temperature_exact(c);
+        if let Some(c) = self.filled(food) {
+            self.form.bath = units.temperature_exact(c);
             unit = units.temperature;
         }
         // Typed in the other unit it becomes what a cook of this one would set.
         let would_set = |t: Celsius| if unit == units.temperature { t } else { units.settable(t) };
-        let result = parse_temperature(&form.bath, unit)
+        let result = parse_temperature(&self.form.bath, unit)
             .map(would_set)
             .and_then(|t| check_bath(t, food, units))
             .and_then(|t| check_boiling(t, self.setting.rules.altitude_m, units))
             .map_err(|e| e.to_string());
         if let Ok(t) = &result {
-            let nearest = food.nearest_doneness(*t);
-            let near = |c: Celsius| (c - *t).abs() <= SAME_K;
-            form.done = if near(nearest.c) || near(units.settable(nearest.c)) {
-                nearest.id.clone()
-            } else if dialled.is_some_and(near) {
-                DIALLED.into()
-            } else {
-                OWN_TEMPERATURE.into()
-            };
-        } else if form.done.is_empty() {
-            form.done = OWN_TEMPERATURE.into();
+            self.form.done = self.named(food, *t);
+        } else if self.form.done.is_empty() {
+            self.form.done = OWN_TEMPERATURE.into();
         }
-        form.done_was.clone_from(&form.done);
+        self.form.done_was.clone_from(&self.form.done);
         let bath = self.kept("bath", result);
         if let Some(t) = bath.filter(|_| unit != units.temperature) {
             self.form.bath = units.temperature_exact(t);

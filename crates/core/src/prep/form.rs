@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::{Arrangement, Hold, Prep, Salted, Salting, bag};
-use crate::units::{Grams, Units, parse_grams, trimmed};
+use crate::units::{Blanks, Grams, Units, parse_grams};
 
 /// Exactly as typed; every field may be empty.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -59,40 +59,14 @@ pub const AHEAD_H: [u32; 4] = [12, 24, 48, 72];
 impl PrepForm {
     /// Understands it; what is wrong stands in `errors` by field, and nothing typed is lost.
     pub(crate) fn read(&self, units: Units, errors: &mut BTreeMap<&'static str, String>) -> Prep {
-        let mut fault = |field: &'static str, text: String| {
-            errors.insert(field, text);
-        };
+        let mut r = Blanks::new(units, units);
         let mut prep =
             Prep { batch: self.batch.trim().chars().take(LONGEST_WORD).collect(), ..Prep::default() };
-        if !self.weight.trim().is_empty() {
-            match parse_grams(&self.weight) {
-                Ok(g) if (LIGHTEST_G..=HEAVIEST_G).contains(&g) => prep.weight_g = Some(g),
-                Ok(g) => fault(
-                    "weight",
-                    format!(
-                        "{} is outside {} to {}. Weigh what goes into one bag.",
-                        units.weight(g),
-                        units.weight(LIGHTEST_G),
-                        units.weight(HEAVIEST_G)
-                    ),
-                ),
-                Err(e) => fault("weight", e.to_string()),
-            }
-        }
+        prep.weight_g = r.bag_weight(&self.weight);
         let most = preparing().salt_percent_most.value;
-        let salt = self.salt.trim().trim_end_matches('%').trim().replace(',', ".");
-        if !salt.is_empty() {
-            match salt.parse::<f64>() {
-                Ok(p) if (0.0..=most).contains(&p) => prep.salt_percent = Some(p),
-                _ => fault(
-                    "salt",
-                    format!(
-                        "“{}” is not a share from 0 to {} %. More than that is a cure, which is not planned here.",
-                        salt.chars().take(LONGEST_WORD).collect::<String>(),
-                        trimmed(most, 1)
-                    ),
-                ),
-            }
+        if !self.salt.trim().is_empty() {
+            prep.salt_percent = r.number("salt", &self.salt, ("a share", "%"), (0.0, most));
+            r.way_out("salt", "More than that is a cure, which is not planned here.");
         }
         prep.salted = match self.salted.as_str() {
             "piece" => Salted::Piece,
@@ -112,16 +86,15 @@ impl PrepForm {
         }
         prep.seals = self.seals.parse().ok().filter(|n| (1..=2).contains(n));
         if !self.pieces.trim().is_empty() {
-            match self.pieces.trim().parse::<u32>() {
-                Ok(n) if (1..=MOST_PIECES).contains(&n) => prep.pieces = n,
-                _ => fault(
-                    "pieces",
-                    format!(
-                        "“{}” is not a number from 1 to {MOST_PIECES}. Fewer in a bag heat better.",
-                        self.pieces.trim().chars().take(LONGEST_WORD).collect::<String>()
-                    ),
-                ),
+            let (what, range) = (("a number", ""), (1.0, f64::from(MOST_PIECES)));
+            let whole = r.number("pieces", &self.pieces, what, range).filter(|n| n.fract() == 0.0);
+            match whole {
+                Some(n) => prep.pieces = n as u32,
+                None => {
+                    r.out_of("pieces", &self.pieces, "a whole number", ("1".into(), MOST_PIECES.to_string()))
+                }
             }
+            r.way_out("pieces", "Fewer in a bag heat better.");
         }
         prep.arrangement = match self.lie.as_str() {
             "touching" => Arrangement::Touching,
@@ -133,6 +106,26 @@ impl PrepForm {
             "ballast" => Hold::Ballast,
             _ => Hold::Clip,
         };
+        errors.append(&mut r.errors);
         prep
+    }
+}
+
+impl Blanks {
+    /// What is in one bag, where that is said.
+    fn bag_weight(&mut self, text: &str) -> Option<Grams> {
+        if text.trim().is_empty() {
+            return None;
+        }
+        let said = match parse_grams(text) {
+            Ok(g) if (LIGHTEST_G..=HEAVIEST_G).contains(&g) => return Some(g),
+            Ok(g) => {
+                let [g, low, high] = [g, LIGHTEST_G, HEAVIEST_G].map(|g| self.units.weight(g));
+                format!("{g} is outside {low} to {high}. Weigh what goes into one bag.")
+            }
+            Err(e) => e.to_string(),
+        };
+        self.errors.insert("weight", said);
+        None
     }
 }

@@ -107,47 +107,13 @@ pub fn cooked(
     raw_c: Celsius,
     centre_c: f64,
 ) -> Result<Cooked, HeatError> {
-    const LONGEST_S: f64 = 4.0 * 3600.0;
     const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.16, step_s: 0.5 };
     let raw = Setup { start: Start::Uniform(raw_c), grid: COARSE, ..setup.clone() };
-    let now = Pattern { pause_s: 0.0, ..*pattern };
     let rest = Act::Rest { s: pattern.after.rest_s, wrapped: pattern.after.wrapped };
-    let oven = || named("oven").hot(Some(searing().low_oven_c.celsius()));
-    let until = |hearth, c: f64, turn_s| Act::HeatUntil { hearth, centre_c: c, turn_s, most_s: LONGEST_S };
-    // The sear on the second hearth, where something went before.
-    let then_seared = || {
-        let mut acts = setup.heated(&now);
-        for act in &mut acts {
-            if let Act::Heat { hearth, .. } = act {
-                *hearth = 1;
-            }
-        }
-        acts
-    };
-    let seared_first = || setup.heated(&now);
     let through = |c: f64| -> Sear {
         let (mut acts, hearths) = match way {
             Way::BathThenSear => return setup.sear(pattern, setup.hot()),
-            Way::OvenThenSear => {
-                ([vec![until(0, c, None)], then_seared()].concat(), vec![oven(), setup.hot()])
-            }
-            Way::GrillThenSear => {
-                let mut grill = named("covered-grill").hot(None);
-                if let Heat::Air { ramp, .. } = &mut grill {
-                    *ramp = RAISED.to_vec();
-                }
-                ([vec![until(0, c, None)], then_seared()].concat(), vec![grill, setup.hot()])
-            }
-            Way::SearThenOven => {
-                ([seared_first(), vec![until(1, c, None)]].concat(), vec![setup.hot(), oven()])
-            }
-            Way::PanTurnedOften => (vec![until(0, c, Some(30.0))], vec![setup.hot()]),
-            Way::PanTurnedOnce => (vec![until(0, c, Some(f64::INFINITY))], vec![setup.hot()]),
-            Way::SearThenBath => {
-                let bath =
-                    Act::Bath { c: centre_c, w_m2k: circulated().w_m2k, short_k: 0.5, most_s: LONGEST_S };
-                ([seared_first(), vec![bath]].concat(), vec![setup.hot()])
-            }
+            _ => acts(setup, way, pattern, (c, centre_c)),
         };
         acts.push(rest);
         Sear { plate_s: 900.0, ..raw.through(acts, hearths) }
@@ -174,6 +140,47 @@ pub fn cooked(
         off_k: done.peak_c - centre_c,
         done,
     })
+}
+
+/// Longest it is heated one way, seconds.
+const LONGEST_S: f64 = 4.0 * 3600.0;
+
+/// What is done to the piece up to its rest, and on which hearths; taken out where its middle has `out_c`, so that it
+/// ends at `centre_c`.
+fn acts(setup: &Setup, way: Way, pattern: &Pattern, (out_c, centre_c): (f64, f64)) -> (Vec<Act>, Vec<Heat>) {
+    let until = |hearth, turn_s| vec![Act::HeatUntil { hearth, centre_c: out_c, turn_s, most_s: LONGEST_S }];
+    let seared_first = || setup.heated(&Pattern { pause_s: 0.0, ..*pattern });
+    // The sear on the second hearth, where something went before.
+    let then_seared = || {
+        let mut acts = seared_first();
+        for act in &mut acts {
+            if let Act::Heat { hearth, .. } = act {
+                *hearth = 1;
+            }
+        }
+        acts
+    };
+    let oven = || named("oven").hot(Some(searing().low_oven_c.celsius()));
+    match way {
+        // From the bath it comes as it lies there: nothing is done to it but its sear.
+        Way::BathThenSear => (seared_first(), vec![setup.hot()]),
+        Way::OvenThenSear => ([until(0, None), then_seared()].concat(), vec![oven(), setup.hot()]),
+        Way::GrillThenSear => {
+            let mut grill = named("covered-grill").hot(None);
+            if let Heat::Air { ramp, .. } = &mut grill {
+                *ramp = RAISED.to_vec();
+            }
+            ([until(0, None), then_seared()].concat(), vec![grill, setup.hot()])
+        }
+        Way::SearThenOven => ([seared_first(), until(1, None)].concat(), vec![setup.hot(), oven()]),
+        Way::PanTurnedOften => (until(0, Some(30.0)), vec![setup.hot()]),
+        Way::PanTurnedOnce => (until(0, Some(f64::INFINITY)), vec![setup.hot()]),
+        Way::SearThenBath => {
+            let (c, w_m2k) = (centre_c, circulated().w_m2k);
+            let bath = Act::Bath { c, w_m2k, short_k: 0.5, most_s: LONGEST_S };
+            ([seared_first(), vec![bath]].concat(), vec![setup.hot()])
+        }
+    }
 }
 
 /// A hearth that ways are compared on.

@@ -4,9 +4,11 @@
 //! further heat into steam until it is dry, dry crust conducts little and heats up. Rendering of fat is not modelled,
 //! only the heat that melts it. Browning is an index of surface temperature and dryness, not a measurement.
 
+mod asked;
 mod best;
 mod chosen;
 mod flesh;
+mod follow;
 mod form;
 mod group;
 mod hearth;
@@ -15,11 +17,12 @@ mod run;
 mod setup;
 mod slab;
 
+pub use asked::{FinishAnswer, FinishAsked};
 pub use best::{Aim, Proposal, TooMuch, Wanted, bath_for, proposals, too_much};
 pub use chosen::ChosenFinish;
 pub use flesh::Flesh;
 pub(crate) use form::seconds;
-pub use form::{FinishAnswer, FinishAsked, FinishForm, Given};
+pub use form::{FinishForm, Given};
 pub use group::{ForGuest, OneSize, SIDE_BY_SIDE_S, assigned};
 pub use hearth::{Body, Fat, Hearth, Heat, How, fats, hearths};
 pub use methods::{Cooked, Way, cooked};

@@ -30,6 +30,17 @@ pub(super) struct Bound {
     pub takes_vapour: Option<(f64, f64)>,
 }
 
+impl Bound {
+    /// What a face at `c` meets: W/m²K against it, and W/m² besides.
+    fn meets(&self, c: f64) -> (f64, f64) {
+        let radiation = self.radiates_to_c.map_or((0.0, 0.0), |to| {
+            let (a, t) = (to + KELVIN, c + KELVIN);
+            (searing().emissivity.value * STEFAN_BOLTZMANN * (a * a + t * t) * (a + t), to)
+        });
+        (self.w_m2k + radiation.0, self.w_m2k * self.c + radiation.0 * radiation.1 + self.flux_w_m2)
+    }
+}
+
 /// What a face went through.
 #[derive(Debug, Clone, Copy, PartialEq, Default)]
 pub struct Face {
@@ -78,6 +89,18 @@ struct Scratch {
     held: Vec<bool>,
     flow: Vec<f64>,
     capacity: Vec<f64>,
+}
+
+impl Scratch {
+    /// Heat that flows inwards through each boundary between nodes, and through the faces.
+    fn flows(&mut self, meets: &[(f64, f64); 2]) {
+        let last = self.next.len() - 1;
+        self.flow[0] = meets[0].1 - meets[0].0 * self.next[0];
+        for ((flow, g), next) in self.flow[1..].iter_mut().zip(&self.g).zip(self.next.windows(2)) {
+            *flow = g * (next[0] - next[1]);
+        }
+        self.flow[last + 1] = meets[1].0 * self.next[last] - meets[1].1;
+    }
 }
 
 /// The layers of half a piece: thin ones at the face, each thicker than the one before.
@@ -266,29 +289,15 @@ impl Slab {
     pub(super) fn step(&mut self, mut dt: f64, bounds: &[Bound; 2]) -> (f64, [f64; 2]) {
         const TRIES: usize = 8;
         const SHORTEST_S: f64 = 1e-4;
-        let n = self.nodes();
-        let last = n - 1;
+        let last = self.nodes() - 1;
         let mut s = std::mem::take(&mut self.scratch);
         self.take_stock(&mut s);
-        let (emissivity, latent) = (searing().emissivity.value, searing().latent_j_kg.value);
-        // What each face meets, as W/m²K against the node and W/m² besides.
-        let meets = [0, 1].map(|face| {
-            let (b, c) = (&bounds[face], self.c[face * last]);
-            let radiation = b.radiates_to_c.map_or((0.0, 0.0), |to| {
-                let (a, t) = (to + KELVIN, c + KELVIN);
-                (emissivity * STEFAN_BOLTZMANN * (a * a + t * t) * (a + t), to)
-            });
-            (b.w_m2k + radiation.0, b.w_m2k * b.c + radiation.0 * radiation.1 + b.flux_w_m2)
-        });
+        let latent = searing().latent_j_kg.value;
+        let meets = [0, 1].map(|face| bounds[face].meets(self.c[face * last]));
         let evaporates = [0, 1].map(|face| self.evaporates(face, &bounds[face]));
         for _ in 0..TRIES {
             self.solve(dt, &mut s, &meets, &evaporates);
-            // Heat that flows inwards through each boundary between nodes, and through the faces.
-            s.flow[0] = meets[0].1 - meets[0].0 * s.next[0];
-            for ((flow, g), next) in s.flow[1..].iter_mut().zip(&s.g).zip(s.next.windows(2)) {
-                *flow = g * (next[0] - next[1]);
-            }
-            s.flow[n] = meets[1].0 * s.next[last] - meets[1].1;
+            s.flows(&meets);
             let (mut same, mut dries_s) = (true, dt);
             for (i, water) in self.water.iter().enumerate() {
                 if *water <= NO_WATER {

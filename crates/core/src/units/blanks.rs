@@ -3,7 +3,10 @@
 
 use std::collections::BTreeMap;
 
-use super::{Celsius, Kelvin, Length, Units, meant_otherwise, parse_length, parse_temperature, shortened};
+use super::number::parse_number;
+use super::{
+    Celsius, Kelvin, Length, Units, meant_otherwise, parse_length, parse_temperature, shortened, trimmed,
+};
 
 /// Fields being read.
 pub(crate) struct Blanks {
@@ -30,6 +33,13 @@ impl Blanks {
     ) {
         let shown = shortened(text.trim());
         self.errors.insert(field, format!("“{shown}” is not {what} from {low} to {high}."));
+    }
+
+    /// What to do about a field's fault, where it has one.
+    pub(crate) fn way_out(&mut self, field: &str, text: &str) {
+        if let Some(fault) = self.errors.get_mut(field) {
+            *fault = format!("{fault} {text}");
+        }
     }
 
     /// A temperature. Typed in the other unit it becomes one that can be set.
@@ -97,7 +107,7 @@ impl Blanks {
             *text = self.units.temperature_difference_fine(usual);
             return usual;
         }
-        let read = super::parse::difference_k(text, self.typed_in.temperature);
+        let read = super::difference_k(text, self.typed_in.temperature);
         let Some(k) = read.filter(|k| (low..=high).contains(k)) else {
             let shown =
                 (self.units.temperature_difference_fine(low), self.units.temperature_difference_fine(high));
@@ -108,5 +118,106 @@ impl Blanks {
             *text = self.units.temperature_difference_fine(k);
         }
         k
+    }
+
+    /// What must be chosen from a list; `what` says what of.
+    pub(crate) fn chosen<T>(&mut self, field: &'static str, found: Option<T>, what: &str) -> Option<T> {
+        if found.is_none() {
+            self.errors.insert(field, format!("Choose {what}."));
+        }
+        found
+    }
+
+    /// A name of one line, its spaces single.
+    pub(crate) fn name(&mut self, text: &str, whose: &str, most: usize) -> String {
+        let name = text.split_whitespace().collect::<Vec<_>>().join(" ");
+        if name.is_empty() || name.chars().count() > most || name.chars().any(char::is_control) {
+            self.errors.insert("name", format!("{whose} name has 1 to {most} letters."));
+        }
+        name
+    }
+
+    /// A length that must be there.
+    pub(crate) fn side(
+        &mut self,
+        field: &'static str,
+        text: &str,
+        (low, high): (Length, Length),
+    ) -> Option<Length> {
+        let read = parse_length(text, self.typed_in.length).ok().filter(|l| (low..=high).contains(l));
+        if read.is_none() {
+            let shown = (self.units.length(low), self.units.length(high));
+            self.out_of(field, text, "a length", shown);
+        }
+        read
+    }
+
+    /// A temperature that must be there.
+    pub(crate) fn at(
+        &mut self,
+        field: &'static str,
+        text: &str,
+        (low, high): (Celsius, Celsius),
+    ) -> Option<Celsius> {
+        let read = parse_temperature(text, self.typed_in.temperature).ok();
+        let read = read.filter(|c| (low..=high).contains(c));
+        if read.is_none() {
+            let shown = (self.units.temperature(low), self.units.temperature(high));
+            self.out_of(field, text, "a temperature", shown);
+        }
+        read
+    }
+
+    /// A number of this unit, which may be left off.
+    pub(crate) fn number(
+        &mut self,
+        field: &'static str,
+        text: &str,
+        (what, unit): (&str, &str),
+        (low, high): (f64, f64),
+    ) -> Option<f64> {
+        let read = parse_number(text, unit).filter(|x| (low..=high).contains(x));
+        if read.is_none() {
+            let high = format!("{} {unit}", trimmed(high, 1)).trim_end().to_owned();
+            self.out_of(field, text, what, (trimmed(low, 1), high));
+        }
+        read
+    }
+
+    /// What was understood, where nothing is at fault.
+    ///
+    /// # Errors
+    /// Every fault by its field.
+    pub(crate) fn answered<T>(self, all: Option<T>) -> Result<T, BTreeMap<&'static str, String>> {
+        all.filter(|_| self.errors.is_empty()).ok_or(self.errors)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_number_is_read_with_comma_fraction_and_unit_and_a_wrong_one_says_its_range_in_the_reader_s_units() {
+        let inches = Units::from_code("f-in").expect("a code");
+        let mut r = Blanks::new(inches, inches);
+        let share = ("a share", "%");
+        let read = ["12,5", "12 1/2 %", "12½", " 12.5% "].map(|t| r.number("share", t, share, (0.0, 60.0)));
+        assert_eq!((read, r.errors.is_empty()), ([Some(12.5); 4], true));
+        assert_eq!(r.number("share", "61 %", share, (0.0, 60.0)), None);
+        assert_eq!(r.number("watts", "lots", ("a number", "W"), (50.0, 1e3)), None);
+        assert_eq!(r.side("deep", "12 m", (Length::from_mm(25.4), Length::from_mm(254.0))), None);
+        assert_eq!(r.at("hot", "60", (Celsius::new(40.0), Celsius::new(100.0))), None);
+        let said = ["share", "watts", "deep", "hot"].map(|f| r.errors[f].as_str());
+        assert_eq!(
+            said,
+            [
+                "“61 %” is not a share from 0 to 60 %.",
+                "“lots” is not a number from 50 to 1000 W.",
+                "“12 m” is not a length from 1 in to 10 in.",
+                "“60” is not a temperature from 104 °F to 212 °F.",
+            ]
+        );
+        assert!(r.answered(Some(())).is_err_and(|errors| errors.len() == 4));
     }
 }

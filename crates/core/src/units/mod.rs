@@ -3,16 +3,17 @@
 //! Inside the solver everything is SI and a bare `f64`; above it, quantities are the types here.
 
 mod blanks;
+mod number;
 mod parse;
 mod quantity;
 mod wall;
 
 pub(crate) use blanks::Blanks;
+pub(crate) use number::{difference_k, number_and_unit};
 pub use parse::{
     QuantityError, Thickness, meant_otherwise, parse_grams, parse_length, parse_litres, parse_millilitres,
     parse_minutes, parse_seconds, parse_temperature, parse_thickness,
 };
-pub(crate) use parse::{difference_k, number_and_unit};
 
 pub use quantity::{Celsius, Ends, Grams, Kelvin, Length, Minutes};
 pub use wall::{Hours, WallClock};

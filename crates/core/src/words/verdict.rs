@@ -1,6 +1,6 @@
 //! A verdict in words.
 
-use crate::figures::{Basis, Figure, limits};
+use crate::figures::{Basis, limits};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
@@ -273,17 +273,7 @@ fn way(way: &Way, units: Units) -> String {
             minutes(l.beans_boil_min.minutes())
         ),
         Way::Chill => "Chill it in an ice bath and refrigerate it, or freeze it.".into(),
-        Way::Culture => {
-            let degrees = |limit: &Figure| limit.degrees(units);
-            format!(
-                "Heat the milk to {}, let it cool, stir in a live starter, and keep it between {} and {} for {} to {}; then chill it.",
-                degrees(&l.ferment_scald_c),
-                degrees(&l.ferment_low_c),
-                degrees(&l.ferment_high_c),
-                minutes(l.ferment_from_min.minutes()),
-                minutes(l.ferment_until_min.minutes())
-            )
-        }
+        Way::Culture => culture(units),
         Way::HeatBivalves { bath_c, min } => format!(
             "Set the bath to {} and leave them in for {}; or steam or boil them.",
             units.temperature_at_least(*bath_c),
@@ -314,20 +304,33 @@ fn way(way: &Way, units: Units) -> String {
             "To serve it undercooked, to guests not at risk, it must be heated through in time: {}.",
             remedies(by, units)
         ),
-        Way::FrozenFish { exempt } => {
-            let kind = match exempt {
-                Some(FishKind::Tuna) => ", or is one of the tunas the code exempts",
-                Some(FishKind::Farmed) => ", or was farmed and fed on pellets",
-                None => "",
-            };
-            format!(
-                "To serve it undercooked, to guests not at risk, take fish that was frozen for parasites ({}){kind}.",
-                frozen_for_parasites(units)
-            )
-        }
+        Way::FrozenFish { exempt } => format!(
+            "To serve it undercooked, to guests not at risk, take fish that was frozen for parasites ({}){}.",
+            frozen_for_parasites(units),
+            exempt.map_or("", exempt_fish)
+        ),
         Way::GiveSides => {
             "A slab is taken as endless sideways: give its width and length too, for a real block warms sooner.".into()
         }
+    }
+}
+
+fn culture(units: Units) -> String {
+    let l = limits();
+    format!(
+        "Heat the milk to {}, let it cool, stir in a live starter, and keep it between {} and {} for {} to {}; then chill it.",
+        l.ferment_scald_c.degrees(units),
+        l.ferment_low_c.degrees(units),
+        l.ferment_high_c.degrees(units),
+        minutes(l.ferment_from_min.minutes()),
+        minutes(l.ferment_until_min.minutes())
+    )
+}
+
+const fn exempt_fish(kind: FishKind) -> &'static str {
+    match kind {
+        FishKind::Tuna => ", or is one of the tunas the code exempts",
+        FishKind::Farmed => ", or was farmed and fed on pellets",
     }
 }
 

@@ -23,7 +23,7 @@ fn the_work_before_the_bath_is_answered_and_its_faults_named() {
         );
     }
     let bad = server.get("/plan/answer?food=apple&typed_in=c-mm&weight=heavy&salt=50&pieces=many").body;
-    for text in ["is not a weight", "is not a share from 0 to 3 %", "is not a number from 1 to 60"] {
+    for text in ["is not a weight", "is not a share from 0 to 3 %", "is not a whole number from 1 to 60"] {
         assert!(bad.contains(text), "{text}: {bad}");
     }
     let egg = server.get("/plan?food=shell-egg-large&use=soft").body;

@@ -1,5 +1,6 @@
 //! What a kitchen has to cook in and to measure with. Every change is written down with who made it.
 
+use crate::listed::{Put, Which};
 use hold_steady_core::bath::{Against, Check, Learned, Thermometer};
 use hold_steady_core::book::{Change, KeptVessel, KitchenRecord};
 use hold_steady_core::limits::MOST_VESSELS;
@@ -19,7 +20,7 @@ impl InKitchen {
     /// # Errors
     /// When the database fails or a record cannot be read.
     pub async fn equipment(&self) -> Result<Equipment, StoreError> {
-        self.with(|c, actor| load(c, actor.kitchen, false)).await
+        self.with(|c, actor| load(c, actor.kitchen, Which::Listed)).await
     }
 
     /// Keeps a vessel: a new one, or a change to one there is. Sent twice, it is there once.
@@ -41,7 +42,7 @@ impl InKitchen {
         now: Timestamp,
     ) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            let here = load(c, actor.kitchen, true)?.vessels;
+            let here = load(c, actor.kitchen, Which::Ever)?.vessels;
             let mut kept = here.into_iter().find(|v| v.id == vessel).ok_or(StoreError::NotFound)?;
             let before = kept.vessel.learned;
             kept.vessel.learned = learned.map(|new| before.map_or(new, |b| b.and(new)));
@@ -54,10 +55,10 @@ impl InKitchen {
     ///
     /// # Errors
     /// When it is not there or the database fails.
-    pub async fn remove_vessel(&self, id: Uuid, removed: bool, now: Timestamp) -> Result<(), StoreError> {
+    pub async fn remove_vessel(&self, id: Uuid, put: Put, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            if toggled(c, actor, "vessel", id, removed, now)? {
-                changed(c, actor, &Change::VesselRemoved { id, removed }, now)?;
+            if toggled(c, actor, "vessel", id, put, now)? {
+                changed(c, actor, &Change::VesselRemoved { id, removed: put.is_off() }, now)?;
             }
             Ok(())
         })
@@ -76,15 +77,10 @@ impl InKitchen {
     ///
     /// # Errors
     /// When it is not there or the database fails.
-    pub async fn remove_thermometer(
-        &self,
-        id: Uuid,
-        removed: bool,
-        now: Timestamp,
-    ) -> Result<(), StoreError> {
+    pub async fn remove_thermometer(&self, id: Uuid, put: Put, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            if toggled(c, actor, "thermometer", id, removed, now)? {
-                changed(c, actor, &Change::ThermometerRemoved { id, removed }, now)?;
+            if toggled(c, actor, "thermometer", id, put, now)? {
+                changed(c, actor, &Change::ThermometerRemoved { id, removed: put.is_off() }, now)?;
             }
             Ok(())
         })
@@ -125,7 +121,7 @@ pub(crate) fn full(here: usize, what: &str) -> Result<(), StoreError> {
 }
 
 fn keep(c: &Connection, actor: &Actor, kept: KeptVessel, now: Timestamp) -> Result<(), StoreError> {
-    let here = load(c, actor.kitchen, false)?.vessels;
+    let here = load(c, actor.kitchen, Which::Listed)?.vessels;
     if here.contains(&kept) {
         return Ok(());
     }
@@ -149,31 +145,30 @@ pub(crate) fn toggled(
     actor: &Actor,
     table: &str,
     id: Uuid,
-    removed: bool,
+    put: Put,
     now: Timestamp,
 ) -> Result<bool, StoreError> {
     let sql = format!(
         "UPDATE {table} SET removed_at = ?3 WHERE id = ?1 AND kitchen_id = ?2 AND (removed_at IS NULL) = ?4"
     );
-    let written = c.execute(&sql, (id, actor.kitchen, removed.then_some(At(now)), removed))?;
+    let written = c.execute(&sql, (id, actor.kitchen, put.is_off().then_some(At(now)), put.is_off()))?;
     let known = format!("SELECT 1 FROM {table} WHERE id = ?1 AND kitchen_id = ?2");
     c.query_row(&known, (id, actor.kitchen), |_| Ok(())).optional()?.ok_or(StoreError::NotFound)?;
     Ok(written > 0)
 }
 
 /// The equipment of a kitchen, in the order it came; what was taken off the lists too, where asked.
-pub(crate) fn load(c: &Connection, kitchen: Uuid, removed_too: bool) -> Result<Equipment, StoreError> {
+pub(crate) fn load(c: &Connection, kitchen: Uuid, which: Which) -> Result<Equipment, StoreError> {
     let mut vessels = c.prepare_cached(
         "SELECT id, body FROM vessel WHERE kitchen_id = ?1 AND (removed_at IS NULL OR ?2) ORDER BY created_at, id",
     )?;
-    let vessels: Vec<(Uuid, String)> = vessels
-        .query_map((kitchen, removed_too), |r| Ok((r.get(0)?, r.get(1)?)))?
-        .collect::<Result<_, _>>()?;
+    let vessels: Vec<(Uuid, String)> =
+        vessels.query_map((kitchen, which), |r| Ok((r.get(0)?, r.get(1)?)))?.collect::<Result<_, _>>()?;
     let mut thermometers = c.prepare_cached(
         "SELECT id, name FROM thermometer WHERE kitchen_id = ?1 AND (removed_at IS NULL OR ?2) ORDER BY created_at, id",
     )?;
     let thermometers: Vec<(Uuid, String)> = thermometers
-        .query_map((kitchen, removed_too), |r| Ok((r.get(0)?, r.get(1)?)))?
+        .query_map((kitchen, which), |r| Ok((r.get(0)?, r.get(1)?)))?
         .collect::<Result<_, _>>()?;
     let vessel = |(id, body): (Uuid, String)| Ok(KeptVessel { id, vessel: parse_json(&body, "vessel")? });
     let thermometer = |(id, name)| Ok(Thermometer { id, name, checks: checks(c, id)? });
@@ -254,7 +249,7 @@ pub(crate) fn merge(
     from: &KitchenRecord,
     now: Timestamp,
 ) -> Result<usize, StoreError> {
-    let here = load(c, actor.kitchen, true)?;
+    let here = load(c, actor.kitchen, Which::Ever)?;
     let mut added = 0;
     for kept in &from.vessels {
         let new = here.vessels.iter().all(|v| v.id != kept.id) && !crate::rows::exists(c, "vessel", kept.id)?;
@@ -284,7 +279,7 @@ pub(super) fn keep_probe(
     name: &str,
     now: Timestamp,
 ) -> Result<(), StoreError> {
-    let here = load(c, actor.kitchen, false)?.thermometers;
+    let here = load(c, actor.kitchen, Which::Listed)?.thermometers;
     if here.iter().any(|t| t.id == id && t.name == name) {
         return Ok(());
     }

@@ -1,5 +1,6 @@
 //! Taking the whole kitchen out: record after record, as it all stood at one moment.
 
+use crate::listed::Which;
 use std::io::{self, Write};
 
 use hold_steady_core::book::{CookRecord, CsvWriter, ExportWriter, KitchenRecord};
@@ -85,8 +86,8 @@ fn record(
     id: Uuid,
     (name, time_zone): (String, String),
 ) -> Result<KitchenRecord, StoreError> {
-    let equipment = bath::equipment(c, id, true)?;
-    let (here, ever) = (kitchen::people(c, id, false)?, kitchen::people(c, id, true)?);
+    let equipment = bath::equipment(c, id, Which::Ever)?;
+    let (here, ever) = (kitchen::people(c, id, Which::Listed)?, kitchen::people(c, id, Which::Ever)?);
     let left = ever.iter().map(|p| p.id).filter(|id| here.iter().all(|p| p.id != *id)).collect();
     Ok(KitchenRecord {
         name,
@@ -100,7 +101,7 @@ fn record(
         vessels: equipment.vessels,
         thermometers: equipment.thermometers,
         devices: bath::all_devices(c, id)?,
-        guests: kitchen::guests(c, id, true)?,
+        guests: kitchen::guests(c, id, Which::Ever)?,
         storages: keep::load(c, id, Much::Nothing)?,
         history: Vec::new(),
     })

@@ -1,6 +1,7 @@
 //! What a kitchen keeps of its own: foods, temperatures, batches it has salted, plans kept under a name. Every change
 //! is written down with who made it.
 
+use crate::listed::Put;
 use hold_steady_core::book::Change;
 use hold_steady_core::food::{OwnFood, Pantry, Preset};
 use hold_steady_core::units::Celsius;
@@ -47,22 +48,17 @@ impl InKitchen {
     ///
     /// # Errors
     /// When it is not there or the database fails.
-    pub async fn remove_food(
-        &self,
-        id: String,
-        removed: bool,
-        now: Timestamp,
-    ) -> Result<OwnFood, StoreError> {
+    pub async fn remove_food(&self, id: String, put: Put, now: Timestamp) -> Result<OwnFood, StoreError> {
         self.writing(move |c, actor| {
             let body: Option<String> = c
                 .query_row(
                     "UPDATE own_food SET removed_at = ?3 WHERE id = ?1 AND kitchen_id = ?2 RETURNING body",
-                    (&id, actor.kitchen, removed.then_some(At(now))),
+                    (&id, actor.kitchen, put.is_off().then_some(At(now))),
                     |r| r.get(0),
                 )
                 .optional()?;
             let food = parse_json(&body.ok_or(StoreError::NotFound)?, "own food")?;
-            changed(c, actor, &Change::FoodRemoved { id, removed }, now)?;
+            changed(c, actor, &Change::FoodRemoved { id, removed: put.is_off() }, now)?;
             Ok(food)
         })
         .await
@@ -130,16 +126,16 @@ impl InKitchen {
     ///
     /// # Errors
     /// When it is not there or the database fails.
-    pub async fn remove_preset(&self, id: Uuid, removed: bool, now: Timestamp) -> Result<(), StoreError> {
+    pub async fn remove_preset(&self, id: Uuid, put: Put, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
             let found = c.execute(
                 "UPDATE preset SET removed_at = ?3 WHERE id = ?1 AND kitchen_id = ?2",
-                (id, actor.kitchen, removed.then_some(At(now))),
+                (id, actor.kitchen, put.is_off().then_some(At(now))),
             )?;
             if found == 0 {
                 return Err(StoreError::NotFound);
             }
-            changed(c, actor, &Change::PresetRemoved { id, removed }, now)
+            changed(c, actor, &Change::PresetRemoved { id, removed: put.is_off() }, now)
         })
         .await
     }

@@ -1,5 +1,6 @@
 //! Refrigerators, freezers and the room: what a kitchen has of them, and what was read there.
 
+use crate::listed::Put;
 use hold_steady_core::book::{Change, InstrumentRecord, KitchenRecord};
 use hold_steady_core::keep::{Storage, StorageKind, StorageRecord};
 use hold_steady_core::units::Celsius;
@@ -54,10 +55,10 @@ impl InKitchen {
     ///
     /// # Errors
     /// When it is not there or the database fails.
-    pub async fn remove_storage(&self, id: Uuid, removed: bool, now: Timestamp) -> Result<(), StoreError> {
+    pub async fn remove_storage(&self, id: Uuid, put: Put, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            if toggled(c, actor, "storage", id, removed, now)? {
-                changed(c, actor, &Change::StorageRemoved { id, removed }, now)?;
+            if toggled(c, actor, "storage", id, put, now)? {
+                changed(c, actor, &Change::StorageRemoved { id, removed: put.is_off() }, now)?;
             }
             Ok(())
         })

@@ -1,5 +1,6 @@
 //! Whom a kitchen cooks for.
 
+use crate::listed::Which;
 use hold_steady_core::book::{Change, KitchenRecord};
 use hold_steady_core::limits::MOST_GUESTS;
 use hold_steady_core::plan::Guest;
@@ -12,12 +13,11 @@ use crate::time::At;
 use crate::{Actor, InKitchen, StoreError, parse_json, to_json};
 
 /// The guests of a kitchen, by number; those that were removed too, where asked.
-pub(crate) fn guests(c: &Connection, kitchen: Uuid, removed_too: bool) -> Result<Vec<Guest>, StoreError> {
+pub(crate) fn guests(c: &Connection, kitchen: Uuid, which: Which) -> Result<Vec<Guest>, StoreError> {
     let mut rows = c.prepare_cached(
         "SELECT body FROM guest WHERE kitchen_id = ?1 AND (removed_at IS NULL OR ?2) ORDER BY number",
     )?;
-    let rows: Vec<String> =
-        rows.query_map((kitchen, removed_too), |r| r.get(0))?.collect::<Result<_, _>>()?;
+    let rows: Vec<String> = rows.query_map((kitchen, which), |r| r.get(0))?.collect::<Result<_, _>>()?;
     rows.iter().map(|body| parse_json(body, "guest")).collect()
 }
 
@@ -63,7 +63,7 @@ impl InKitchen {
     /// # Errors
     /// When the database fails or a record cannot be read.
     pub async fn guests(&self) -> Result<Vec<Guest>, StoreError> {
-        self.with(|c, actor| guests(c, actor.kitchen, false)).await
+        self.with(|c, actor| guests(c, actor.kitchen, Which::Listed)).await
     }
 
     /// A guest that a record names; those that were removed by what is left of them.
@@ -85,7 +85,7 @@ impl InKitchen {
     /// When there are too many, it is another kitchen's, or the database fails.
     pub async fn keep_guest(&self, guest: Guest, now: Timestamp) -> Result<Guest, StoreError> {
         self.writing(move |c, actor| {
-            let here = guests(c, actor.kitchen, true)?;
+            let here = guests(c, actor.kitchen, Which::Ever)?;
             let known = here.iter().find(|g| g.id == guest.id);
             let work = here.iter().filter(|g| !g.name.is_empty()).count();
             if known.is_none() && work >= MOST_GUESTS {
@@ -127,7 +127,7 @@ impl InKitchen {
     /// When they are not there or the database fails.
     pub async fn remove_guest(&self, id: Uuid, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            let here = guests(c, actor.kitchen, true)?;
+            let here = guests(c, actor.kitchen, Which::Ever)?;
             let guest = here.iter().find(|g| g.id == id).ok_or(StoreError::NotFound)?;
             if guest.name.is_empty() {
                 return Ok(());

@@ -4,6 +4,7 @@ mod guests;
 
 pub(crate) use guests::{guests, merge_guests};
 
+use crate::listed::{Put, Which};
 use hold_steady_core::book::{Change, KitchenRecord};
 use hold_steady_core::limits::MOST_PEOPLE;
 use hold_steady_core::plan::{Habits, KitchenRules, Person};
@@ -60,12 +61,12 @@ pub(crate) fn habits(c: &Connection, kitchen: Uuid) -> Result<Habits, StoreError
 }
 
 /// Who works in a kitchen, in the order they came; those who left too, where asked.
-pub(crate) fn people(c: &Connection, kitchen: Uuid, left_too: bool) -> Result<Vec<Person>, StoreError> {
+pub(crate) fn people(c: &Connection, kitchen: Uuid, which: Which) -> Result<Vec<Person>, StoreError> {
     let mut rows = c.prepare_cached(
         "SELECT id, name, initials FROM person WHERE kitchen_id = ?1 AND (left_at IS NULL OR ?2) ORDER BY created_at, id",
     )?;
     let person = |r: &rusqlite::Row<'_>| Ok(Person { id: r.get(0)?, name: r.get(1)?, initials: r.get(2)? });
-    Ok(rows.query_map((kitchen, left_too), person)?.collect::<Result<_, _>>()?)
+    Ok(rows.query_map((kitchen, which), person)?.collect::<Result<_, _>>()?)
 }
 
 /// Brings in the people of a file who are new here; how many. Where nobody ever worked they come as they were there; where
@@ -76,7 +77,7 @@ pub(crate) fn merge_people(
     from: &KitchenRecord,
     now: Timestamp,
 ) -> Result<usize, StoreError> {
-    let here = people(c, actor.kitchen, true)?;
+    let here = people(c, actor.kitchen, Which::Ever)?;
     let mut insert = c.prepare_cached(
         "INSERT INTO person (id, kitchen_id, name, initials, created_at, left_at) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
          ON CONFLICT (id) DO NOTHING",
@@ -134,7 +135,7 @@ impl InKitchen {
     /// # Errors
     /// When the database fails.
     pub async fn people(&self) -> Result<Vec<Person>, StoreError> {
-        self.with(|c, actor| people(c, actor.kitchen, false)).await
+        self.with(|c, actor| people(c, actor.kitchen, Which::Listed)).await
     }
 
     /// Writes down somebody who works here, or their new name. Sent twice, they are there once.
@@ -143,7 +144,7 @@ impl InKitchen {
     /// When there are too many, the name is taken by somebody else, or the database fails.
     pub async fn keep_person(&self, person: Person, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            let here = people(c, actor.kitchen, false)?;
+            let here = people(c, actor.kitchen, Which::Listed)?;
             if here.contains(&person) {
                 return Ok(());
             }
@@ -169,8 +170,9 @@ impl InKitchen {
     ///
     /// # Errors
     /// When they are not known here or the database fails.
-    pub async fn let_go(&self, id: Uuid, left: bool, now: Timestamp) -> Result<(), StoreError> {
+    pub async fn let_go(&self, id: Uuid, put: Put, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
+            let left = put.is_off();
             let at = left.then_some(At(now));
             let written = c.execute(
                 "UPDATE person SET left_at = ?3 WHERE id = ?1 AND kitchen_id = ?2 AND (left_at IS NULL) = ?4",

@@ -7,7 +7,7 @@ use hold_steady_core::cook::EventKind;
 use hold_steady_core::plan::{PlanForm, Setting, plan};
 use hold_steady_core::units::{Celsius, Units};
 use hold_steady_store::{
-    Actor, InKitchen, Kitchen, Lies, NewBath, NewCook, NewEvent, NewWaterEvent, Role, Store, StoreError,
+    Actor, InKitchen, Kitchen, Lies, NewBath, NewCook, NewEvent, NewWaterEvent, Put, Role, Store, StoreError,
     new_id,
 };
 use jiff::{SignedDuration, Timestamp};
@@ -103,13 +103,13 @@ fn vessels_and_thermometers_are_kept_once_changed_removed_and_put_back() {
             (here.vessels[0].vessel.name.as_str(), here.thermometers[0].checks.as_slice()),
             ("The blue one", &[check][..])
         );
-        store.remove_vessel(cooler.id, true, t(6)).await.expect("there");
-        store.remove_thermometer(probe, true, t(6)).await.expect("there");
+        store.remove_vessel(cooler.id, Put::Off, t(6)).await.expect("there");
+        store.remove_thermometer(probe, Put::Off, t(6)).await.expect("there");
         let gone = store.equipment().await.expect("reads");
         assert!(gone.vessels.is_empty() && gone.thermometers.is_empty());
-        store.remove_vessel(cooler.id, false, t(7)).await.expect("put back");
+        store.remove_vessel(cooler.id, Put::Back, t(7)).await.expect("put back");
         assert_eq!(store.equipment().await.expect("reads").vessels.len(), 1);
-        assert!(matches!(store.remove_vessel(new_id(t(8)), true, t(8)).await, Err(StoreError::NotFound)));
+        assert!(matches!(store.remove_vessel(new_id(t(8)), Put::Off, t(8)).await, Err(StoreError::NotFound)));
         // Each change is a record: kept, renamed, learned, thermometer, check, two removed, one back.
         let kinds = exported(&store, &kitchen).await.kitchen.history;
         assert_eq!(

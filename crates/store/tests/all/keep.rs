@@ -6,7 +6,7 @@ use hold_steady_core::bath::{Report, Reported};
 use hold_steady_core::book::read_export;
 use hold_steady_core::keep::{Storage, StorageKind};
 use hold_steady_core::units::Celsius;
-use hold_steady_store::{Actor, InKitchen, Kitchen, Lies, NewBath, Role, Store, StoreError};
+use hold_steady_store::{Actor, InKitchen, Kitchen, Lies, NewBath, Put, Role, Store, StoreError};
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -143,9 +143,9 @@ fn a_name_is_given_once_and_another_kitchen_s_is_not_there() {
             (Uuid::from_u128(3), s(2)),
         );
         assert!(matches!(nowhere.await, Err(StoreError::NotFound)));
-        store.remove_storage(WALK_IN, true, s(3)).await.expect("off the list");
+        store.remove_storage(WALK_IN, Put::Off, s(3)).await.expect("off the list");
         assert!(store.storages(s(0)).await.expect("lists").is_empty());
-        store.remove_storage(WALK_IN, false, s(4)).await.expect("back");
+        store.remove_storage(WALK_IN, Put::Back, s(4)).await.expect("back");
         assert_eq!(store.storages(s(0)).await.expect("lists").len(), 1);
     });
 }

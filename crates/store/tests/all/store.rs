@@ -11,7 +11,7 @@ use hold_steady_core::plan::{Guest, KitchenRules, PlanForm, PlanRequest, Setting
 use hold_steady_core::units::{Celsius, Length, Units};
 use hold_steady_core::who::By;
 use hold_steady_store::{
-    Actor, CookPhase, Imported, InKitchen, Kitchen, NewCook, NewEvent, NewPlan, Role, Search, Store,
+    Actor, CookPhase, Imported, InKitchen, Kitchen, NewCook, NewEvent, NewPlan, Put, Role, Search, Store,
     StoreError, new_id,
 };
 use jiff::{SignedDuration, Timestamp};
@@ -352,14 +352,14 @@ fn a_kitchen_keeps_changes_and_removes_foods_of_its_own() {
         let names: Vec<&str> = pantry.foods.iter().map(|f| f.name.as_str()).collect();
         assert_eq!(names, ["House chop, thicker", "Other chop"]);
         assert_eq!(pantry.dialled.get("own-a"), Some(&Celsius::new(58.0)));
-        let gone = store.remove_food("own-a".into(), true, t(6)).await.expect("there");
+        let gone = store.remove_food("own-a".into(), Put::Off, t(6)).await.expect("there");
         assert_eq!(gone.name, "House chop, thicker");
         assert_eq!(store.pantry().await.expect("reads").foods.len(), 1);
-        store.remove_food("own-a".into(), false, t(7)).await.expect("put back");
+        store.remove_food("own-a".into(), Put::Back, t(7)).await.expect("put back");
         assert_eq!(store.pantry().await.expect("reads"), pantry);
         store.dial("own-a".into(), None, t(8)).await.expect("forgotten");
         assert!(store.pantry().await.expect("reads").dialled.is_empty());
-        let missing = store.remove_food("own-z".into(), true, t(9)).await;
+        let missing = store.remove_food("own-z".into(), Put::Off, t(9)).await;
         assert!(matches!(missing, Err(StoreError::NotFound)), "{missing:?}");
     });
 }
@@ -711,10 +711,10 @@ fn presets_and_salted_batches_are_kept_once_and_travel() {
             (pantry.presets.as_slice(), pantry.salted.as_slice()),
             (&[preset.clone()][..], &["chops 12 nov".to_owned()][..])
         );
-        store.remove_preset(preset.id, true, t(1)).await.expect("there");
+        store.remove_preset(preset.id, Put::Off, t(1)).await.expect("there");
         assert!(store.pantry().await.expect("reads").presets.is_empty());
-        store.remove_preset(preset.id, false, t(2)).await.expect("put back");
-        assert!(matches!(store.remove_preset(new_id(t(3)), true, t(3)).await, Err(StoreError::NotFound)));
+        store.remove_preset(preset.id, Put::Back, t(2)).await.expect("put back");
+        assert!(matches!(store.remove_preset(new_id(t(3)), Put::Off, t(3)).await, Err(StoreError::NotFound)));
         let export = exported(&store, &kitchen, t(4)).await;
         let (other, _their) = open(&there).await;
         let done = other.import(incoming(&export), t(5)).await.expect("taken");

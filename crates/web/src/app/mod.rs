@@ -40,6 +40,7 @@ pub use tapped::tapped_at;
 pub use units::reader_units;
 pub use work::{Desk, bounded, compute, place};
 
+use hold_steady_store::Put;
 use std::collections::BTreeSet;
 use std::net::IpAddr;
 use std::sync::atomic::AtomicBool;
@@ -215,6 +216,13 @@ pub struct Removal {
     /// Put back.
     #[serde(default)]
     pub restore: bool,
+}
+
+impl Removal {
+    /// What becomes of it.
+    pub const fn put(&self) -> Put {
+        if self.restore { Put::Back } else { Put::Off }
+    }
 }
 
 /// A duration for a reader.

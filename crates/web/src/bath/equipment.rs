@@ -129,7 +129,7 @@ async fn vessel_page(
         .into(),
         form,
         errors,
-        learned: learned.map(|l| super::run::learned_words(&l, units)),
+        learned: learned.map(|l| super::run_view::learned_words(&l, units)),
     };
     html_for(&page, refused)
 }
@@ -205,7 +205,7 @@ async fn remove(
     form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
     let name = if form.restore { String::new() } else { known(&state, *id).await?.vessel.name };
-    state.here_for(&request).await?.remove_vessel(*id, !form.restore, state.clock.now()).await?;
+    state.here_for(&request).await?.remove_vessel(*id, form.put(), state.clock.now()).await?;
     if form.restore {
         return Ok(see_other("/bath?done=vessel"));
     }
@@ -247,7 +247,7 @@ async fn remove_thermometer(
     id: web::Path<Uuid>,
     form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
-    state.here_for(&request).await?.remove_thermometer(*id, !form.restore, state.clock.now()).await?;
+    state.here_for(&request).await?.remove_thermometer(*id, form.put(), state.clock.now()).await?;
     Ok(see_other("/bath?done=thermometer#thermometers"))
 }
 

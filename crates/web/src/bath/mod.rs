@@ -4,6 +4,7 @@ mod bench;
 mod equipment;
 mod off;
 mod run;
+mod run_view;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;

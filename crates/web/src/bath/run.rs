@@ -1,17 +1,15 @@
 //! A bath that runs: its readings, what to do to its water, what lies in it, what it teaches.
 
+use crate::bath::run_view::{RunView, Seen};
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::bath::{
-    BathNow, Cover, Heat, LastRead, Learned, Mix, Thermometer, WaterEvent, WaterEventKind, WaterRefusal,
-    as_it_stands, bath_now, learned, usual_taps,
-};
-use hold_steady_core::book::{BathRecord, KeptVessel, usual_air};
+use hold_steady_core::bath::{Cover, WaterEventKind, WaterRefusal, learned};
+use hold_steady_core::book::{BathRecord, usual_air};
 use hold_steady_core::figures::bench;
-use hold_steady_core::plan::{Equipment, resolve_past};
+use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
-    Celsius, Kelvin, Length, Units, WallClock, capitalised, meant_otherwise, parse_litres, parse_minutes,
-    parse_temperature, shortened,
+    Celsius, Units, WallClock, capitalised, meant_otherwise, parse_litres, parse_minutes, parse_temperature,
+    shortened,
 };
 use hold_steady_core::words;
 use hold_steady_store::{NewWaterEvent, StoreError, new_id};
@@ -19,13 +17,10 @@ use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 use uuid::Uuid;
 
-use super::Said;
 use super::off::{Off, last_word};
 use crate::app::{
-    self, AppState, PageError, Place, Shell, clock_time, compute, html_for, near_time, or_why, reader_units,
-    see_other,
+    self, AppState, PageError, Place, Shell, compute, html_for, near_time, or_why, reader_units, see_other,
 };
-use crate::drawing::{Section, section};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -37,81 +32,17 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/bath/runs/{id}/learn").route(web::post().to(learn)));
 }
 
-/// A line of what happened.
-struct LogLine {
-    ms: i64,
-    at: String,
-    what: String,
-    struck: bool,
-    /// What strikes this reading out: its instrument and its time.
-    strike: Option<(Uuid, String)>,
-    /// What was done: it may be undone, and said to have been at another time.
-    done: Option<Uuid>,
-    /// What undid it: it may be put back.
-    undone_by: Option<Uuid>,
-}
-
-/// A thermometer to read with.
-struct Probe {
-    id: Uuid,
-    name: String,
-    chosen: bool,
-}
-
-struct RunView {
-    id: Uuid,
-    name: String,
-    said: Said,
-    care: Option<(String, String)>,
-    /// What to add, typed in: hot water's litres and temperature.
-    add: (String, String),
-    look: Option<(String, i64)>,
-    unproved: bool,
-    by_hand: bool,
-    emptied: bool,
-    wanted: String,
-    /// How long a lid is open, where nobody says.
-    opened: String,
-    /// When something was last known of it.
-    last_word: String,
-    disagree: Option<String>,
-    /// This machine was away, and nobody said since what it did: the event that says so, and the question.
-    unwatched: Option<(Uuid, String)>,
-    trusted: Option<String>,
-    sides: Vec<String>,
-    drawing: String,
-    probes: Vec<Probe>,
-    /// Readings that are likely next, each one tap; and with which thermometer.
-    likely: Vec<String>,
-    likely_with: Option<(Uuid, String)>,
-    covers: Vec<(&'static str, &'static str, bool)>,
-    cooks: Vec<(String, String)>,
-    log: Vec<LogLine>,
-    /// So many lines before those.
-    older: usize,
-    learned: Result<String, String>,
-    vessel: Uuid,
-    typed: Typed,
-    tap: Uuid,
-}
-
-impl RunView {
-    fn error(&self, field: &str) -> &str {
-        if self.typed.field == field { &self.typed.problem } else { "" }
-    }
-}
-
 /// What was typed and could not be taken.
 #[derive(Default)]
-struct Typed {
-    field: &'static str,
-    problem: String,
-    degrees: String,
-    when: String,
+pub(super) struct Typed {
+    pub(super) field: &'static str,
+    pub(super) problem: String,
+    pub(super) degrees: String,
+    pub(super) when: String,
     /// When it was off.
-    from: String,
-    until: String,
-    said: Option<&'static str>,
+    pub(super) from: String,
+    pub(super) until: String,
+    pub(super) said: Option<&'static str>,
 }
 
 #[derive(Template)]
@@ -119,194 +50,6 @@ struct Typed {
 struct RunPage {
     shell: Shell,
     run: RunView,
-}
-
-/// What was learned, in a sentence.
-pub fn learned_words(l: &Learned, units: Units) -> String {
-    let loss =
-        l.loss_w_k.map(|w| format!("it loses {w:.1} W for each degree above the room, besides evaporation"));
-    let heater = l.heater_w.map(|w| format!("its heater gives {w:.0} W"));
-    let both: Vec<String> = loss.into_iter().chain(heater).collect();
-    format!(
-        "By its readings from {} to {}: {}. They lie within {} of that.",
-        units.temperature(Celsius::new(l.from_c)),
-        units.temperature(Celsius::new(l.to_c)),
-        both.join(", and "),
-        units.temperature_difference_fine(Kelvin::new(l.residual_k.max(0.05)))
-    )
-}
-
-/// What the thermometer is likely to show next: what it showed, a step more, and steps less, in what it shows.
-fn likely(read: &LastRead, units: Units) -> Vec<String> {
-    let step = Kelvin::new(if units.temperature_symbol() == "°C" { 0.1 } else { 1.0 / 1.8 });
-    (-1..=6).map(|n| units.temperature_fixed(read.read - step * f64::from(n))).collect()
-}
-
-fn side(read: &LastRead, now: Timestamp, zone: &WallClock, units: Units) -> String {
-    format!(
-        "{}: {} at {}, {} without its offset; {}",
-        read.name,
-        units.temperature_fixed(read.read),
-        near_time(read.at, now, zone),
-        units.temperature_fixed(read.trust.corrected(read.read)),
-        words::trusted(&read.trust, units)
-    )
-}
-
-fn happened(e: &WaterEventKind, units: Units) -> Option<String> {
-    Some(match e {
-        WaterEventKind::Filled { litres } => format!("filled with {}", units.litres(*litres)),
-        WaterEventKind::Aimed { celsius } => format!("to be kept at {}", units.temperature(*celsius)),
-        WaterEventKind::Added { litres, celsius } => {
-            format!("added {} of {}", units.poured(*litres), units.temperature(*celsius))
-        }
-        WaterEventKind::TakenOff { litres } => format!("took off {}", units.poured(*litres)),
-        WaterEventKind::Covered { cover } => format!("under {} from now on", words::cover(*cover)),
-        WaterEventKind::Opened { min } => format!("open for {}", words::minutes(*min)),
-        WaterEventKind::Off { min } => format!("on again, off for {}", words::minutes(*min)),
-        WaterEventKind::Unwatched { min } => {
-            format!("this machine was back after {}: nobody saw the water", words::minutes(*min))
-        }
-        WaterEventKind::Emptied => "emptied".into(),
-        WaterEventKind::Struck { .. } | WaterEventKind::Corrected { .. } | WaterEventKind::Undone { .. } => {
-            return None;
-        }
-    })
-}
-
-/// What was read and done, newest first; and how many more there were before these.
-fn log(bath: &BathRecord, stands: &BathNow, zone: &WallClock, units: Units) -> (Vec<LogLine>, usize) {
-    const SHOWN: usize = 200;
-    let line = |at: Timestamp, what: String| LogLine {
-        ms: at.as_millisecond(),
-        at: clock_time(at, zone),
-        what,
-        struck: false,
-        strike: None,
-        done: None,
-        undone_by: None,
-    };
-    let stand = as_it_stands(&bath.water);
-    let changed = |e: &WaterEvent| !matches!(e.kind, WaterEventKind::Filled { .. } | WaterEventKind::Emptied);
-    let told = |e: &WaterEvent| Some(line(e.happened_at, happened(&e.kind, units)?));
-    let mut all: Vec<LogLine> =
-        stand.iter().filter_map(|e| Some(LogLine { done: changed(e).then_some(e.id), ..told(e)? })).collect();
-    for e in bath.water.iter().filter(|e| stand.iter().all(|s| s.id != e.id)) {
-        let by = bath.water.iter().rev().find(|u| u.kind == WaterEventKind::Undone { event: e.id });
-        all.extend(told(e).map(|l| LogLine { struck: true, undone_by: by.map(|u| u.id), ..l }));
-    }
-    all.extend(bath.settings.iter().map(|s| line(s.at, format!("set to {}", units.temperature(s.celsius)))));
-    for i in bath.instruments.iter().filter(|i| i.piece.is_none()) {
-        for r in &i.readings {
-            let struck = stands.state.struck.contains(&(i.id, r.at));
-            let text = format!("read {} with {}", units.temperature_fixed(r.celsius), i.name);
-            let strike = (!struck).then(|| (i.id, r.at.to_string()));
-            all.push(LogLine { struck, strike, ..line(r.at, text) });
-        }
-    }
-    all.sort_by_key(|l| std::cmp::Reverse(l.ms));
-    let older = all.len().saturating_sub(SHOWN);
-    all.truncate(SHOWN);
-    (all, older)
-}
-
-/// What a run is shown from.
-struct Seen {
-    bath: BathRecord,
-    vessel: KeptVessel,
-    equipment: Equipment,
-    /// What lies in it: address and name.
-    cooks: Vec<(String, String)>,
-    thickest: Option<Length>,
-    altitude_m: f64,
-}
-
-impl Seen {
-    async fn of(state: &AppState, id: Uuid, units: Units) -> Result<Self, PageError> {
-        let bath = state.here().bath(id).await?;
-        let vessel = bath.vessel.clone().ok_or(PageError::Store(StoreError::NotFound))?;
-        let (mut cooks, mut thickest): (Vec<(String, String)>, Option<Length>) = (Vec::new(), None);
-        for cook in state.here().in_bath(id).await? {
-            let record = state.here().cook(cook).await?;
-            let thick = record.plan_record().map(|p| p.request.thickness_mm);
-            thickest = thickest.into_iter().chain(thick).reduce(Length::max);
-            cooks.push((format!("/cook/{cook}"), record.title_in(units)));
-        }
-        let equipment = state.here().equipment().await?;
-        Ok(Self { bath, vessel, equipment, cooks, thickest, altitude_m: state.kitchen().rules.altitude_m })
-    }
-}
-
-impl RunView {
-    fn new(
-        seen: Seen,
-        typed: Typed,
-        now: Timestamp,
-        zone: &WallClock,
-        units: Units,
-    ) -> Result<Self, PageError> {
-        let Seen { bath, vessel, equipment, cooks, thickest, altitude_m } = seen;
-        let (air, taps, kept) = (usual_air(altitude_m), usual_taps(), &vessel.vessel);
-        let stands = bath_now(&bath, air, taps, now);
-        let said = Said::of(&stands, now, zone, units);
-        let drawing = section(&Section {
-            vessel: kept,
-            water: kept.height(stands.state.litres),
-            cover: stands.state.cover,
-            bags: thickest.map(|t| (t, cooks.len())),
-            label: said.degrees.clone(),
-            units,
-        })?;
-        let believed = stands.last.first();
-        let in_water = || bath.instruments.iter().filter(|i| i.piece.is_none());
-        let last_used =
-            in_water().max_by_key(|i| i.readings.last().map(|r| r.at)).and_then(|i| i.thermometer);
-        let probe =
-            |t: &Thermometer| Probe { id: t.id, name: t.name.clone(), chosen: last_used == Some(t.id) };
-        let likely_with = believed.and_then(|read| {
-            let with = in_water().find(|i| i.id == read.instrument)?;
-            Some((with.thermometer?, read.name.clone()))
-        });
-        let hot = stands.care.and_then(|c| Some((c.hot?, taps.kettle_c)));
-        let cold = stands.care.and_then(|c| Some((c.cold?, taps.cold_c)));
-        let add = |(mix, c): (Mix, f64)| (units.poured(mix.add_l), units.temperature(Celsius::new(c)));
-        let several = Some(&stands.last).filter(|last| last.len() > 1).into_iter().flatten();
-        let (log, older) = log(&bath, &stands, zone, units);
-        Ok(Self {
-            id: bath.id,
-            name: bath.name.clone(),
-            care: stands.care.map(|c| words::care(&c, units)),
-            add: hot.or(cold).map(add).unwrap_or_default(),
-            look: stands.look_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
-            unproved: stands.unproved,
-            by_hand: kept.heat != Heat::Heater,
-            emptied: stands.state.emptied.is_some(),
-            wanted: stands.wanted.map_or_else(String::new, |c| units.temperature(c)),
-            opened: words::minutes(bench().lid_open_min.minutes()),
-            last_word: near_time(last_word(&bath, bath.began_at), now, zone),
-            unwatched: stands
-                .unwatched
-                .map(|u| (u.event, words::was_it_on((u.from, u.until), &|t| near_time(t, now, zone)))),
-            disagree: stands.disagree.map(|k| units.temperature_difference_fine(k)),
-            trusted: believed.map(|l| words::trusted(&l.trust, units)),
-            sides: several.map(|l| side(l, now, zone, units)).collect(),
-            drawing,
-            probes: equipment.thermometers.iter().map(probe).collect(),
-            likely: believed.map_or_else(Vec::new, |l| likely(l, units)),
-            likely_with,
-            covers: Cover::ALL.map(|over| (over.id(), words::cover(over), over == stands.state.cover)).into(),
-            cooks,
-            log,
-            older,
-            learned: learned(&bath, kept, air)
-                .map(|l| learned_words(&l, units))
-                .map_err(|e| capitalised(&e.to_string())),
-            vessel: vessel.id,
-            said,
-            typed,
-            tap: new_id(now),
-        })
-    }
 }
 
 async fn show(

@@ -2,7 +2,7 @@
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::bath::{NotTaken, Report, Reported, report_from_csv};
+use hold_steady_core::bath::{Columns, NotTaken, Report, Reported, report_from_csv};
 use hold_steady_core::units::TemperatureUnit;
 use hold_steady_store::Received;
 use jiff::SignedDuration;
@@ -93,6 +93,22 @@ struct LogPage {
     received: Option<Received>,
 }
 
+/// The unit chosen for what the log does not say itself.
+fn unit_of(code: &str) -> Option<TemperatureUnit> {
+    match code {
+        "c" => Some(TemperatureUnit::C),
+        "f" => Some(TemperatureUnit::F),
+        _ => None,
+    }
+}
+
+/// Which columns were taken: those of the time, that of the temperature, and its unit.
+fn named(columns: Columns) -> (String, String, &'static str) {
+    let name = |i: &usize| columns.names.get(*i).cloned().unwrap_or_default();
+    let unit = if columns.unit == TemperatureUnit::F { "°F" } else { "°C" };
+    (columns.time.iter().map(name).collect::<Vec<_>>().join(" and "), name(&columns.temperature), unit)
+}
+
 /// A log, first shown as it was understood, then taken.
 async fn log(
     state: web::Data<AppState>,
@@ -111,11 +127,7 @@ async fn log(
             "Say with which thermometer the log was taken. Keep one on the bath page first.".into(),
         ));
     };
-    let usual = match unit.as_str() {
-        "c" => TemperatureUnit::C,
-        "f" => TemperatureUnit::F,
-        _ => units.temperature,
-    };
+    let usual = unit_of(&unit).unwrap_or(units.temperature);
     let (report, problem) = match report_from_csv(&log, usual, &zone, (now, SignedDuration::ZERO)) {
         Ok(report) => (report, String::new()),
         Err(why) => (Report::default(), why),
@@ -125,11 +137,6 @@ async fn log(
     if let Some(read) = read_bytes {
         log.truncate(log.floor_char_boundary(read));
     }
-    let named = columns.map(|c| {
-        let name = |i: &usize| c.names.get(*i).cloned().unwrap_or_default();
-        let unit = if c.unit == TemperatureUnit::F { "°F" } else { "°C" };
-        (c.time.iter().map(name).collect::<Vec<_>>().join(" and "), name(&c.temperature), unit)
-    });
     let ends = |r: Option<&Reported>| {
         let at = r.and_then(|r| r.at);
         at.map_or_else(String::new, |t| day_and_time(t, &zone))
@@ -153,7 +160,7 @@ async fn log(
         log,
         thermometer: probe.id,
         probe: probe.name,
-        columns: named,
+        columns: columns.map(named),
         found,
         from,
         until,

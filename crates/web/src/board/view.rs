@@ -1,5 +1,6 @@
 //! The board as it is shown.
 
+use hold_steady_core::cook::Live;
 use std::collections::HashMap;
 
 use askama::Template;
@@ -340,6 +341,41 @@ fn line(lane: &Lane, now: Timestamp) -> String {
     lane.recent.iter().map(point).collect::<Vec<_>>().join(" ")
 }
 
+/// What it is still on the way to, said with its time; only what is so now is said as a verdict.
+fn on_the_way(live: &Live, now: Timestamp, clock: &dyn Fn(Timestamp) -> String) -> Option<String> {
+    let goes_on = matches!(live.next, Next::Pull(_));
+    let to_come = |t: &Timestamp| *t > now && goes_on && live.stage == Stage::InBath;
+    match (live.through_at.filter(to_come), live.pasteurised_at.filter(to_come)) {
+        (Some(through), _) => Some(format!("warming through until {}", clock(through))),
+        (None, Some(safe)) => Some(format!("heated through, pasteurised at {}", clock(safe))),
+        (None, None) => None,
+    }
+}
+
+/// When its pull was planned, where something went wrong, or late, and has moved it.
+fn planned_otherwise(bag: &OnBoard) -> Option<Timestamp> {
+    const MOVED: Minutes = Minutes::new(2.0);
+    let live = &bag.live;
+    let planned = bag.record.plan_record().and_then(|p| p.plan().ok()).map(|p| p.times.pull);
+    planned.filter(|was| live.stage == Stage::InBath && Minutes::between(*was, live.pull_at).abs() >= MOVED)
+}
+
+impl Row {
+    /// Its bands and marks on the board's axis.
+    fn of(live: &Live, axis: &Axis, now: Timestamp, summary: String) -> Self {
+        let at = |min: Minutes| moved(live.ribbon.drop, min);
+        let bands = live.ribbon.bands.iter().filter_map(|b| {
+            let (from, until) = (axis.clipped(at(b.from_min)), axis.clipped(at(b.until_min)));
+            (until > from).then(|| (b.kind.id(), percent(from), percent(until - from)))
+        });
+        let within = |t: &Timestamp| (axis.from..=axis.until).contains(t);
+        let served = matches!(live.next, Next::Pull(_) | Next::Finish(_) | Next::Mend | Next::Drop { .. });
+        let marks = [("pull", Some(live.pull_at)), ("serve", Some(live.serve_at).filter(|_| served))];
+        let marks = marks.into_iter().filter_map(|(id, t)| Some((id, percent(axis.x(t.filter(within)?)))));
+        Self { bands: bands.collect(), marks: marks.collect(), now_x: percent(axis.x(now)), summary }
+    }
+}
+
 impl BagView {
     fn new(
         bag: &OnBoard,
@@ -350,34 +386,13 @@ impl BagView {
     ) -> Result<Self, PageError> {
         let live = &bag.live;
         let clock = |t: Timestamp| near_time(t, now, zone);
-        let at = |min: Minutes| moved(live.ribbon.drop, min);
-        let bands = live.ribbon.bands.iter().filter_map(|b| {
-            let (from, until) = (axis.clipped(at(b.from_min)), axis.clipped(at(b.until_min)));
-            (until > from).then(|| (b.kind.id(), percent(from), percent(until - from)))
-        });
-        let within = |t: &Timestamp| (axis.from..=axis.until).contains(t);
-        let served = matches!(live.next, Next::Pull(_) | Next::Finish(_) | Next::Mend | Next::Drop { .. });
-        let marks = [("pull", Some(live.pull_at)), ("serve", Some(live.serve_at).filter(|_| served))];
-        let marks = marks.into_iter().filter_map(|(id, t)| Some((id, percent(axis.x(t.filter(within)?)))));
         let next = words::next_with_time(live, units, &clock);
         let title = bag.record.title_in(units);
         let class = bag.record.plan_record().map(|p| p.request.food().class);
         let stands = live.verdict.as_ref().zip(class).map(|(v, class)| words::headline(v, class).to_owned());
-        // What it is still on the way to is said with its time; only what is so now is said as a verdict.
-        let goes_on = matches!(live.next, Next::Pull(_));
-        let to_come = |t: &Timestamp| *t > now && goes_on && live.stage == Stage::InBath;
-        let on_the_way = match (live.through_at.filter(to_come), live.pasteurised_at.filter(to_come)) {
-            (Some(through), _) => Some(format!("warming through until {}", clock(through))),
-            (None, Some(safe)) => Some(format!("heated through, pasteurised at {}", clock(safe))),
-            (None, None) => None,
-        };
+        let on_the_way = on_the_way(live, now, &clock);
         let level = live.verdict.as_ref().filter(|_| on_the_way.is_none()).map_or("", |v| v.level.id());
-        let row = Row {
-            bands: bands.collect(),
-            marks: marks.collect(),
-            now_x: percent(axis.x(now)),
-            summary: format!("{title}: {next}"),
-        };
+        let row = Row::of(live, axis, now, format!("{title}: {next}"));
         let in_bath = live.stage == Stage::InBath;
         // Only of what gets there: “not safe, 99 % of the way” helps nobody.
         let kill = live.kill.as_ref().filter(|_| in_bath && live.pasteurised_at.is_some_and(|t| t > now));
@@ -386,12 +401,6 @@ impl BagView {
             .iter()
             .flat_map(|k| &k.each)
             .map(|(name, log10, target)| words::killed(name, *log10, *target));
-        // What went wrong, or late, has moved its pull.
-        const MOVED: Minutes = Minutes::new(2.0);
-        let planned = bag.record.plan_record().and_then(|p| p.plan().ok()).map(|p| p.times.pull);
-        let was = planned
-            .filter(|was| in_bath && Minutes::between(*was, live.pull_at).abs() >= MOVED)
-            .map(|was| format!("(planned {})", clock(was)));
         let limit = bag
             .limits(now)
             .first()
@@ -416,7 +425,7 @@ impl BagView {
             next,
             limit,
             movable: in_bath,
-            was,
+            was: planned_otherwise(bag).map(|was| format!("(planned {})", clock(was))),
             piece: Some(bag.record.piece.id),
             probed: live.probed.as_ref().filter(|_| in_bath).map(|p| words::probed(p, units, &clock)),
         })

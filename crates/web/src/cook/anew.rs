@@ -199,6 +199,19 @@ async fn page(
     show(&state, &request, parse_id(&id)?, typed.into_inner(), None).await
 }
 
+/// How many other pieces lie in the water it lies in, or lay in last.
+async fn in_the_same_water(
+    state: &AppState,
+    record: &CookRecord,
+    now: Timestamp,
+) -> Result<usize, PageError> {
+    let in_bath = app::running(state, now).await?;
+    let Some(last) = record.immersions(&record.state()).last().map(|i| i.bath) else { return Ok(0) };
+    let lies =
+        |r: &CookRecord| r.immersions(&r.state()).last().is_some_and(|i| i.until.is_none() && i.bath == last);
+    Ok(in_bath.0.iter().filter(|r| r.record.id != record.id && lies(&r.record)).count())
+}
+
 async fn show(
     state: &AppState,
     http: &HttpRequest,
@@ -211,14 +224,7 @@ async fn show(
     let (kitchen, units, now) = (state.kitchen(), reader_units(http), state.clock.now());
     let title = record.title_in(units);
     let shell = Shell::new(state, http, Place::Cook, title.clone()).await?;
-    let in_bath = app::running(state, now).await?;
-    let last = record.immersions(&record.state()).last().map(|i| i.bath);
-    let others = in_bath.0.iter().filter(|r| {
-        let lies =
-            || r.record.immersions(&r.record.state()).last().filter(|i| i.until.is_none()).map(|i| i.bath);
-        r.record.id != id && last.is_some() && lies() == last
-    });
-    let others = others.count();
+    let others = in_the_same_water(state, &record, now).await?;
     let with_it = others_of(state, &record).await?.len();
     let refused_before = problem.is_some();
     let page = compute(state, http, move || {

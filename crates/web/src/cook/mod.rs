@@ -1,11 +1,16 @@
 //! The cook page: large clocks, the next step, and what has happened.
 
 mod anew;
+mod asked;
 mod calendar;
+mod live_view;
+mod logged;
 mod print;
+mod seen;
 mod view;
 
-pub use view::{LogLine, came_otherwise};
+pub use logged::LogLine;
+pub use seen::came_otherwise;
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
@@ -28,8 +33,10 @@ use crate::app::{
     tapped_at,
 };
 use crate::bath::Off;
+use live_view::LiveView;
 use print::PrintView;
-use view::{CookView, LiveView, Seen, Typed};
+use seen::Seen;
+use view::{CookView, Typed};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     anew::configure(config);
@@ -192,7 +199,7 @@ struct Guide {
 async fn guide(form: web::Form<Guide>) -> HttpResponse {
     let mut response = see_other(&format!("/cook/{}#steps-title", form.cook));
     // A cookie of letters only: it can always be written.
-    let _ = response.add_cookie(&view::guide_cookie(form.on));
+    let _ = response.add_cookie(&logged::guide_cookie(form.on));
     response
 }
 
@@ -257,41 +264,46 @@ async fn add_event(
         core: tap.core.clone(),
         ..Typed::default()
     };
-    if tap.what == "back-in" {
-        return match put_back((&state, &request), id, &tap, now).await? {
-            Ok(()) => Ok(see_other(&format!("/cook/{id}"))),
-            Err(problem) => show(&state, &request, id, typed(problem)).await,
-        };
+    let here = (&state, &request);
+    let done = match tap.what.as_str() {
+        "back-in" => put_back((&state, &request), id, &tap, now).await?.map_err(typed),
+        "bath-off" => {
+            let record = state.here().cook(id).await?;
+            let off = tap.off();
+            bath_off(here, &off, &record, now).await?.map_err(|problem| match problem {
+                Some(problem) => Typed { off: Some((off, problem)), ..Typed::default() },
+                None => {
+                    typed("It lies in no bath yet. Tap “Dropped” first, with the time it went in.".into())
+                }
+            })
+        }
+        _ => happened(here, id, &tap, now).await?.map_err(typed),
+    };
+    match (done, tap.what.as_str()) {
+        (Ok(()), "deleted") => Ok(see_other("/book")),
+        (Ok(()), _) => Ok(see_other(&format!("/cook/{id}"))),
+        (Err(typed), _) => show(&state, &request, id, typed).await,
     }
-    if tap.what == "bath-off" {
-        let off = tap.off();
-        let record = state.here().cook(id).await?;
-        let Some(lies) = view::lies_in(&record, &record.state()) else {
-            let problem = "It lies in no bath yet. Tap “Dropped” first, with the time it went in.".to_owned();
-            return show(&state, &request, id, typed(problem)).await;
-        };
-        return match off.write(&state, &request, lies, now).await? {
-            Ok(()) => Ok(see_other(&format!("/cook/{id}"))),
-            Err(problem) => {
-                show(&state, &request, id, Typed { off: Some((off, problem)), ..Typed::default() }).await
-            }
-        };
-    }
+}
+
+/// Writes down what happened to a cook; or why it cannot have.
+async fn happened(
+    here: (&web::Data<AppState>, &HttpRequest),
+    id: Uuid,
+    tap: &Tap,
+    now: Timestamp,
+) -> Result<Result<(), String>, PageError> {
+    let (state, request) = here;
     let kept = match tap.what.as_str() {
-        "kept" => match kept_in(&state, &tap.keep_in).await? {
+        "kept" => match kept_in(state, &tap.keep_in).await? {
             Ok(kept) => Some(kept),
-            Err(problem) => return show(&state, &request, id, typed(problem)).await,
+            Err(problem) => return Ok(Err(problem)),
         },
         _ => None,
     };
-    let understood = understand((&tap, kept), now, reader_units(&request), &state);
-    let (kind, at, or_at) = match understood {
+    let (kind, at, or_at) = match understand((tap, kept), now, reader_units(request), state) {
         Ok(understood) => understood,
-        Err(problem) => return show(&state, &request, id, typed(problem)).await,
-    };
-    let to = match kind {
-        EventKind::Deleted => "/book".to_owned(),
-        _ => format!("/cook/{id}"),
+        Err(problem) => return Ok(Err(problem)),
     };
     let tap_id = tap.tap.unwrap_or_else(|| new_id(now));
     let doubted = match kind {
@@ -299,18 +311,27 @@ async fn add_event(
         _ => tap_id,
     };
     let event = NewEvent { id: tap_id, happened_at: at, kind };
-    match record((&state, &request), id, event, now).await? {
-        Ok(()) => {
-            // What cannot wait is written at once; which of two times was meant is asked after it.
-            if let Some(or_at) = or_at {
-                let kind = EventKind::Doubted { event: doubted, or_at };
-                let event = NewEvent { id: derived_id(tap_id, "doubt"), happened_at: now, kind };
-                let _ = record((&state, &request), id, event, now).await?;
-            }
-            Ok(see_other(&to))
-        }
-        Err(refusal) => show(&state, &request, id, typed(refused(&refusal, &state))).await,
+    if let Err(refusal) = record((state, request), id, event, now).await? {
+        return Ok(Err(refused(&refusal, state)));
     }
+    // What cannot wait is written at once; which of two times was meant is asked after it.
+    if let Some(or_at) = or_at {
+        let kind = EventKind::Doubted { event: doubted, or_at };
+        let event = NewEvent { id: derived_id(tap_id, "doubt"), happened_at: now, kind };
+        let _ = record((state, request), id, event, now).await?;
+    }
+    Ok(Ok(()))
+}
+
+/// The bath a cook lies in was off; or why that cannot be, or that it lies in none.
+async fn bath_off(
+    (state, request): (&web::Data<AppState>, &HttpRequest),
+    off: &Off,
+    record: &CookRecord,
+    now: Timestamp,
+) -> Result<Result<(), Option<String>>, PageError> {
+    let Some(lies) = seen::lies_in(record, &record.state()) else { return Ok(Err(None)) };
+    Ok(off.write(state, request, lies, now).await?.map_err(Some))
 }
 
 /// What was pulled goes back in: the pull is undone, and it was out in between.
@@ -332,7 +353,7 @@ async fn put_back(
             "Only what was just pulled can be put back. Look at what stands in the record.".into()
         ));
     };
-    for (kind, id) in kinds.into_iter().zip([tap_id, derived_id(tap_id, view::BACK_IN)]) {
+    for (kind, id) in kinds.into_iter().zip([tap_id, derived_id(tap_id, asked::BACK_IN)]) {
         let event = NewEvent { id, happened_at: at, kind };
         if let Err(refusal) = record((state, request), cook, event, now).await? {
             return Ok(Err(refused(&refusal, state)));

@@ -6,7 +6,10 @@ use hold_steady_core::words;
 use qrcode::render::svg;
 use qrcode::{EcLevel, QrCode};
 
-use super::view::{CheckLine, Seen, checklist, guided, planned_words, ribbon, sentence};
+use super::live_view::ribbon;
+use super::logged::{CheckLine, checklist, guided};
+use super::seen::{Seen, planned_words};
+use super::view::sentence;
 use crate::app::{AppState, PageError, authority, day_and_time, reader_units, scheme};
 use crate::drawing::ribbons;
 

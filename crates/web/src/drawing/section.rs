@@ -105,20 +105,6 @@ pub fn section(s: &Section<'_>) -> Result<String, PageError> {
     let step = 15.0;
     let fit = (at * 2.0 / step).floor() as usize;
     let balls = (0..fit).map(|i| (px(MIDDLE - at + step * (i as f64 + 0.5)), px(surface - 2.0))).collect();
-    let summary = format!(
-        "{} in cross-section: water {} high of {} to the brim, lowest line {}, highest {}, {}, {}.{}",
-        v.name,
-        s.units.length(s.water),
-        s.units.length(v.depth_mm),
-        s.units.length(v.min_mm),
-        s.units.length(v.max_mm),
-        words::cover(s.cover),
-        s.label,
-        s.bags.map_or_else(String::new, |(thick, _)| format!(
-            " In it: pieces {} thick.",
-            s.units.length(thick)
-        ))
-    );
     Ok(Drawing {
         outline: format!("{tl} {bl} {br} {tr}"),
         water: format!("{wl} {bl} {br} {wr}"),
@@ -137,9 +123,25 @@ pub fn section(s: &Section<'_>) -> Result<String, PageError> {
         top: px(brim - 34.0),
         high: px(276.0 - (brim - 34.0)),
         insulated: v.wall == hold_steady_core::bath::Wall::Cooler,
-        summary,
+        summary: summary(s),
     }
     .render()?)
+}
+
+/// The drawing for who cannot see it.
+fn summary(s: &Section<'_>) -> String {
+    let (v, length) = (s.vessel, |l: Length| s.units.length(l));
+    format!(
+        "{} in cross-section: water {} high of {} to the brim, lowest line {}, highest {}, {}, {}.{}",
+        v.name,
+        length(s.water),
+        length(v.depth_mm),
+        length(v.min_mm),
+        length(v.max_mm),
+        words::cover(s.cover),
+        s.label,
+        s.bags.map_or_else(String::new, |(thick, _)| format!(" In it: pieces {} thick.", length(thick)))
+    )
 }
 
 /// Bags upright side by side, as thick as they are, two thirds as high as the water.

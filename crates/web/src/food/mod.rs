@@ -269,7 +269,7 @@ async fn remove(
     let id = id.into_inner();
     let restore = form.restore;
     let now = state.clock.now();
-    let food = match state.here_for(&request).await?.remove_food(id.clone(), !restore, now).await {
+    let food = match state.here_for(&request).await?.remove_food(id.clone(), form.put(), now).await {
         Err(StoreError::NotFound) => return Err(PageError::NoSuchFood),
         other => other?,
     };

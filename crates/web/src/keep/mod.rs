@@ -10,6 +10,7 @@ use hold_steady_core::heat::Effort;
 use hold_steady_core::keep::{Storage, StorageKind, StorageRecord, read_storage};
 use hold_steady_core::units::{Units, WallClock, capitalised};
 use hold_steady_core::words;
+use hold_steady_store::Put;
 use hold_steady_store::{CookPhase, Unreadable, new_id};
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
@@ -303,8 +304,7 @@ async fn remove(
     id: web::Path<Uuid>,
     form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
-    let removed = !form.restore;
-    state.here_for(&request).await?.remove_storage(*id, removed, state.clock.now()).await?;
-    let to = if removed { format!("/keep?removed={id}") } else { "/keep#storages".to_owned() };
+    state.here_for(&request).await?.remove_storage(*id, form.put(), state.clock.now()).await?;
+    let to = if form.put() == Put::Off { format!("/keep?removed={id}") } else { "/keep#storages".to_owned() };
     Ok(see_other(&to))
 }

@@ -1,5 +1,6 @@
 //! Who works in the kitchen, and who uses this device.
 
+use hold_steady_store::Put;
 use std::collections::BTreeMap;
 
 use actix_web::{HttpRequest, HttpResponse, web};
@@ -61,7 +62,8 @@ async fn let_go(
     id: web::Path<Uuid>,
     form: web::Form<Left>,
 ) -> Result<HttpResponse, PageError> {
-    match state.here_for(&request).await?.let_go(*id, !form.back, state.clock.now()).await {
+    let put = if form.back { Put::Back } else { Put::Off };
+    match state.here_for(&request).await?.let_go(*id, put, state.clock.now()).await {
         Err(StoreError::NotFound) => Err(PageError::Request("Nobody of that kind works here.".into())),
         other => {
             other?;

@@ -3,7 +3,7 @@
 use hold_steady_core::bath::Heat;
 use hold_steady_core::book::BathRecord;
 use hold_steady_core::book::LastTime;
-use hold_steady_core::food::{Food, FoodClass, Pantry};
+use hold_steady_core::food::{FoodClass, Pantry};
 use hold_steady_core::plan::{
     Guest, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, Sooner, SoonerWay, plan, sooner,
 };
@@ -14,11 +14,10 @@ use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, capitalised};
 use hold_steady_core::words::{self, Explanation, explain};
 use hold_steady_core::words::{Before, before};
 use jiff::Timestamp;
-use serde::Serialize;
 use uuid::Uuid;
 
+use super::pictures::Pictures;
 use crate::app::{PageError, clock_time, duration, near_time};
-use crate::drawing::{Mark, Ribbon, Slice, line_points, ribbons, slices};
 
 /// One clock time of the answer.
 pub struct When {
@@ -85,20 +84,8 @@ pub struct Answer {
     /// What would make it pasteurised can be asked for.
     pub may_be_more: bool,
     pub about: String,
-    pub ribbon: String,
-    pub slice: String,
-    pub stops_json: String,
-    pub frames_json: String,
-    /// The slider's range and place, whole minutes from the drop.
-    pub horizon_min: u32,
-    pub planned_min: u32,
-    pub stop_headline: String,
-    pub stop_text: String,
-    pub stop_when: String,
-    pub stop_level: &'static str,
-    pub last_frame: usize,
-    pub shown_frame: usize,
-    pub frame_when: String,
+    /// The ribbon, what a later pull gives, and the slice.
+    pub drawn: Pictures,
     pub explanations: Vec<Explanation>,
     /// What is said before the bath.
     pub before: Before,
@@ -165,23 +152,6 @@ pub struct Tender {
     pub chosen: bool,
 }
 
-#[derive(Serialize)]
-struct StopShown {
-    min: f64,
-    when: String,
-    level: &'static str,
-    headline: &'static str,
-    text: String,
-}
-
-#[derive(Serialize)]
-struct FrameShown<'a> {
-    when: String,
-    centre: String,
-    colours: &'a [String],
-    points: String,
-}
-
 impl Answer {
     pub fn new(
         (units, zone): (Units, &WallClock),
@@ -192,32 +162,14 @@ impl Answer {
         now: Timestamp,
     ) -> Result<Self, PageError> {
         let plan = plan(request, now)?;
-        let food = request.food();
-        let refused = plan.is_refused();
-        let open_question = open_question(&plan, request, form);
+        let (food, refused) = (request.food(), plan.is_refused());
         let told = words::told(&plan.verdict, units);
         let first_reason = told.reasons.first().map(|r| r.text.clone()).unwrap_or_default();
         let (headline, lead) = verdict_words(&plan, first_reason, request, form, now, zone);
-        let (stops_json, planned_stop) = stops(&plan, food, units, now, zone)?;
-        let shown = &plan.stops[planned_stop];
-        let (stop_headline, stop_text) = words::stop(shown, food, units);
-        let slice = Slice {
-            frames: &plan.frames,
-            // At the pull.
-            shown: plan.frames.iter().rposition(|f| f.min <= plan.bath_min).unwrap_or(0),
-            thickness_mm: request.shape(request.thickness_mm).thickness().mm(),
-            round: matches!(food.shape.as_str(), "cylinder" | "sphere"),
-            bath_c: request.bath_c.value(),
-            units,
-            summary: format!(
-                "Cross-section through the middle, computed. Heated through after {}.",
-                duration(plan.through.middle)
-            ),
-        };
         let dialled = pantry.dialled_c(food);
         let degrees = |c: Celsius| units.temperature(c);
         let differs = dialled.is_none_or(|c| !request.is_at(c));
-        let map = map_address(form, request, &plan)?;
+        let (map_key, map_query) = map_address(form, request, &plan)?;
         Ok(Self {
             form: form.clone(),
             cook_id: super::fresh_id(now),
@@ -225,8 +177,8 @@ impl Answer {
             bath_c: request.bath_c.value(),
             gives: gives(&plan),
             needed: duration(plan.needed_min),
-            map_key: map.0,
-            map_query: map.1,
+            map_key,
+            map_query,
             tender: tender(request, form, units)?,
             last: last.map(|last| came_out(last, request, form, units)).transpose()?,
             done: food.doneness.iter().find(|d| d.id == form.done).map(|d| d.name.clone()),
@@ -249,25 +201,13 @@ impl Answer {
             caution: plan.caution.as_ref().map(|c| words::caution(c, food, units)),
             must_not: None,
             advice: plan.advice.as_ref().map(|a| words::advice(a, units)),
-            open_question,
+            open_question: open_question(&plan, request, form),
             ask: ask(&plan, request, form)?,
             may_be_more: plan.verdict.level == Level::ServeNow,
             reasons: told.reasons,
             way_out: told.way_out.map(|w| w.text),
             about: units.sentence(&food.about),
-            ribbon: ribbons(&ribbon(&plan, zone))?,
-            frames_json: frames(&slice, &plan, now, zone)?,
-            stop_when: stop_when(&plan, shown.min.value(), now, zone),
-            stop_headline: stop_headline.into(),
-            stop_text,
-            stop_level: shown.verdict.level.id(),
-            horizon_min: plan.horizon_min.value() as u32,
-            planned_min: plan.bath_min.value() as u32,
-            stops_json,
-            last_frame: plan.frames.len() - 1,
-            shown_frame: slice.shown,
-            frame_when: frame_when(&plan, plan.frames[slice.shown].min.value(), now, zone),
-            slice: slices(&slice)?,
+            drawn: Pictures::of(&plan, request, units, &|t| near_time(t, now, zone), zone)?,
             explanations: explain(request, &plan, units),
             before: before(request, plan.bath_min, plan.through.slow, units),
             query: super::encoded(form)?,
@@ -599,95 +539,6 @@ fn other_times(plan: &Plan, now: Timestamp, zone: &WallClock) -> Vec<When> {
         note: "after drying and a pause".into(),
     }))
     .collect()
-}
-
-/// The ribbon of a plan.
-pub fn ribbon<'a>(plan: &'a Plan, zone: &'a WallClock) -> Ribbon<'a> {
-    let mark =
-        |id, word: &str, t: Timestamp, min| Mark { id, text: format!("{word} {}", clock_time(t, zone)), min };
-    let t = &plan.times;
-    let parts: Vec<String> = plan
-        .bands
-        .iter()
-        .map(|b| format!("{} until {}", b.kind.words(), clock_time(plan.at(b.until_min), zone)))
-        .collect();
-    Ribbon {
-        drop: t.drop_by,
-        zone,
-        bands: &plan.bands,
-        curve: &plan.curve,
-        marks: vec![
-            mark("pull", "pull", t.pull, plan.bath_min),
-            mark("serve", "serve", t.serve, plan.bath_min + plan.finish_min),
-            mark("drop", "drop", t.drop_by, Minutes::new(0.0)),
-        ]
-        .into_iter()
-        // A jar is served hours after the ribbon has ended.
-        .filter(|m| m.min <= plan.horizon_min)
-        .collect(),
-        horizon_min: plan.horizon_min,
-        summary: format!("From the drop at {}: {}.", clock_time(t.drop_by, zone), parts.join("; ")),
-    }
-}
-
-/// How late or early a pull is, in words.
-fn stop_when(plan: &Plan, min: f64, now: Timestamp, zone: &WallClock) -> String {
-    let off = min - plan.bath_min.value();
-    let how = match off.round() as i64 {
-        0 => "as planned".to_owned(),
-        m if m > 0 => format!("{} late", duration(Minutes::new(off))),
-        _ => format!("{} early", duration(Minutes::new(-off))),
-    };
-    format!("{}, {how}", near_time(plan.at(Minutes::new(min)), now, zone))
-}
-
-/// The stops as the page's script reads them, and the one nearest the planned pull.
-fn stops(
-    plan: &Plan,
-    food: &Food,
-    units: Units,
-    now: Timestamp,
-    zone: &WallClock,
-) -> Result<(String, usize), PageError> {
-    let planned = plan
-        .stops
-        .iter()
-        .position(|s| s.min >= plan.bath_min - Minutes::new(1e-6))
-        .unwrap_or(plan.stops.len() - 1);
-    let shown: Vec<StopShown> = plan
-        .stops
-        .iter()
-        .map(|s| {
-            let (headline, text) = words::stop(s, food, units);
-            let when = stop_when(plan, s.min.value(), now, zone);
-            StopShown { min: s.min.value(), when, level: s.verdict.level.id(), headline, text }
-        })
-        .collect();
-    Ok((json(&shown)?, planned))
-}
-
-fn frame_when(plan: &Plan, min: f64, now: Timestamp, zone: &WallClock) -> String {
-    format!("{} in, at {}", duration(Minutes::new(min)), near_time(plan.at(Minutes::new(min)), now, zone))
-}
-
-fn frames(slice: &Slice<'_>, plan: &Plan, now: Timestamp, zone: &WallClock) -> Result<String, PageError> {
-    let shown: Vec<FrameShown<'_>> = plan
-        .frames
-        .iter()
-        .map(|f| FrameShown {
-            when: frame_when(plan, f.min.value(), now, zone),
-            centre: slice.units.temperature_fixed(f.centre_c),
-            colours: &f.colours,
-            points: line_points(slice, f),
-        })
-        .collect();
-    json(&shown)
-}
-
-/// JSON that may stand inside a script element: no `<` can end it early.
-fn json(value: &impl Serialize) -> Result<String, PageError> {
-    let text = serde_json::to_string(value).map_err(|e| PageError::Request(e.to_string()))?;
-    Ok(text.replace('<', "\\u003c"))
 }
 
 /// The finish of a piece that is planned.

@@ -205,7 +205,7 @@ async fn remove_preset(
     form: web::Form<Removal>,
 ) -> Result<HttpResponse, PageError> {
     let restore = form.restore;
-    match state.here_for(&request).await?.remove_preset(*id, !restore, state.clock.now()).await {
+    match state.here_for(&request).await?.remove_preset(*id, form.put(), state.clock.now()).await {
         Err(StoreError::NotFound) => Err(PageError::Request("That preset is not kept here.".into())),
         Err(e) => Err(e.into()),
         Ok(()) if restore => Ok(see_other("/plan")),

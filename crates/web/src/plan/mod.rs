@@ -2,6 +2,7 @@
 
 mod answer;
 mod keep;
+mod pictures;
 mod sentence;
 
 use actix_web::http::header::CACHE_CONTROL;

@@ -1,6 +1,7 @@
 //! The sentence: every blank and choice of it, and what is said beside it.
 
 use hold_steady_core::bath::{Heat, Water};
+use hold_steady_core::food::School;
 use hold_steady_core::food::{Doneness, FishKind, Food, FoodClass, catalogue};
 use hold_steady_core::plan::{DIALLED, Equipment, From, Guest, OWN_TEMPERATURE, PlanForm, Reading};
 use hold_steady_core::prep::{bag, salt};
@@ -173,6 +174,12 @@ pub struct Slider {
     pub unit: &'static str,
 }
 
+/// What one school or another says of a temperature.
+fn schools(food: &Food, units: Units) -> Vec<(String, String)> {
+    let school = |s: &School| (units.temperature(units.settable(s.c)), s.says.clone());
+    food.schools.iter().map(school).collect()
+}
+
 impl Sentence {
     /// `usual` is whether the kitchen's own water is moved.
     pub fn new(
@@ -193,12 +200,11 @@ impl Sentence {
         let count = form.prep.pieces.trim().to_owned();
         Ok(Self {
             count: if several { count } else { String::new() },
-            food_name: known.map_or_else(
-                || form.food.clone(),
-                |f| {
-                    if several { f.plural.clone() } else { f.name.clone() }
-                },
-            ),
+            food_name: match known {
+                Some(f) if several => f.plural.clone(),
+                Some(f) => f.name.clone(),
+                None => form.food.clone(),
+            },
             food_href: known.map(|f| format!("/foods/{}", f.id)),
             could_be: reading.could_be.iter().filter_map(name_of).collect(),
             blanks: blanks(food, &form),
@@ -216,11 +222,7 @@ impl Sentence {
             hints: hints(food, units),
             scale: scales(&scale)?,
             no_table_below: food.no_table_below_c().map(|c| units.temperature(c)),
-            schools: food
-                .schools
-                .iter()
-                .map(|s| (units.temperature(units.settable(s.c)), s.says.clone()))
-                .collect(),
+            schools: schools(food, units),
             slider: slider(food, bath, units),
             prep: PrepBlanks::new(food, &form),
             errors: reading.errors,

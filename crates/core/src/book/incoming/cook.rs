@@ -57,15 +57,7 @@ pub(super) fn check(cook: &CookRecord, now: Timestamp, known: &Known) -> Result<
         check_plan(plan, now).map_err(|e| format!("plan {}: {e}", plan.id))?;
     }
     once(cook.bag.id, "bag")?;
-    if !cook.bag.letter.is_empty() && !named(&cook.bag.letter, LONGEST_LETTER) {
-        return Err(format!(
-            "the letter of bag {} must have at most {LONGEST_LETTER} characters",
-            cook.bag.id
-        ));
-    }
-    if !there(cook.bag.bath) {
-        return Err(format!("bag {} names a bath that is not there", cook.bag.id));
-    }
+    check_bag(cook, &there)?;
     let earliest = cook.created_at.checked_sub(BEFORE).unwrap_or(cook.created_at);
     for e in &cook.events {
         once(e.event.id, "event")?;
@@ -85,6 +77,17 @@ pub(super) fn check(cook: &CookRecord, now: Timestamp, known: &Known) -> Result<
         sums.push(sum);
     }
     Ok(Found { ids: own, sums })
+}
+
+fn check_bag(cook: &CookRecord, there: &dyn Fn(Uuid) -> bool) -> Result<(), String> {
+    let bag = &cook.bag;
+    if !bag.letter.is_empty() && !named(&bag.letter, LONGEST_LETTER) {
+        return Err(format!("the letter of bag {} must have at most {LONGEST_LETTER} characters", bag.id));
+    }
+    if !there(bag.bath) {
+        return Err(format!("bag {} names a bath that is not there", bag.id));
+    }
+    Ok(())
 }
 
 /// Whether what is said to have happened in a cook can have.

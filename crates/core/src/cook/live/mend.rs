@@ -11,7 +11,7 @@ use crate::cook::{CookState, Live, Milestone, Next, Stage};
 use crate::figures::{limits, offers};
 use crate::heat::HeatError;
 use crate::plan::{Finishing, Pieces, Plan, PlanRequest};
-use crate::safety::Level;
+use crate::safety::{Facts, Level};
 use crate::units::{Celsius, Minutes, moved};
 
 /// A piece whose water is to be mended.
@@ -211,16 +211,7 @@ pub fn ways_back(
     let bath = InBath { plan, planned_min, sim: &ran, bath_min, around: &around };
     let mending =
         Mending { bath: &bath, pieces: &pieces, finishing: &finishing, probed: probed.as_ref(), now };
-    let mut all = Vec::new();
-    if let Some(m) = &stands.mend {
-        let (pull_at, serve_at) = (m.pull_at, m.serve_at);
-        all.push(if stands.fault.is_some_and(|f| f.is_of_sight()) {
-            WayBack::Read { pull_at, serve_at }
-        } else {
-            WayBack::Heat { pull_at, serve_at }
-        });
-        all.extend(m.kettle.map(|(mix, kettle)| WayBack::Kettle { mix, kettle, to: m.to }));
-    }
+    let mut all = in_its_own_bath(stands);
     for (name, celsius) in others {
         if let Some(pull) = mending.pulled_if(now, *celsius - request.rules.bath_error_c)? {
             let pull_at = around.clock.instant(pull);
@@ -228,9 +219,7 @@ pub fn ways_back(
             all.push(WayBack::Bath { name: name.clone(), celsius: *celsius, pull_at, serve_at });
         }
     }
-    let facts = ran.run.facts(bath_min);
-    let verdict = ran.run.quick_verdict_at(bath_min);
-    let (l, spoiled) = (limits(), ran.is_past_mending(bath_min));
+    let (verdict, spoiled) = (ran.run.quick_verdict_at(bath_min), ran.is_past_mending(bath_min));
     match verdict.level {
         Level::Pasteurized => all.push(WayBack::Chill),
         Level::ServeNow => {
@@ -239,15 +228,31 @@ pub fn ways_back(
         }
         Level::Exempt | Level::Refused => {}
     }
-    if !spoiled && let Some((core, seconds)) = facts.case.cooked_through(l) {
-        let left = (facts.case.clock_limit(l).minutes() - facts.raw_min)
-            .min(l.warm_limit_min.minutes() - facts.warm_min);
-        if left > Minutes::ZERO {
-            all.push(WayBack::CookThrough { core, seconds, by: Some(moved(now, left)) });
-        }
+    if !spoiled {
+        all.extend(cooked_through(&ran.run.facts(bath_min), now));
     }
     if spoiled || (verdict.level == Level::Refused && all.is_empty()) {
         all.push(WayBack::ThrowAway);
     }
     Ok(all)
+}
+
+/// Heat again in the bath it lies in, or a reading of it where nobody knows; and water from the kettle.
+fn in_its_own_bath(stands: &Live) -> Vec<WayBack> {
+    let Some(m) = &stands.mend else { return Vec::new() };
+    let (pull_at, serve_at) = (m.pull_at, m.serve_at);
+    let unseen = stands.fault.is_some_and(|f| f.is_of_sight());
+    let first =
+        if unseen { WayBack::Read { pull_at, serve_at } } else { WayBack::Heat { pull_at, serve_at } };
+    let kettle = m.kettle.map(|(mix, kettle)| WayBack::Kettle { mix, kettle, to: m.to });
+    std::iter::once(first).chain(kettle).collect()
+}
+
+/// In a pan or an oven, to the code's temperature, while its clocks leave the time.
+fn cooked_through(facts: &Facts, now: Timestamp) -> Option<WayBack> {
+    let l = limits();
+    let (core, seconds) = facts.case.cooked_through(l)?;
+    let raw = facts.case.clock_limit(l).minutes() - facts.raw_min;
+    let left = raw.min(l.warm_limit_min.minutes() - facts.warm_min);
+    (left > Minutes::ZERO).then(|| WayBack::CookThrough { core, seconds, by: Some(moved(now, left)) })
 }

@@ -9,7 +9,11 @@ use serde::{Deserialize, Serialize};
 use super::{Air, Cover, Learned, Pool, Water, boiling_c};
 use crate::figures::{Basis, bench};
 use crate::heat::bisect_within;
-use crate::units::{Celsius, Kelvin, Length, Units, capitalised, parse_length, parse_temperature, shortened};
+use crate::units::{Celsius, Kelvin, Length, Units, capitalised};
+
+mod form;
+
+pub use form::VesselForm;
 
 /// What warms a vessel.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
@@ -173,7 +177,7 @@ struct Shipped {
 }
 
 static SHIPPED: LazyLock<Shipped> = LazyLock::new(|| {
-    serde_json::from_str(include_str!("../../data/vessels.json")).expect("shipped and tested")
+    serde_json::from_str(include_str!("../../../data/vessels.json")).expect("shipped and tested")
 });
 
 static SHAPES: LazyLock<Vec<(String, Vessel)>> = LazyLock::new(|| {
@@ -363,207 +367,6 @@ impl Vessel {
     pub fn too_hot(&self, c: Celsius, altitude_m: f64) -> Option<Celsius> {
         const ROUNDING: Kelvin = Kelvin::new(0.05);
         Some(self.highest_here(altitude_m)).filter(|most| c > *most + ROUNDING)
-    }
-}
-
-/// A vessel as it is typed.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[serde(default)]
-pub struct VesselForm {
-    /// Name.
-    pub name: String,
-    /// `round` or `sides`.
-    pub shape: String,
-    /// Diameter or long side.
-    pub across: String,
-    /// Short side.
-    pub width: String,
-    /// Per cent.
-    pub narrower: String,
-    /// To the brim.
-    pub depth: String,
-    /// Lowest line.
-    pub min: String,
-    /// Highest line.
-    pub max: String,
-    /// Identifier.
-    pub wall: String,
-    /// Identifier.
-    pub cover: String,
-    /// Identifier.
-    pub heat: String,
-    /// Watts.
-    pub heater: String,
-    /// Identifier.
-    pub water: String,
-    /// Highest temperature.
-    pub highest: String,
-}
-
-impl VesselForm {
-    /// A vessel as it would be typed.
-    ///
-    /// ```
-    /// use hold_steady_core::{bath::{VesselForm, shapes}, units::Units};
-    /// let (_, shape) = &shapes()[0];
-    /// let back = VesselForm::of(shape, Units::default()).read(Units::default()).expect("reads back");
-    /// assert_eq!(&back, shape);
-    /// ```
-    #[must_use]
-    pub fn of(v: &Vessel, units: Units) -> Self {
-        let length = |l: Length| units.length(l);
-        Self {
-            name: v.name.clone(),
-            shape: if v.round { "round" } else { "sides" }.into(),
-            across: length(v.across_mm),
-            width: if v.round { String::new() } else { length(v.width_mm) },
-            narrower: format!("{} %", crate::units::trimmed(v.narrower * 100.0, 1)),
-            depth: length(v.depth_mm),
-            min: length(v.min_mm),
-            max: length(v.max_mm),
-            wall: v.wall.id().into(),
-            cover: v.cover.id().into(),
-            heat: v.heat.id().into(),
-            heater: if v.heat == Heat::Heater {
-                format!("{} W", crate::units::trimmed(v.heater_w, 0))
-            } else {
-                String::new()
-            },
-            water: v.water.id().into(),
-            highest: units.temperature(v.highest_c),
-        }
-    }
-
-    /// What was typed as a vessel, or every fault by field.
-    ///
-    /// # Errors
-    /// Every field that cannot be taken, with what is allowed.
-    ///
-    /// ```
-    /// use hold_steady_core::{bath::VesselForm, units::Units};
-    /// let errors = VesselForm::default().read(Units::default()).expect_err("nothing is typed");
-    /// assert!(errors.contains_key("name") && errors.contains_key("depth"));
-    /// ```
-    pub fn read(&self, units: Units) -> Result<Vessel, BTreeMap<&'static str, String>> {
-        const LONGEST_NAME: usize = 60;
-        const SIDE_MM: (f64, f64) = (80.0, 1500.0);
-        let mut errors = BTreeMap::new();
-        let name = self.name.split_whitespace().collect::<Vec<_>>().join(" ");
-        if name.is_empty() || name.chars().count() > LONGEST_NAME || name.chars().any(char::is_control) {
-            errors.insert("name", format!("A vessel’s name has 1 to {LONGEST_NAME} letters."));
-        }
-        let mut side = |field: &'static str, text: &str, (low, high): (f64, f64)| {
-            let got = parse_length(text, units.length).ok().filter(|l| (low..=high).contains(&l.mm()));
-            got.unwrap_or_else(|| {
-                let (from, to) = (units.length(Length::from_mm(low)), units.length(Length::from_mm(high)));
-                errors.insert(
-                    field,
-                    format!("“{}” is not a length from {from} to {to}.", shortened(text.trim())),
-                );
-                Length::from_mm(low)
-            })
-        };
-        let round = self.shape == "round";
-        let across_mm = side("across", &self.across, SIDE_MM);
-        let width_mm = if round { across_mm } else { side("width", &self.width, SIDE_MM) };
-        let depth_mm = side("depth", &self.depth, (50.0, 1500.0));
-        let min_mm = side("min", &self.min, (1.0, 1500.0));
-        let max_mm = side("max", &self.max, (1.0, 1500.0));
-        if errors.is_empty() {
-            if max_mm > depth_mm {
-                let brim = units.length(depth_mm);
-                errors.insert(
-                    "max",
-                    format!("The highest line lies above the brim, {brim}. Give one below it."),
-                );
-            }
-            if min_mm >= max_mm {
-                let highest = units.length(max_mm);
-                errors.insert(
-                    "min",
-                    format!("The lowest line lies above the highest, {highest}. Give one below it."),
-                );
-            }
-        }
-        let number = |text: &str, unit: &str| -> Option<f64> {
-            text.trim()
-                .trim_end_matches(unit)
-                .trim()
-                .replace(',', ".")
-                .parse()
-                .ok()
-                .filter(|x: &f64| x.is_finite())
-        };
-        let narrower = if self.narrower.trim().is_empty() {
-            Some(0.0)
-        } else {
-            number(&self.narrower, "%").map(|p| p / 100.0)
-        };
-        let narrower = narrower.filter(|n| (0.0..=0.6).contains(n)).unwrap_or_else(|| {
-            errors
-                .insert("narrower", format!("“{}” is not from 0 to 60 %.", shortened(self.narrower.trim())));
-            0.0
-        });
-        let find =
-            |field: &'static str, found: bool, what: &str, errors: &mut BTreeMap<&'static str, String>| {
-                if !found {
-                    errors.insert(field, format!("Choose {what}."));
-                }
-            };
-        let wall = Wall::ALL.into_iter().find(|w| w.id() == self.wall);
-        find("wall", wall.is_some(), "what it is made of", &mut errors);
-        let cover = Cover::from_id(&self.cover);
-        find("cover", cover.is_some(), "what lies over it", &mut errors);
-        let heat = Heat::ALL.into_iter().find(|h| h.id() == self.heat);
-        find("heat", heat.is_some(), "what warms it", &mut errors);
-        let water = Water::from_id(&self.water);
-        find("water", water.is_some(), "whether the water is moved", &mut errors);
-        find("shape", round || self.shape == "sides", "its shape", &mut errors);
-        let heater_w = match heat {
-            Some(Heat::Heater) => number(&self.heater.to_lowercase(), "w")
-                .filter(|w| (50.0..=15_000.0).contains(w))
-                .unwrap_or_else(|| {
-                    errors.insert(
-                        "heater",
-                        format!(
-                            "“{}” is not from 50 to 15000 W. It stands on the machine’s plate.",
-                            shortened(self.heater.trim())
-                        ),
-                    );
-                    0.0
-                }),
-            _ => 0.0,
-        };
-        let highest = parse_temperature(&self.highest, units.temperature)
-            .ok()
-            .filter(|c| (40.0..=100.0).contains(&c.value()));
-        if highest.is_none() {
-            let (from, to) = (units.temperature(Celsius::new(40.0)), units.temperature(Celsius::new(100.0)));
-            errors.insert(
-                "highest",
-                format!("“{}” is not a temperature from {from} to {to}.", shortened(self.highest.trim())),
-            );
-        }
-        match (wall, cover, heat, water, highest, errors.is_empty()) {
-            (Some(wall), Some(cover), Some(heat), Some(water), Some(highest_c), true) => Ok(Vessel {
-                name,
-                round,
-                across_mm,
-                width_mm,
-                narrower,
-                depth_mm,
-                min_mm,
-                max_mm,
-                wall,
-                cover,
-                heat,
-                heater_w,
-                water,
-                highest_c,
-                learned: None,
-            }),
-            _ => Err(errors),
-        }
     }
 }
 
