@@ -6,7 +6,8 @@ const tap = (page, name) => page.locator("form.act").getByRole("button", { name,
 test("from the plan to the finish, paced, to the book", async ({ page, kitchen }) => {
   const url = await kitchen.open();
   await page.goto(`${url}/plan?food=beef-strip&thickness=38+mm&bath=54+%C2%B0C&intact=whole&typed_in=c-mm`);
-  await expect(page.locator(".seared")).toContainText("Seared as usual (10 min in air, 45 s a face in a cast iron pan)");
+  await expect(page.locator(".seared")).toContainText(/Finish it so: open and dry it, .* s a face.* in a cast iron pan at \d+ °C/);
+  await expect(page.locator(".seared")).not.toContainText("a bath at");
   // Pulled early, the middle stays colder: the late control says what the sear makes of it.
   await page.locator("#late").fill("60");
   const early = await page.locator("#stop-seared").textContent();
@@ -29,9 +30,10 @@ test("from the plan to the finish, paced, to the book", async ({ page, kitchen }
   await expect(page.locator(".proposal.is-chosen")).toContainText("Fastest");
   // Chosen for the cook, its work goes by it; and from there one comes back to it as it was chosen.
   const face = await page.locator("#s-face").inputValue();
+  const hot = await page.locator("#s-at").inputValue();
   await page.getByRole("button", { name: "Choose it for this cook" }).click();
   await expect(page).toHaveURL(/\/cook\/.*#step-heat$/);
-  await expect(page.locator("#step-heat")).toContainText("Heat a cast iron pan to 230 °C");
+  await expect(page.locator("#step-heat")).toContainText(`Heat a cast iron pan to ${hot}`);
   await expect(page.locator("#step-sear")).toContainText(`${face} a face`);
   await expect(page.locator(".log")).toContainText("finish chosen");
   await accessible(page);
@@ -75,7 +77,7 @@ test("from the plan to the finish, paced, to the book", async ({ page, kitchen }
   const entry = page.locator(".entry").first();
   await entry.locator("summary").click();
   await expect(entry.locator("tr", { hasText: "Sear" })).toContainText("44 + 46 s");
-  await expect(entry.locator("tr", { hasText: "Sear" })).toContainText(`a cast iron pan at 230 °C`);
+  await expect(entry.locator("tr", { hasText: "Sear" })).toContainText(`a cast iron pan at ${hot}`);
 });
 
 test("a sentence mistyped, another hearth, reload, a phone, the slice scrubbed", async ({ page, kitchen }) => {
@@ -162,4 +164,43 @@ test("what takes longer than it may be out is said", async ({ page, kitchen }) =
   await page.locator("#s-pause").press("Tab");
   await expect(page.locator("#finish .note-warn")).toContainText("not to be served as it was judged");
   await expect(page.locator("#s-pause")).toHaveValue("120 min");
+});
+
+test("each food is finished as a cook would, and what was typed for one is not another's", async ({ page, kitchen }) => {
+  const url = await kitchen.open();
+  const first = page.locator(".finish-first p");
+  await page.goto(`${url}/finish?food=salmon-fillet`);
+  await expect(first).toHaveText(/ s on one face$/);
+  await expect(page.locator("#s-faces")).toHaveValue("one");
+  await expect(page.locator("#s-edges")).toHaveValue("0");
+  await expect(page.locator("#s-rest")).toHaveValue("0 s");
+  // A duck: its skin, from a cold pan; and not as the salmon was.
+  await page.locator("#s-food").selectOption("duck-breast");
+  await expect(first).toContainText(/Into the cold pan .* skin side down, 20 s on the other face/);
+  await expect(page.locator("#s-bath")).toHaveValue("57 °C");
+  await expect(page.locator("#s-pan")).toHaveValue("cold");
+  await expect(page.locator(".finish-figures")).toContainText("with it in");
+  await accessible(page);
+  await page.getByRole("link", { name: "Begin" }).click();
+  await expect(page.locator("#pace-list")).toContainText("Skin down into the cold pan");
+  // A burger has no rim to sear; a thin steak is done in a hotter pan, and sooner.
+  await page.goto(`${url}/finish?food=burger`);
+  await expect(first).toHaveText(/\d+ s a face$/);
+  await page.goto(`${url}/finish?food=beef-strip&thickness=12+mm&bath=54+%C2%B0C&typed_in=c-mm`);
+  await expect(page.locator("#s-at")).toHaveValue("260 °C");
+  await expect(page.locator(".proposal").first()).toContainText("It smokes: the hood on");
+  // Butter does not bear that, and a non-stick pan neither.
+  await page.locator("#s-fat").selectOption("oil-butter");
+  await page.getByRole("link", { name: "Propose anew" }).click();
+  await expect(page.locator("#s-at")).toHaveValue(/^(190|1[5-8]\d) °C$/);
+  await page.locator("#s-hearth").selectOption("coated-pan");
+  await page.locator("#s-at").fill("260");
+  await page.locator("#s-at").press("Tab");
+  await expect(page.locator("#finish-errors")).toContainText("to 230 °C");
+  // Of a kitchen with bare pans more is proposed.
+  await page.goto(`${url}/kitchen`);
+  await page.locator("#pans").selectOption("bare");
+  await page.locator("form").filter({ has: page.locator("#pans") }).getByRole("button").first().click();
+  await page.goto(`${url}/finish?food=beef-strip&thickness=12+mm&bath=54+%C2%B0C&fat=none&typed_in=c-mm`);
+  await expect(page.locator(".proposal").first()).toContainText("no oil at all");
 });

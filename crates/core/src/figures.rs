@@ -205,6 +205,24 @@ table! {
     browning_c,
     /// Browning goes ten times as fast so much hotter.
     browning_decade_k,
+    /// A browning index beyond this says nothing more: it is charred.
+    browning_most,
+    /// Water in skin and the fat under it, kg/m³.
+    fat_water_kg_m3,
+    /// Heat capacity of skin and fat without their water, J/m³K.
+    fat_solids_j_m3k,
+    /// What skin and fat conduct, W/mK.
+    fat_w_mk,
+    /// Foaming fat spooned over a face, W/m²K.
+    baste_w_m2k,
+    /// Foaming fat as it is spooned, °C.
+    baste_c,
+    /// A proposal is to bring the centre so near to what is wanted.
+    lands_within_k,
+    /// Between proposals, a band so much thinner is worth more minutes.
+    band_worth_mm,
+    /// Over this no oil at all.
+    oil_none_c,
     /// Most of the crust is wanted no hotter than this; what goes beyond it many call char.
     crust_wanted_c,
     /// A surface is dark from here.

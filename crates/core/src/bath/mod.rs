@@ -43,7 +43,7 @@ pub use reported::{
 pub use run::{Care, Falls, Unwatched, WaterState, care};
 pub use thermometer::{Against, Check, Thermometer, Trust, USUAL_BATH, taken, trust};
 pub use vapour::{Air, Cover, boiling_c, evaporation, saturation_pa};
-pub(crate) use vapour::{air_pa, latent_j_kg, transfer_m_s, vapour_kg_m3};
+pub(crate) use vapour::{air_pa, latent_j_kg, stefan, transfer_m_s, vapour_kg_m3};
 pub use vessel::{Heat, Vessel, VesselForm, Wall, WallData, shapes, too_hot};
 pub(crate) use waters::gate_of;
 pub use waters::{Ahead, Path, Waters};

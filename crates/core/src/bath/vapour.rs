@@ -67,6 +67,21 @@ pub(crate) fn transfer_m_s(w_m2k: f64, film_c: f64, pressure_pa: f64) -> f64 {
     w_m2k / (density * AIR_CP_J_KGK * bench().lewis.value.powf(2.0 / 3.0))
 }
 
+/// How much more vapour passes than diffusion alone would carry, by the flow that the vapour itself makes (Stefan): the
+/// pressure of the air over the mean of what is not vapour in it (logarithmic), at the water and away from it.
+pub(crate) fn stefan(over_pa: f64, away_pa: f64, pressure_pa: f64) -> f64 {
+    // Just under boiling the vapour's own flow has no bound: there it boils, which is not this equation's.
+    const NEARLY: f64 = 0.98;
+    const SAME: f64 = 1e-6;
+    let over = over_pa.min(NEARLY * pressure_pa);
+    let (dry_away, dry_over) = (pressure_pa - away_pa, pressure_pa - over);
+    let apart = dry_away - dry_over;
+    if apart.abs() < SAME * pressure_pa {
+        return pressure_pa / dry_away;
+    }
+    pressure_pa * (dry_away / dry_over).ln() / apart
+}
+
 /// What lies over the water.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
@@ -164,8 +179,7 @@ pub fn evaporation(water_c: f64, air: Air, cover: Cover) -> (f64, f64) {
     }
     let film_c = f64::midpoint(water_c, air.room_c);
     let transfer = transfer_m_s(bench().film_w_m2k.value, film_c, pressure);
-    let (dry_away, dry_over) = (pressure - away, pressure - over);
-    let stefan = pressure * (dry_away / dry_over).ln() / (dry_away - dry_over);
+    let stefan = stefan(over, away, pressure);
     let kg_m2s = transfer
         * (vapour_kg_m3(over, water_c) - vapour_kg_m3(away, air.room_c)).max(0.0)
         * stefan

@@ -70,6 +70,8 @@ fn incomplete() -> CalcError {
 /// let request = serde_json::json!({"litres": 12, "now_c": 53.5, "want_c": 54.5, "add_c": 95, "capacity_l": 14});
 /// let answer = hold_steady_core::calc::run("mix", &request)?;
 /// assert_eq!(answer["add_l"], 0.2963);
+/// let anywhere = serde_json::json!({"litres": 12, "now_c": 53.5, "want_c": 54.5, "add_c": 95});
+/// assert_eq!(hold_steady_core::calc::run("mix", &anywhere)?["remove_l"], 0.0);
 /// # Ok::<(), hold_steady_core::calc::CalcError>(())
 /// ```
 pub fn mix(request: &Value) -> Result<Mix, CalcError> {
@@ -77,7 +79,8 @@ pub fn mix(request: &Value) -> Result<Mix, CalcError> {
     let litres = f.needed_number("litres", range::LITRES.0, range::LITRES.1);
     let mut water = |name| f.needed_number(name, range::WATER_C.0, range::WATER_C.1);
     let (now, want, add) = (water("now_c"), water("want_c"), water("add_c"));
-    let capacity = f.needed_number("capacity_l", range::LITRES.0, range::LITRES.1);
+    // Where nobody says what the vessel holds, it holds all of it.
+    let capacity = f.number("capacity_l", range::LITRES.0, range::LITRES.1);
     if let (Some(litres), Some(capacity)) = (litres, capacity)
         && capacity < litres
     {
@@ -89,16 +92,18 @@ pub fn mix(request: &Value) -> Result<Mix, CalcError> {
             ),
         );
     }
-    let answer = match (litres, capacity, now, want, add) {
-        (Some(l), Some(c), Some(now), Some(want), Some(add)) => match mixed(l, c, (now, want, add)) {
-            Ok(m) => Some(m),
-            Err(MixError::WrongSide(side)) => {
-                let allowed =
-                    if side == "warmer" { format!("above {want}") } else { format!("below {want}") };
-                f.fault("add_c", format!("{add} cannot bring {now} to {want}; allowed is {allowed}"));
-                None
+    let answer = match (litres, now, want, add) {
+        (Some(l), Some(now), Some(want), Some(add)) => {
+            match mixed(l, capacity.unwrap_or(f64::INFINITY), (now, want, add)) {
+                Ok(m) => Some(m),
+                Err(MixError::WrongSide(side)) => {
+                    let allowed =
+                        if side == "warmer" { format!("above {want}") } else { format!("below {want}") };
+                    f.fault("add_c", format!("{add} cannot bring {now} to {want}; allowed is {allowed}"));
+                    None
+                }
             }
-        },
+        }
         _ => None,
     };
     f.finish()?;

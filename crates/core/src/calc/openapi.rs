@@ -6,7 +6,7 @@ use serde_json::{Map, Value, json};
 use super::MOST_EFFORT;
 use super::bath::{covers, range as of_bath};
 use super::heat::range;
-use super::sear::{COOLED_IN, range as of_sear};
+use super::sear::{COOLED_IN, FACES as SEARED, TURNED, range as of_sear};
 use crate::food::catalogue;
 use crate::safety::profiles;
 
@@ -145,7 +145,14 @@ fn mix_request() -> Value {
             ),
             true,
         ),
-        ("capacity_l", number(of_bath::LITRES, "What the vessel holds, l; no less than `litres`."), true),
+        (
+            "capacity_l",
+            number(
+                of_bath::LITRES,
+                "What the vessel holds, l; no less than `litres`; all of it when absent.",
+            ),
+            false,
+        ),
     ])
 }
 
@@ -203,6 +210,29 @@ fn sear_request() -> Value {
         ),
         ("c", number(of_sear::CENTRE_C, "°C."), true),
     ]);
+    let turn = object(vec![
+        ("face", words(&TURNED, "Which face is down; first when absent."), false),
+        ("s", number(of_sear::TURN_S, "Seconds."), true),
+    ]);
+    let mut pan = object(vec![
+        (
+            "areal_j_m2k",
+            number(of_sear::AREAL_J_M2K, "Its heat capacity for a square metre of meat, J/m²K."),
+            true,
+        ),
+        (
+            "burner_w_m2",
+            number(of_sear::BURNER_W_M2, "What its burner brings, net, W/m²; 0 when absent."),
+            false,
+        ),
+        (
+            "start_c",
+            number(of_sear::PAN_START_C, "Its temperature at first, °C; `surface_c` when absent."),
+            false,
+        ),
+    ]);
+    pan["description"] =
+        json!("A pan with a mass of its own: it falls under the meat, and a cold one rises to `surface_c`.");
     object(vec![
         ("food", words(&foods, "Identifier in the catalogue."), true),
         ("thickness_mm", number(of_sear::THICKNESS_MM, "Face to face, mm."), true),
@@ -229,8 +259,35 @@ fn sear_request() -> Value {
         (
             "turns_s",
             json!({"type": "array", "minItems": 1, "maxItems": of_sear::TURNS,
-                   "items": number(of_sear::TURN_S, "Seconds."), "description": "Seconds on the heat, faces alternating."}),
-            true,
+                   "items": number(of_sear::TURN_S, "Seconds."),
+                   "description": "Seconds on the heat, a face in turn or all on one, as `faces` says. This or `turns`."}),
+            false,
+        ),
+        ("faces", words(&SEARED, "Which face each of `turns_s` is of; alternate when absent."), false),
+        (
+            "turns",
+            json!({"type": "array", "minItems": 1, "maxItems": of_sear::TURNS, "items": turn,
+                   "description": "A pattern of its own: face by face, in order."}),
+            false,
+        ),
+        ("pan", pan, false),
+        (
+            "fat_mm",
+            number(of_sear::FAT_MM, "Skin and fat on the first face, mm of the thickness; 0 when absent."),
+            false,
+        ),
+        (
+            "basted",
+            flag("Hot fat is spooned over the face that is not on the heat; false when absent."),
+            false,
+        ),
+        (
+            "torch_s",
+            number(
+                of_sear::TORCH_S,
+                "Under a torch that sweeps, after the pan, each face that was on it, seconds; 0 when absent.",
+            ),
+            false,
         ),
         ("both_faces", flag("Each turn heats both faces at once; false when absent."), false),
         ("dried", flag("Patted dry; true when absent."), false),
@@ -255,7 +312,11 @@ fn sear_answer() -> Value {
         ("centre_before_c", figure("Middle when it goes on the heat, °C."), true),
         ("centre_end_c", figure("When it comes off, °C."), true),
         ("centre_peak_c", figure("Hottest it gets, °C."), true),
-        ("peak_after_s", figure("How long after the last turn, s."), true),
+        (
+            "peak_after_s",
+            maybe_number("How long after the last turn, s; null where the centre only cools."),
+            true,
+        ),
         (
             "overcooked_mm",
             figure("How deep from a face it was ever hotter, the deeper of the two, mm."),

@@ -1,11 +1,11 @@
 //! What is done to a piece after the bath.
 
 use crate::figures::Basis;
-use crate::units::Minutes;
+use crate::units::{Celsius, Length, Minutes};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 
 /// One step after the pull.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -25,6 +25,170 @@ pub struct FinishStep {
     pub why: String,
 }
 
+/// Which faces of a piece are seared.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum SearedFaces {
+    /// Both, alike.
+    Both,
+    /// One only.
+    One,
+    /// The skin, until it is crisp; the other for seconds.
+    Skin,
+}
+
+impl SearedFaces {
+    /// The word in requests and records.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::food::SearedFaces::One.id(), "one");
+    /// ```
+    #[must_use]
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Both => "both",
+            Self::One => "one",
+            Self::Skin => "skin",
+        }
+    }
+
+    /// The faces with this word.
+    ///
+    /// ```
+    /// use hold_steady_core::food::SearedFaces;
+    /// assert_eq!((SearedFaces::from_id("skin"), SearedFaces::from_id("all")), (Some(SearedFaces::Skin), None));
+    /// ```
+    #[must_use]
+    pub fn from_id(id: &str) -> Option<Self> {
+        [Self::Both, Self::One, Self::Skin].into_iter().find(|f| f.id() == id)
+    }
+}
+
+/// How a food is seared: what is usual, and what a search may change. Seconds.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct SearAs {
+    /// Which faces.
+    pub faces: SearedFaces,
+    /// On a face, usually.
+    pub face_s: f64,
+    /// On the first face at least: until its fat has run.
+    #[serde(default)]
+    pub least_s: f64,
+    /// On the other face, where that is done for seconds.
+    #[serde(default)]
+    pub other_s: f64,
+    /// Edges, and how long each; as long as a face where that is not said.
+    pub edges: u32,
+    #[serde(default)]
+    edge_s: Option<f64>,
+    /// How hot a pan is of use, °C; any where it is not said.
+    #[serde(default)]
+    pub pan_c: Option<(Celsius, Celsius)>,
+    /// Whether it goes into a cold pan.
+    #[serde(default)]
+    pub pan: PanStart,
+    /// Fat under its skin, mm.
+    #[serde(default)]
+    pub fat_mm: Length,
+    /// It rests after.
+    pub rest_s: f64,
+    /// It hangs in air for no longer than this.
+    pub pause_most_min: Minutes,
+    /// Turned so often a face at most.
+    pub turns: u32,
+    /// How brown it is wanted, and what it is no paler and no darker than: identifiers.
+    pub brown: String,
+    /// The palest.
+    pub brown_least: String,
+    /// The darkest.
+    pub brown_most: String,
+    /// Hot fat may be spooned over it.
+    #[serde(default)]
+    pub may_baste: bool,
+    /// A torch may follow the pan.
+    #[serde(default)]
+    pub may_torch: bool,
+}
+
+/// Whether the pan is hot when the piece goes in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum PanStart {
+    /// Hot.
+    #[default]
+    Hot,
+    /// Cold, with the burner lit under it: fat under a skin has time to run.
+    Cold,
+}
+
+impl PanStart {
+    /// The word in requests and records.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::food::PanStart::Cold.id(), "cold");
+    /// ```
+    #[must_use]
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Hot => "hot",
+            Self::Cold => "cold",
+        }
+    }
+
+    /// The start with this word.
+    ///
+    /// ```
+    /// use hold_steady_core::food::PanStart;
+    /// assert_eq!((PanStart::from_id("hot"), PanStart::from_id("warm")), (Some(PanStart::Hot), None));
+    /// ```
+    #[must_use]
+    pub fn from_id(id: &str) -> Option<Self> {
+        [Self::Hot, Self::Cold].into_iter().find(|p| p.id() == id)
+    }
+
+    // As serde asks for it.
+    #[allow(clippy::trivially_copy_pass_by_ref)]
+    pub(crate) const fn is_hot(&self) -> bool {
+        matches!(self, Self::Hot)
+    }
+}
+
+impl SearAs {
+    /// On the other face, seconds; nothing where both are done alike.
+    ///
+    /// ```
+    /// # use hold_steady_core::food::catalogue;
+    /// let other = |id| catalogue().food(id).and_then(|f| f.finish().how.as_ref()).expect("it is seared").other_s();
+    /// assert_eq!((other("beef-strip"), other("salmon-fillet"), other("duck-breast")), (None, Some(0.0), Some(20.0)));
+    /// ```
+    #[must_use]
+    pub fn other_s(&self) -> Option<f64> {
+        match self.faces {
+            SearedFaces::Both => None,
+            SearedFaces::One => Some(0.0),
+            SearedFaces::Skin => Some(self.other_s),
+        }
+    }
+
+    /// Its edges, and how long each where it is so long on a face.
+    ///
+    /// ```
+    /// # use hold_steady_core::food::catalogue;
+    /// let edges = |id| catalogue().food(id).and_then(|f| f.finish().how.as_ref()).expect("it is seared").edges(40.0);
+    /// assert_eq!((edges("beef-strip"), edges("beef-roast"), edges("burger")), ((4, 15.0), (4, 40.0), (0, 0.0)));
+    /// ```
+    #[must_use]
+    pub fn edges(&self, face_s: f64) -> (u32, f64) {
+        if self.edges == 0 { (0, 0.0) } else { (self.edges, self.edge_s.unwrap_or(face_s)) }
+    }
+
+    /// Its edges are done as long as a face.
+    pub(crate) fn edges_as_faces(&self) -> bool {
+        self.edge_s.is_none()
+    }
+}
+
 /// How a food is finished.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -35,9 +199,9 @@ pub struct Finish {
     pub sears: bool,
     /// Whether it is dried first.
     pub dries: bool,
-    /// Seconds on a face that a sear starts with.
+    /// How it is seared, where it is.
     #[serde(default)]
-    pub face_s: Option<f64>,
+    pub how: Option<SearAs>,
     /// Its steps from the pull to the plate, in order.
     pub steps: Vec<FinishStep>,
     /// Where it comes from.
@@ -85,7 +249,7 @@ static FINISHES: LazyLock<BTreeMap<String, Finish>> = LazyLock::new(|| {
     for (id, f) in &all {
         let dried = f.step("dry").is_some();
         assert!(!f.steps.is_empty() && f.sears == f.step("sear").is_some() && f.dries == dried, "{id}");
-        assert_eq!(f.sears, f.face_s.is_some(), "{id}");
+        assert_eq!(f.sears, f.how.is_some(), "{id}");
     }
     all
 });

@@ -15,7 +15,7 @@ mod start;
 
 pub use catalogue::{Catalogue, Found, catalogue};
 pub use class::{FishKind, FoodClass, Traits};
-pub use finish::{Finish, FinishStep, finishes};
+pub use finish::{Finish, FinishStep, PanStart, SearAs, SearedFaces, finishes};
 pub use flesh::{Flesh, flesh};
 pub use own::{OwnFood, OwnFoodError, OwnForm, OwnLevel, OwnWindow};
 pub use pantry::{Pantry, Preset};

@@ -15,6 +15,7 @@ use crate::bath::{Thermometer, Water};
 use crate::food::Pantry;
 use crate::piece::Spreads;
 use crate::safety::{CodeProfile, known_profile, profile, profiles};
+use crate::sear::Pans;
 use crate::units::{Kelvin, Length, Units, difference_k, number_and_unit, parse_length, shortened, trimmed};
 
 /// What a kitchen has settled for all its plans.
@@ -39,6 +40,9 @@ pub struct KitchenRules {
     /// How much less than a hot surface under it the gauge in its lid shows, K.
     #[serde(default = "usual_lid", skip_serializing_if = "is_usual_lid")]
     pub lid_low_k: Kelvin,
+    /// What its pans bear.
+    #[serde(default, skip_serializing_if = "Pans::is_unsaid")]
+    pub pans: Pans,
 }
 
 fn usual_lid() -> Kelvin {
@@ -133,6 +137,9 @@ pub struct KitchenForm {
     /// How much less than the surface a lid's gauge shows; empty for what is usual.
     #[serde(default)]
     pub lid_low_k: String,
+    /// What its pans bear: `bare`, or anything else for nobody said.
+    #[serde(default)]
+    pub pans: String,
 }
 
 impl KitchenForm {
@@ -152,6 +159,7 @@ impl KitchenForm {
             bath_spread_k: units.temperature_difference_fine(rules.bath_spread_k),
             thickness_spread_mm: units.length(rules.thickness_spread_mm),
             lid_low_k: units.temperature_difference_fine(rules.lid_low_k),
+            pans: rules.pans.id().into(),
         }
     }
 
@@ -217,6 +225,7 @@ impl KitchenForm {
                 water,
                 altitude_m,
                 lid_low_k,
+                pans: Pans::from_id(&self.pans),
             }),
             _ => Err(errors),
         }
@@ -259,6 +268,7 @@ impl Default for KitchenRules {
             water: Water::default(),
             altitude_m: 0.0,
             lid_low_k: usual_lid(),
+            pans: Pans::Unsaid,
         }
     }
 }
@@ -406,6 +416,7 @@ mod tests {
             bath_error_c: "1e308".into(),
             bath_spread_k: "12 °C".into(),
             lid_low_k: "a lot".into(),
+            pans: String::new(),
             thickness_spread_mm: "thick".into(),
         };
         let errors = form.read(Units::default()).expect_err("all of it is wrong");

@@ -1,12 +1,12 @@
 //! What is asked of a finish, understood, and its answer.
 
-use super::group::{FACES_S, ForGuest, OneSize, SIDE_BY_SIDE_S, for_guests};
-use super::setup::{BETWEEN_S, Browning, Pattern, Setup};
-use super::{Fat, Proposal, Seared, TooMuch, Wanted};
-use super::{bath_for, proposals, too_much};
-use crate::figures::searing;
+use super::best::May;
+use super::group::{FACES_S, ForGuest, OneSize, SIDE_BY_SIDE_S, for_guests, side_by_side_s};
+use super::pattern::{BETWEEN_S, Pattern};
+use super::setup::{Browning, Setup};
+use super::{Fat, Proposal, Seared, TooMuch, Wanted, bath_for, best_within, proposals_within, too_much};
 use crate::heat::HeatError;
-use crate::units::{Celsius, Length};
+use crate::units::{Celsius, Kelvin, Length};
 
 /// What was understood.
 #[derive(Debug, Clone, PartialEq)]
@@ -15,6 +15,10 @@ pub struct FinishAsked {
     pub setup: Setup,
     /// What is wanted.
     pub wanted: Wanted,
+    /// What may be changed to get there, where the pattern is to be proposed.
+    pub may: May,
+    /// How much less than the hearth's surface shows what it is measured by.
+    pub gauge_low: Kelvin,
     /// How brown.
     pub brown: &'static Browning,
     /// The bath it comes from.
@@ -40,12 +44,16 @@ const FRAMES: f64 = 40.0;
 /// What follows.
 #[derive(Debug, Clone, PartialEq)]
 pub struct FinishAnswer {
+    /// The piece on its hearth, at the temperature typed or proposed.
+    pub setup: Setup,
     /// The pattern: as typed, or as proposed.
     pub pattern: Pattern,
     /// What it makes of the piece, with profiles on the way.
     pub done: Seared,
     /// Ways that were looked for.
     pub proposals: Vec<Proposal>,
+    /// Seconds a face that are shown beside each other.
+    pub shown_s: [f64; 5],
     /// The same with other times a face; of each size that comes from this bath, the piece's own first.
     pub side_by_side: Vec<OneSize>,
     /// What is too much.
@@ -68,11 +76,11 @@ impl FinishAsked {
     /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
     /// let (_, asked, _) = FinishForm::default().read(strip, &Given::default(), Units::default());
     /// let asked = asked.expect("all of it is usual");
-    /// assert_eq!(asked.band_above_c(), asked.wanted.centre_c + 5.0);
+    /// assert_eq!(asked.band_above_c(), 70.0);
     /// ```
     #[must_use]
     pub fn band_above_c(&self) -> f64 {
-        self.wanted.centre_c + searing().band_over_k.value
+        self.wanted.band_above_c()
     }
 
     /// How long the last piece is out of the bath with a pattern, and how long its verdict's clocks leave, seconds, where that
@@ -95,6 +103,23 @@ impl FinishAsked {
         (out_s > most_s).then_some((out_s, self.wanted.within_s))
     }
 
+    /// What is proposed first.
+    ///
+    /// # Errors
+    /// When it takes too much computing.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::catalogue, sear::{FinishForm, Given}, units::Units};
+    /// let salmon = catalogue().food("salmon-fillet").expect("in the catalogue");
+    /// let asked = FinishForm::default().read(salmon, &Given::default(), Units::default()).1.expect("usual");
+    /// let best = asked.proposed()?;
+    /// assert_eq!((best.pattern.after.other_s, best.pattern.after.edges), (Some(0.0), 0), "one face, no edges");
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
+    pub fn proposed(&self) -> Result<Proposal, HeatError> {
+        best_within(&self.setup, &self.wanted, &self.may)
+    }
+
     /// Works it out.
     ///
     /// # Errors
@@ -110,15 +135,19 @@ impl FinishAsked {
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
     pub fn answer(&self) -> Result<FinishAnswer, HeatError> {
-        let (setup, wanted) = (&self.setup, &self.wanted);
-        let proposals = proposals(setup, wanted)?;
-        let pattern = self.pattern.unwrap_or_else(|| proposals[0].pattern);
+        let wanted = &self.wanted;
+        let proposals = proposals_within(&self.setup, wanted, &self.may)?;
+        let first = &proposals[0];
+        let hearth_c = if self.pattern.is_some() { self.setup.hearth_c } else { first.hearth_c };
+        let setup = &Setup { hearth_c, ..self.setup.clone() };
+        let pattern = self.pattern.unwrap_or(first.pattern);
         let mut sear = setup.sear(&pattern, setup.hot());
         sear.frames_s = (pattern.stove_s(setup.hearth.both) / FRAMES).max(0.5);
         let done = sear.run()?;
         // The piece's own first; each size once, however many pieces there are of it.
         let alone = self.sizes.is_empty() && self.guests.is_empty();
-        let faces_s: &[f64] = if alone { &SIDE_BY_SIDE_S } else { &FACES_S };
+        let shown_s = side_by_side_s(pattern.face_s);
+        let faces_s: &[f64] = if alone || shown_s != SIDE_BY_SIDE_S { &shown_s } else { &FACES_S };
         let mut sizes: Vec<(OneSize, usize)> = Vec::new();
         let others = self.sizes.iter().map(|l| (*l, 1));
         for (thickness, n) in [(setup.thickness, self.pieces as usize)].into_iter().chain(others) {
@@ -127,8 +156,7 @@ impl FinishAsked {
                 None => sizes.push((OneSize::of((setup, &pattern, self.bath), thickness, faces_s)?, n)),
             }
         }
-        let minds = (searing().band_over_k.value, wanted.browning);
-        let guests = for_guests(&self.guests, (setup, &pattern, self.bath), &sizes, minds)?;
+        let guests = for_guests(&self.guests, (setup, &pattern, self.bath), &sizes, wanted.browning)?;
         // The next lands on what the one before left, after a moment.
         let mut after: Vec<(Option<f64>, Seared)> = Vec::new();
         for _ in 1..self.pieces {
@@ -138,6 +166,8 @@ impl FinishAsked {
             after.push((lands_at, setup.sear(&pattern, hearth).run()?));
         }
         Ok(FinishAnswer {
+            setup: setup.clone(),
+            shown_s,
             guests,
             too_much: too_much(setup, wanted, &pattern)?,
             bath_c: bath_for(setup, &pattern, wanted.centre_c)?,

@@ -1,11 +1,13 @@
 //! The finish that does least to the inside: an optimiser over the model.
 
-use super::setup::{After, Pattern, Pause, Setup};
-use super::{Grid, Seared};
+use super::hearth::Pans;
+use super::pattern::{After, Pattern, Pause};
+use super::setup::{Setup, brownings};
+use super::{Face, Fat, Grid, Hearth, Seared};
 use crate::figures::searing;
+use crate::food::Food;
 use crate::heat::HeatError;
-use crate::sear::Start;
-use crate::units::Celsius;
+use crate::units::{Celsius, Length};
 
 /// What a finish is to reach.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -22,11 +24,30 @@ pub struct Wanted {
     pub after: After,
 }
 
+impl Wanted {
+    /// What is ever hotter than this is the band, °C: what is grey, and of what is wanted as hot as that, somewhat more.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::{After, Wanted};
+    /// let wanted = |centre_c| Wanted { centre_c, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(60.0) };
+    /// assert_eq!((wanted(54.0).band_above_c(), wanted(70.0).band_above_c()), (70.0, 75.0));
+    /// ```
+    #[must_use]
+    pub fn band_above_c(&self) -> f64 {
+        band_above_c(self.centre_c)
+    }
+}
+
+/// What is ever hotter than this is the band of a piece whose middle is wanted at so much.
+pub(super) fn band_above_c(centre_c: f64) -> f64 {
+    searing().overcooked_c.value.max(centre_c + searing().band_over_k.value)
+}
+
 /// What a proposal is for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Aim {
-    /// The thinnest band.
-    Thin,
+    /// The middle where it is wanted, then browned as wanted, then the thinnest band, then the fewest minutes.
+    Best,
     /// The least time.
     Fast,
     /// Hung to cool, and no hurry.
@@ -40,6 +61,8 @@ pub struct Proposal {
     pub aim: Aim,
     /// How.
     pub pattern: Pattern,
+    /// How hot the hearth is; none of what has no temperature.
+    pub hearth_c: Option<Celsius>,
     /// What comes of it.
     pub done: Seared,
     /// Thicker of the bands, mm.
@@ -50,23 +73,26 @@ pub struct Proposal {
     pub off_k: f64,
     /// It browns as much as is wanted.
     pub brown: bool,
-    /// No face gets hotter than wanted.
+    /// No face gets hotter than wanted, nor darker.
     pub unburnt: bool,
 }
 
 impl Proposal {
-    fn of(setup: &Setup, wanted: &Wanted, aim: Aim, pattern: Pattern) -> Result<Self, HeatError> {
-        let done = setup.finish(&pattern)?;
-        Ok(Self::seen(setup, wanted, aim, pattern, done))
+    fn of(setup: &Setup, search: &Search<'_>, aim: Aim, pattern: Pattern) -> Result<Self, HeatError> {
+        let (done, wanted) = (setup.finish(&pattern)?, search.wanted);
+        let band_mm = done.thicker_band_mm(wanted.band_above_c());
+        let off_k = done.peak_c - wanted.centre_c;
+        let most = |of: fn(&Face) -> f64| done.faces.iter().map(of).fold(0.0, f64::max);
+        let brown = done.paler().browning >= wanted.browning;
+        let unburnt = most(|f| f.peak_c) <= wanted.face_c && most(|f| f.browning) <= search.may.browning_most;
+        let all_s = pattern.all_s(setup.hearth.both);
+        let hearth_c = setup.hearth_c.or(setup.hearth.c);
+        Ok(Self { aim, pattern, hearth_c, done, band_mm, all_s, off_k, brown, unburnt })
     }
 
-    fn seen(setup: &Setup, wanted: &Wanted, aim: Aim, pattern: Pattern, done: Seared) -> Self {
-        let band_mm = done.thicker_band_mm(wanted.centre_c + searing().band_over_k.value);
-        let off_k = done.peak_c - wanted.centre_c;
-        let hottest = done.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max);
-        let brown = done.paler().browning >= wanted.browning;
-        let all_s = pattern.all_s(setup.hearth.both);
-        Self { aim, pattern, done, band_mm, all_s, off_k, brown, unburnt: hottest <= wanted.face_c }
+    /// How much farther than it should the middle ends from what is wanted, K.
+    fn astray_k(&self) -> f64 {
+        (self.off_k.abs() - searing().lands_within_k.value).max(0.0)
     }
 
     /// The middle lands where it is wanted.
@@ -82,7 +108,110 @@ impl Proposal {
     /// ```
     #[must_use]
     pub fn lands(&self) -> bool {
-        self.off_k.abs() <= searing().peak_within_k.value
+        self.astray_k() <= 0.0
+    }
+}
+
+impl Proposal {
+    /// It is this pattern on this hearth.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::catalogue, sear::{FinishForm, Given}, units::Units};
+    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let answer = FinishForm::default().read(strip, &Given::default(), Units::default()).1.expect("usual").answer()?;
+    /// assert!(answer.proposals[0].is(&answer.pattern, &answer.setup));
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
+    #[must_use]
+    pub fn is(&self, pattern: &Pattern, setup: &Setup) -> bool {
+        self.pattern == *pattern && self.hearth_c == setup.hearth_c.or(setup.hearth.c)
+    }
+}
+
+/// What a search may change, within what a cook would do with this food on this hearth.
+#[derive(Debug, Clone, PartialEq)]
+pub struct May {
+    /// Temperatures of the hearth, the hottest first; one where it is given.
+    pub hearths_c: Vec<Option<Celsius>>,
+    /// Where it may wait.
+    pub pauses: Vec<Pause>,
+    /// For how long in air, at most, seconds.
+    pub pause_most_s: f64,
+    /// Turned so often a face, at most.
+    pub turns: u32,
+    /// On the first face at least, seconds.
+    pub least_s: f64,
+    /// Its edges are done as long as a face.
+    pub edges_as_faces: bool,
+    /// No darker than this index.
+    pub browning_most: f64,
+}
+
+impl May {
+    /// Whatever a piece on its hearth at this temperature could be put through.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// let pan = Hearth::named("iron-pan").expect("shipped");
+    /// let may = May::anything(&Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan));
+    /// assert_eq!((may.hearths_c.len(), may.turns), (1, 2));
+    /// ```
+    #[must_use]
+    pub fn anything(setup: &Setup) -> Self {
+        Self {
+            hearths_c: vec![setup.hearth_c],
+            pauses: vec![Pause::Air, Pause::Ice],
+            pause_most_s: searing().hang_until_min.value * MINUTE_S,
+            turns: if setup.hearth.both { 1 } else { 2 },
+            least_s: SHORTEST_FACE_S,
+            edges_as_faces: false,
+            browning_most: f64::INFINITY,
+        }
+    }
+
+    /// What a cook would do with a food on this hearth, in this fat. `c` is how hot it is, where that is given; `bare` that the
+    /// kitchen's pans bear more than a coated one.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+    /// let pan = Hearth::named("iron-pan").expect("shipped");
+    /// let may = |id: &str| {
+    ///     let food = catalogue().food(id).expect("in the catalogue");
+    ///     May::of(food, Length::from_mm(25.0), pan, (None, &fats()[0]), Pans::Unsaid)
+    /// };
+    /// assert_eq!(may("beef-strip").hearths_c[0], Some(Celsius::new(260.0)));
+    /// assert!(may("salmon-fillet").pause_most_s <= 300.0 && may("salmon-fillet").turns == 1);
+    /// assert!(may("duck-breast").hearths_c[0] <= Some(Celsius::new(180.0)));
+    /// ```
+    #[must_use]
+    pub fn of(
+        food: &Food,
+        thickness: Length,
+        hearth: &'static Hearth,
+        (c, fat): (Option<Celsius>, &Fat),
+        pans: Pans,
+    ) -> Self {
+        let setup = Setup { hearth_c: c, ..Setup::new(food, thickness, Celsius::new(55.0), hearth) };
+        let mut may = Self::anything(&setup);
+        if c.is_none() {
+            may.hearths_c = hearth.tried(food.finish().how.as_ref().and_then(|h| h.pan_c), fat, pans);
+        }
+        let Some(how) = &food.finish().how else { return may };
+        may.pause_most_s = may.pause_most_s.min(how.pause_most_min.value() * MINUTE_S);
+        // What is not to wait for long is not carried through ice water either.
+        const ICED_FROM_S: f64 = 600.0;
+        if may.pause_most_s < ICED_FROM_S {
+            may.pauses.retain(|p| *p == Pause::Air);
+        }
+        may.turns = may.turns.min(how.turns);
+        may.least_s = may.least_s.max(how.least_s);
+        may.edges_as_faces = how.edges_as_faces() && how.edges > 0;
+        let darkest = brownings().iter().find(|b| b.id == how.brown_most).map(|b| b.index);
+        // An index names all up to the next.
+        let next = |index: f64| brownings().iter().map(|b| b.index).find(|i| *i > index);
+        may.browning_most = darkest.and_then(next).unwrap_or(f64::INFINITY);
+        may
     }
 }
 
@@ -90,9 +219,17 @@ impl Proposal {
 const LONGEST_FACE_S: f64 = 420.0;
 const SHORTEST_FACE_S: f64 = 5.0;
 const MINUTE_S: f64 = 60.0;
+/// What was taken a little too lightly is done for so much longer.
+const LIGHTLY: f64 = 1.04;
 
-/// Two or three ways to finish a piece: with the thinnest band, the fastest, and hung to cool. Those that would be the
-/// same are left out.
+/// Where many are compared: within a few hundredths of a millimetre of the usual one.
+pub(super) const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.2, step_s: 0.5 };
+
+/// Something tried, and how far over what is aimed at it is.
+pub(super) type Tried = (f64, f64);
+
+/// Two or three ways to finish a piece at its hearth's temperature: the best, the fastest, and hung to cool. Those that would
+/// be the same are left out.
 ///
 /// # Errors
 /// When it takes too much computing.
@@ -104,96 +241,201 @@ const MINUTE_S: f64 = 60.0;
 /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(55.0), pan);
 /// let wanted = Wanted { centre_c: 55.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(120.0) };
 /// let all = proposals(&setup, &wanted)?;
-/// let (thin, fast) = (&all[0], &all[1]);
-/// assert!(thin.band_mm <= fast.band_mm && fast.all_s <= thin.all_s);
+/// let best = &all[0];
+/// assert!(best.lands() && best.brown);
+/// assert!(all.iter().all(|p| p.aim != Aim::Fast || p.all_s + 30.0 <= best.all_s));
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
 /// ```
 pub fn proposals(setup: &Setup, wanted: &Wanted) -> Result<Vec<Proposal>, HeatError> {
-    let quick = Setup { grid: COARSE, ..setup.clone() };
-    let search = Search { setup, quick, wanted };
-    let once = search.browned(&search.plain(Pause::Air, 0.0, 1), None)?;
-    let times: &[u32] = if setup.hearth.both { &[1] } else { &[1, 2] };
-    let mut landed: Vec<Proposal> = Vec::new();
-    for pause in [Pause::Air, Pause::Ice] {
-        for n in times {
-            landed.push(search.landing(Pattern { pause, times: *n, ..once }, Aim::Thin)?);
-        }
-    }
-    // Turned once, out of ice water: what is fast where it cannot go on at once.
-    let iced = landed[times.len()].clone();
-    let thin = landed.into_iter().reduce(|best, found| if better(&found, &best) { found } else { best });
-    let mut all: Vec<Proposal> = thin.into_iter().collect();
-    all.push(search.fast(once, iced)?);
-    all.extend(search.relaxed(once)?);
+    proposals_within(setup, wanted, &May::anything(setup))
+}
+
+/// The same over all that may be changed: how hot, how long, how often turned, how long a pause. First of all the middle
+/// ends within half a kelvin of what is wanted; then it browns as wanted; then its band is the thinnest, to a third of a
+/// millimetre; then it takes the fewest minutes (`tests/proposals.rs` holds it against every one of a grid).
+///
+/// # Errors
+/// When it takes too much computing.
+///
+/// ```
+/// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let pan = Hearth::named("iron-pan").expect("shipped");
+/// let setup = Setup::new(strip, Length::from_mm(12.0), Celsius::new(54.0), pan);
+/// let wanted = Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(60.0) };
+/// let may = May::of(strip, setup.thickness, pan, (None, &fats()[0]), Pans::Unsaid);
+/// let best = &proposals_within(&setup, &wanted, &may)?[0];
+/// // A thin steak: a hotter pan, and for less long.
+/// assert!(best.lands() && best.hearth_c > pan.c && best.pattern.face_s < 45.0);
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+pub fn proposals_within(setup: &Setup, wanted: &Wanted, may: &May) -> Result<Vec<Proposal>, HeatError> {
+    let search = Search { setup, wanted, may };
+    let found = search.best()?;
+    let mut all = vec![found.clone()];
+    // What saves no half a minute is no other offer.
+    const WORTH_S: f64 = 30.0;
+    all.extend(search.fast(&found)?.filter(|fast| fast.all_s + WORTH_S <= found.all_s));
+    all.extend(search.relaxed(&found)?);
     let mut kept: Vec<Proposal> = Vec::new();
     for p in all {
-        if !kept.iter().any(|k| k.pattern == p.pattern) {
+        if !kept.iter().any(|k| k.pattern == p.pattern && k.hearth_c == p.hearth_c) {
             kept.push(p);
         }
     }
     Ok(kept)
 }
 
-/// Whether one keeps more of what is wanted, or the same with a thinner band.
-fn better(one: &Proposal, than: &Proposal) -> bool {
-    let kept = |p: &Proposal| u8::from(p.lands()) + u8::from(p.brown) + u8::from(p.unburnt);
-    // Two hundredths of a millimetre are no reason for ice water or more turns.
-    (kept(one), -(one.band_mm + 0.02)) > (kept(than), -than.band_mm)
+/// The first of [`proposals_within`] alone.
+///
+/// # Errors
+/// When it takes too much computing.
+///
+/// ```
+/// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// # let pan = Hearth::named("iron-pan").expect("shipped");
+/// # let setup = Setup::new(strip, Length::from_mm(25.0), Celsius::new(54.0), pan);
+/// # let wanted = Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(60.0) };
+/// let may = May::anything(&setup);
+/// assert_eq!(best_within(&setup, &wanted, &may)?, proposals_within(&setup, &wanted, &may)?[0]);
+/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// ```
+pub fn best_within(setup: &Setup, wanted: &Wanted, may: &May) -> Result<Proposal, HeatError> {
+    Search { setup, wanted, may }.best()
 }
 
-/// Where many are compared: within a few hundredths of a millimetre of the usual one.
-pub(super) const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.2, step_s: 0.5 };
-
-/// Something tried, and how far over what is aimed at it is.
-type Tried = (f64, f64);
+/// The best of them, by what is said of [`proposals_within`]; of two alike the one on the gentler hearth.
+fn best(all: &[Proposal]) -> &Proposal {
+    const TENTH_K: f64 = 0.1;
+    const SAME_S: f64 = 30.0;
+    const SURELY: f64 = 0.67;
+    let astray = |p: &Proposal| (p.astray_k() / TENTH_K).round();
+    let nearest = all.iter().map(astray).fold(f64::INFINITY, f64::min);
+    let near = || all.iter().filter(|p| astray(p) <= nearest);
+    let kept = |p: &Proposal| u8::from(p.brown) + u8::from(p.unburnt);
+    let most = near().map(kept).max().unwrap_or_default();
+    let brown = || near().filter(|p| kept(p) == most);
+    let thinnest = brown().map(|p| p.band_mm).fold(f64::INFINITY, f64::min);
+    // Looked at coarsely, a third less is taken for as thin, so that looked at finely it is.
+    let thin = || brown().filter(|p| p.band_mm <= thinnest + SURELY * searing().band_worth_mm.value);
+    let soonest = thin().map(|p| p.all_s).fold(f64::INFINITY, f64::min);
+    let soon = thin().filter(|p| p.all_s <= soonest + SAME_S);
+    soon.min_by_key(|p| (p.hearth_c.map(|c| c.value() as i64), p.pattern.times)).unwrap_or(&all[0])
+}
 
 struct Search<'a> {
     setup: &'a Setup,
-    /// The same, solved less finely.
-    quick: Setup,
     wanted: &'a Wanted,
+    may: &'a May,
 }
 
 impl Search<'_> {
-    fn plain(&self, pause: Pause, pause_s: f64, times: u32) -> Pattern {
-        Pattern { pause, pause_s, face_s: 45.0, times, after: self.wanted.after }
+    /// The piece on its hearth at a temperature.
+    fn at(&self, hearth_c: Option<Celsius>) -> Setup {
+        Setup { hearth_c, ..self.setup.clone() }
     }
 
-    /// The shortest time on the heat that browns it as wanted; looked for near a guess, where there is one.
-    fn browned(&self, pattern: &Pattern, near_s: Option<f64>) -> Result<Pattern, HeatError> {
-        // Only the heat matters to its faces.
-        let reaches = |face_s: f64| -> Result<bool, HeatError> {
-            let tried = Pattern { face_s, after: After::resting(0.0), ..*pattern };
-            let sear = self.quick.sear(&tried, self.quick.hot());
-            let out = crate::sear::Sear { plate_s: 0.0, ..sear }.run()?;
-            Ok(out.paler().browning >= self.wanted.browning)
-        };
-        let (mut low, mut high, rounds) = match near_s {
-            Some(s) => (0.6 * s, 1.3 * s, 4),
-            None => (SHORTEST_FACE_S, LONGEST_FACE_S, 7),
-        };
-        for _ in 0..rounds {
-            let tried = (low * high).sqrt();
-            if reaches(tried)? { high = tried } else { low = tried }
+    /// The same, solved less finely.
+    fn quick(&self, hearth_c: Option<Celsius>) -> Setup {
+        Setup { grid: COARSE, ..self.at(hearth_c) }
+    }
+
+    /// Over every temperature turned once, then turned twice where the band came out thinnest.
+    fn best(&self) -> Result<Proposal, HeatError> {
+        let mut landed: Vec<Proposal> = Vec::new();
+        for c in &self.may.hearths_c {
+            let near = landed.last().map(|p| p.pattern);
+            landed.push(self.landing(*c, self.plain(Pause::Air, 1, near), near)?);
         }
-        Ok(Pattern { face_s: high.ceil(), ..*pattern })
+        if self.may.turns > 1 {
+            let thin = |p: &&Proposal| (p.astray_k() * 10.0).round() * 100.0 + p.band_mm;
+            let thinnest = landed.iter().min_by(|a, b| thin(a).total_cmp(&thin(b))).expect("one at least");
+            let (c, near) = (thinnest.hearth_c, thinnest.pattern);
+            landed.push(self.landing(c, Pattern { times: 2, ..near }, Some(near))?);
+        }
+        self.refined(best(&landed))
     }
 
-    /// The pause that brings the middle to where it is wanted.
-    fn paused(&self, pattern: Pattern, near_s: Option<f64>) -> Result<Pattern, HeatError> {
-        let (setup, both) = (&self.quick, self.setup.hearth.both);
+    fn plain(&self, pause: Pause, times: u32, near: Option<Pattern>) -> Pattern {
+        let face_s = near.map_or(45.0_f64, |p| p.face_s).max(self.may.least_s);
+        self.facing(Pattern { pause, pause_s: 0.0, face_s, times, after: self.wanted.after }, face_s)
+    }
+
+    /// So long on a face; its edges with it, where they are done as long.
+    fn facing(&self, pattern: Pattern, face_s: f64) -> Pattern {
+        let face_s = face_s.max(self.may.least_s).ceil();
+        let edge_s = if self.may.edges_as_faces { face_s } else { pattern.after.edge_s };
+        Pattern { face_s, after: After { edge_s, ..pattern.after }, ..pattern }
+    }
+
+    /// The browning index of a pattern: only the heat matters to its faces.
+    fn index(&self, setup: &Setup, pattern: &Pattern, face_s: f64) -> Result<f64, HeatError> {
+        let after = After { rest_s: 0.0, edge_s: 0.0, ..pattern.after };
+        let tried = Pattern { face_s, after, ..*pattern };
+        let sear = setup.sear(&tried, setup.hot());
+        Ok(crate::sear::Sear { plate_s: 0.0, ..sear }.run()?.paler().browning)
+    }
+
+    /// The shortest time on the heat that browns it as wanted, to a second; looked for near a guess, where there is one.
+    fn browned(&self, quick: &Setup, pattern: &Pattern, near_s: Option<f64>) -> Result<Pattern, HeatError> {
+        const ROUNDS: usize = 6;
+        const NEXT_TO_NONE: f64 = 1e-6;
+        // How far over what is wanted it is, in powers: nearly a straight line of the seconds.
+        let over = |s: f64| -> Result<f64, HeatError> {
+            Ok(((self.index(quick, pattern, s)? + NEXT_TO_NONE) / (self.wanted.browning + NEXT_TO_NONE)).ln())
+        };
+        let least = self.may.least_s;
+        let (mut low, mut high) = near_s.map_or((least, LONGEST_FACE_S), |s| (0.8 * s, 1.25 * s));
+        low = low.max(least);
+        high = high.max(low + 1.0);
+        let (mut under, mut above) = (over(low)?, over(high)?);
+        // A guess that does not hold.
+        if under >= 0.0 && low > least {
+            (low, under) = (least, over(least)?);
+        }
+        if above < 0.0 && high < LONGEST_FACE_S {
+            (high, above) = (LONGEST_FACE_S, over(LONGEST_FACE_S)?);
+        }
+        if under >= 0.0 {
+            return Ok(self.facing(*pattern, low));
+        }
+        for _ in 0..ROUNDS {
+            if high - low <= 1.0 || above < 0.0 {
+                break;
+            }
+            // Far apart it is no straight line: there the ratio is halved.
+            let along = -under / (above - under);
+            let tried = if high > 2.0 * low { (low * high).sqrt() } else { low + along * (high - low) };
+            let tried = tried.clamp(low + 0.5, high - 0.5);
+            let at = over(tried)?;
+            if at >= 0.0 { (high, above) = (tried, at) } else { (low, under) = (tried, at) }
+        }
+        Ok(self.facing(*pattern, high))
+    }
+
+    /// The pause that brings the middle to where it is wanted, as short as will do; `off_k` is what is added to what the
+    /// coarse search finds.
+    fn paused(
+        &self,
+        quick: &Setup,
+        pattern: Pattern,
+        near_s: Option<f64>,
+        off_k: f64,
+    ) -> Result<Pattern, HeatError> {
         let longest = match pattern.pause {
-            Pause::Air => searing().hang_until_min.value * MINUTE_S,
+            Pause::Air => self.may.pause_most_s,
             Pause::Ice => searing().ice_most_s.value,
         };
+        let both = self.setup.hearth.both;
         let spare = self.wanted.within_s.map(|s| s - Pattern { pause_s: 0.0, ..pattern }.all_s(both));
         let longest = spare.map_or(longest, |s| longest.min(s.max(0.0)));
-        // A little under what is wanted is a thinner band, and still within what is asked.
-        let aimed = self.wanted.centre_c - 0.3 * searing().peak_within_k.value;
+        // A little over what is wanted is sooner, and still within what is asked.
+        let aimed = self.wanted.centre_c + 0.95 * searing().lands_within_k.value;
         let over = |pause_s: f64| -> Result<f64, HeatError> {
-            Ok(setup.finish(&Pattern { pause_s, ..pattern })?.peak_c - aimed)
+            Ok(quick.finish(&Pattern { pause_s, ..pattern })?.peak_c + off_k - aimed)
         };
-        let step = if pattern.pause == Pause::Ice { 10.0 } else { 30.0 };
+        let step = if pattern.pause == Pause::Ice { 10.0 } else { 15.0 };
         let (mut low, mut high) = self.bounds(near_s, (longest, step), &over)?;
         let pause_s = if low.1 <= 0.0 {
             0.0
@@ -212,7 +454,7 @@ impl Search<'_> {
             }
             low.0 + (high.0 - low.0) * low.1 / (low.1 - high.1)
         };
-        let pause_s = ((pause_s / step).round() * step).min(longest);
+        let pause_s = ((pause_s / step).ceil() * step).min(longest);
         // None at all is none in ice water either.
         let pause = if pause_s > 0.0 { pattern.pause } else { Pause::Air };
         Ok(Pattern { pause, pause_s, ..pattern })
@@ -236,52 +478,102 @@ impl Search<'_> {
         Ok(((0.0, over(0.0)?), (longest, over(longest)?)))
     }
 
+    /// With a pause that brings the middle to where it is wanted, browned as wanted; looked at coarsely.
+    fn landing(
+        &self,
+        hearth_c: Option<Celsius>,
+        pattern: Pattern,
+        near: Option<Pattern>,
+    ) -> Result<Proposal, HeatError> {
+        let quick = self.quick(hearth_c);
+        let near_pause = near.filter(|n| n.pause == pattern.pause).map(|n| n.pause_s);
+        // A face that hung is dry and browns sooner; one out of ice water browns later.
+        let hung = Pattern { pause_s: near_pause.unwrap_or_default(), ..pattern };
+        let once = self.browned(&quick, &hung, near.map(|n| n.face_s))?;
+        let first = self.paused(&quick, once, near_pause, 0.0)?;
+        let mut pattern = self.browned(&quick, &first, Some(first.face_s))?;
+        let mut found = None;
+        for _ in 0..4 {
+            pattern = self.paused(&quick, pattern, Some(pattern.pause_s), 0.0)?;
+            let tried = Proposal::of(&quick, self, Aim::Best, pattern)?;
+            let brown = tried.brown;
+            found = Some(tried);
+            if brown {
+                break;
+            }
+            pattern = self.facing(pattern, pattern.face_s * LIGHTLY);
+        }
+        let found = found.expect("tried at least once");
+        self.warmed(&quick, found)
+    }
+
+    /// Colder than wanted without any pause: a longer sear has to do it.
+    fn warmed(&self, setup: &Setup, found: Proposal) -> Result<Proposal, HeatError> {
+        if found.off_k >= 0.0 || found.lands() || found.pattern.pause_s > 0.0 {
+            return Ok(found);
+        }
+        let each = if self.setup.hearth.both || self.wanted.after.other_s.is_some() { 1.0 } else { 2.0 };
+        let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| (s - found.all_s).max(0.0));
+        let longest = found.pattern.face_s + spare_s / each;
+        self.lengthened(setup, found, longest)
+    }
+
+    /// The same worked out finely, with its pause and its seconds set right by that.
+    fn refined(&self, found: &Proposal) -> Result<Proposal, HeatError> {
+        let (fine, quick) = (self.at(found.hearth_c), self.quick(found.hearth_c));
+        let of = |pattern| Proposal::of(&fine, self, found.aim, pattern);
+        let mut now = of(found.pattern)?;
+        for _ in 0..3 {
+            if now.brown {
+                break;
+            }
+            // What the search took a little too lightly.
+            now = of(self.in_time(self.facing(now.pattern, now.pattern.face_s * LIGHTLY)))?;
+        }
+        // What it took a little too heavily.
+        for _ in 0..3 {
+            let shorter = self.facing(now.pattern, now.pattern.face_s / LIGHTLY - 0.5);
+            if shorter.face_s >= now.pattern.face_s {
+                break;
+            }
+            let tried = of(shorter)?;
+            if !tried.brown || (now.lands() && !tried.lands()) {
+                break;
+            }
+            now = tried;
+        }
+        let coarse = Proposal::of(&quick, self, found.aim, now.pattern)?;
+        let waits = now.pattern.pause_s;
+        if !now.lands() && (now.off_k > 0.0 || waits > 0.0) {
+            let set = self.paused(&quick, now.pattern, Some(waits), now.done.peak_c - coarse.done.peak_c)?;
+            let set = of(set)?;
+            if set.off_k.abs() < now.off_k.abs() {
+                now = set;
+            }
+        }
+        self.warmed(&fine, now)
+    }
+
     /// The same with as much less of a pause as the clock asks.
     fn in_time(&self, pattern: Pattern) -> Pattern {
         let over = self.wanted.within_s.map_or(0.0, |s| pattern.all_s(self.setup.hearth.both) - s);
         Pattern { pause_s: (pattern.pause_s - over.max(0.0)).max(0.0), ..pattern }
     }
 
-    /// With a pause that brings the middle to where it is wanted, browned as wanted.
-    fn landing(&self, pattern: Pattern, aim: Aim) -> Result<Proposal, HeatError> {
-        // A face that hung is dry and browns sooner; one out of ice water browns later.
-        let first = self.paused(pattern, None)?;
-        let browned = self.browned(&first, Some(first.face_s))?;
-        let mut last = self.paused(browned, Some(first.pause_s))?;
-        let mut found = Proposal::of(self.setup, self.wanted, aim, last)?;
-        for _ in 0..3 {
-            if found.brown {
-                break;
-            }
-            // What the search took a little too lightly.
-            last = self.in_time(Pattern { face_s: (last.face_s * 1.04).ceil(), ..last });
-            found = Proposal::of(self.setup, self.wanted, aim, last)?;
-        }
-        // Colder than wanted without any pause: a longer sear has to do it.
-        if found.off_k < 0.0 && !found.lands() && found.pattern.pause_s <= 0.0 {
-            let both = if self.setup.hearth.both { 1.0 } else { 2.0 };
-            let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| (s - found.all_s).max(0.0));
-            let longest = found.pattern.face_s + spare_s / both;
-            return self.lengthened(found, longest);
-        }
-        Ok(found)
-    }
-
     /// Seared for longer, at most for `longest_s` a face, until the middle is where it is wanted: not burnt for that.
-    fn lengthened(&self, from: Proposal, longest_s: f64) -> Result<Proposal, HeatError> {
+    fn lengthened(&self, setup: &Setup, from: Proposal, longest_s: f64) -> Result<Proposal, HeatError> {
         const ROUNDS: usize = 6;
         let (mut low, mut high) = (from.pattern.face_s, longest_s.min(LONGEST_FACE_S / 2.0));
-        // Looked for coarsely, and worked out finely where that lands.
-        let aim = from.aim;
-        let mut best = Proposal::of(&self.quick, self.wanted, aim, from.pattern)?;
+        // Looked for coarsely, and worked out as finely as it came where that lands.
+        let (aim, quick) = (from.aim, self.quick(from.hearth_c));
+        let mut best = Proposal::of(&quick, self, aim, from.pattern)?;
         let start = best.pattern;
         for _ in 0..ROUNDS {
             if best.lands() || high - low < 2.0 {
                 break;
             }
             let face_s = f64::midpoint(low, high).round();
-            let pattern = Pattern { face_s, ..best.pattern };
-            let tried = Proposal::of(&self.quick, self.wanted, aim, pattern)?;
+            let tried = Proposal::of(&quick, self, aim, self.facing(best.pattern, face_s))?;
             if tried.off_k > 0.0 || (best.unburnt && !tried.unburnt) {
                 high = face_s;
             } else {
@@ -294,188 +586,44 @@ impl Search<'_> {
         if best.pattern == start {
             return Ok(from);
         }
-        let fine = Proposal::of(self.setup, self.wanted, aim, best.pattern)?;
+        let fine = Proposal::of(setup, self, aim, best.pattern)?;
         // What is burnt when looked at closely is not taken for it.
         Ok(if fine.unburnt || !from.unburnt { fine } else { from })
     }
 
     /// As little time as it takes: no pause, or as long in ice water as it needs.
-    fn fast(&self, once: Pattern, iced: Proposal) -> Result<Proposal, HeatError> {
-        let at_once = Proposal::of(self.setup, self.wanted, Aim::Fast, once)?;
-        if at_once.off_k <= searing().peak_within_k.value {
-            return Ok(at_once);
+    fn fast(&self, found: &Proposal) -> Result<Option<Proposal>, HeatError> {
+        let (quick, near) = (self.quick(found.hearth_c), found.pattern);
+        let once = self.browned(&quick, &Pattern { pause_s: 0.0, ..near }, Some(near.face_s))?;
+        let at_once =
+            Proposal { aim: Aim::Fast, ..Proposal::of(&self.at(found.hearth_c), self, Aim::Fast, once)? };
+        if at_once.off_k <= searing().lands_within_k.value {
+            return Ok(Some(at_once));
         }
-        Ok(Proposal { aim: Aim::Fast, ..iced })
+        if !self.may.pauses.contains(&Pause::Ice) {
+            return Ok(None);
+        }
+        let iced = self.landing(found.hearth_c, Pattern { pause: Pause::Ice, ..once }, Some(once))?;
+        Ok(Some(Proposal { aim: Aim::Fast, ..self.refined(&iced)? }))
     }
 
     /// Hung for twenty minutes or more, then seared until the middle is back.
-    fn relaxed(&self, once: Pattern) -> Result<Option<Proposal>, HeatError> {
+    fn relaxed(&self, found: &Proposal) -> Result<Option<Proposal>, HeatError> {
         let pause_s = searing().hang_from_min.value * MINUTE_S;
-        let hung = Pattern { pause: Pause::Air, pause_s, ..once };
-        if self.wanted.within_s.is_some_and(|s| hung.all_s(self.setup.hearth.both) > s) {
+        let (fine, quick, both) =
+            (self.at(found.hearth_c), self.quick(found.hearth_c), self.setup.hearth.both);
+        let hung = Pattern { pause: Pause::Air, pause_s, ..found.pattern };
+        let late = |p: &Pattern| self.wanted.within_s.is_some_and(|s| p.all_s(both) > s);
+        if self.may.pause_most_s < pause_s || late(&hung) {
             return Ok(None);
         }
-        let browned = self.browned(&hung, Some(hung.face_s))?;
-        let both = self.setup.hearth.both;
-        if self.wanted.within_s.is_some_and(|s| browned.all_s(both) > s) {
+        let browned = self.browned(&quick, &hung, Some(hung.face_s))?;
+        if late(&browned) {
             return Ok(None);
         }
         let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| s - browned.all_s(both));
         let longest = browned.face_s + spare_s / if both { 1.0 } else { 2.0 };
-        let best = Proposal::of(self.setup, self.wanted, Aim::Relaxed, browned)?;
-        let best = self.lengthened(best, longest.floor())?;
-        Ok(Some(best))
+        let hung = Proposal::of(&fine, self, Aim::Relaxed, browned)?;
+        Ok(Some(self.lengthened(&fine, hung, longest.floor())?))
     }
-}
-
-/// What is too much.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct TooMuch {
-    /// Longer a face than this, and the middle passes what is wanted by more than is asked; none within what is looked at.
-    pub face_s: Option<f64>,
-    /// Longer than this, and a face chars.
-    pub char_s: Option<f64>,
-    /// A hearth hotter than this chars it in the same time, °C.
-    pub hearth_c: Option<f64>,
-    /// Each further 15 s a face: the middle warmer by, K, and the band thicker by, mm.
-    pub each_15_s: (f64, f64),
-}
-
-/// How much later or hotter is too much for a pattern.
-///
-/// # Errors
-/// When it takes too much computing.
-///
-/// ```
-/// # use hold_steady_core::{food::catalogue, sear::*, units::*};
-/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
-/// # let pan = Hearth::named("iron-pan").expect("shipped");
-/// # let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
-/// # let wanted = Wanted { centre_c: 56.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(120.0) };
-/// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 45.0, times: 1, after: After::resting(120.0) };
-/// let much = too_much(&setup, &wanted, &pattern)?;
-/// assert!(much.face_s.is_none_or(|s| s >= 45.0) && much.each_15_s.0 > 0.0);
-/// # Ok::<(), hold_steady_core::heat::HeatError>(())
-/// ```
-pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<TooMuch, HeatError> {
-    const ROUNDS: usize = 5;
-    const LATER_S: f64 = 15.0;
-    let above = wanted.centre_c + searing().band_over_k.value;
-    let at = |setup: &Setup, face_s: f64| setup.finish(&Pattern { face_s, ..*pattern });
-    let (now, later) = (at(setup, pattern.face_s)?, at(setup, pattern.face_s + LATER_S)?);
-    let each_15_s = (later.peak_c - now.peak_c, later.thicker_band_mm(above) - now.thicker_band_mm(above));
-    // Looked for coarsely, and set right by how far that is off here.
-    let quick = &Setup { grid: COARSE, ..setup.clone() };
-    let off_k = now.peak_c - at(quick, pattern.face_s)?.peak_c;
-    // The first of rising values that is too much; none where the last is not.
-    let first = |mut low: f64, mut high: f64, much: &dyn Fn(f64) -> Result<bool, HeatError>| {
-        if !much(high)? {
-            return Ok(None);
-        }
-        for _ in 0..ROUNDS {
-            let tried = f64::midpoint(low, high);
-            if much(tried)? { high = tried } else { low = tried }
-        }
-        Ok::<_, HeatError>(Some(low))
-    };
-    let most = wanted.centre_c + searing().peak_within_k.value;
-    let over = |s: f64| Ok::<_, HeatError>(at(quick, s)?.peak_c + off_k - most);
-    let hottest = |setup: &Setup, s: f64| -> Result<f64, HeatError> {
-        let short = Pattern { face_s: s, after: After::resting(0.0), ..*pattern };
-        let out = setup.sear(&short, setup.hot()).run()?;
-        Ok(out.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max))
-    };
-    let char_c = searing().char_c.value;
-    // How hot a face gets hangs on its outermost layer: looked for finely, where it comes near that at all.
-    const NEAR_K: f64 = 10.0;
-    let chars = |s: f64| Ok::<_, HeatError>(hottest(setup, s)? - char_c);
-    let (from, until) = (pattern.face_s, pattern.face_s + 180.0);
-    let hotter = |c: f64| {
-        let hot = Setup { hearth_c: Some(Celsius::new(c)), ..setup.clone() };
-        Ok(hottest(&hot, pattern.face_s)? > char_c)
-    };
-    let hearth_now = setup.hearth_c.or(setup.hearth.c).map(Celsius::value);
-    let hearth_c = match (hearth_now, setup.hearth.high_c) {
-        (Some(c), Some(high)) if high.value() > c => first(c, high.value(), &hotter)?,
-        _ => None,
-    };
-    Ok(TooMuch {
-        face_s: reaches((from, now.peak_c - most), (until, over(until)?), &over)?,
-        char_s: if hottest(quick, until)? + NEAR_K < char_c {
-            None
-        } else {
-            reaches((from, chars(from)?), (until, chars(until)?), &chars)?
-        },
-        hearth_c,
-        each_15_s,
-    })
-}
-
-/// Where something that rises nearly in a straight line passes nought between two points of it: the lower end where it is over
-/// already, none where it is not at the upper one.
-fn reaches(
-    (mut low, mut at_low): Tried,
-    (mut high, mut at_high): Tried,
-    over: &dyn Fn(f64) -> Result<f64, HeatError>,
-) -> Result<Option<f64>, HeatError> {
-    const ROUNDS: usize = 7;
-    const NEAR_K: f64 = 0.03;
-    if at_low > 0.0 {
-        return Ok(Some(low));
-    }
-    if at_high <= 0.0 {
-        return Ok(None);
-    }
-    for _ in 0..ROUNDS {
-        let tried = low + (high - low) * (-at_low / (at_high - at_low)).clamp(0.02, 0.98);
-        let at = over(tried)?;
-        if at.abs() < NEAR_K {
-            return Ok(Some(tried));
-        }
-        // An end that stays counts for half the next time: what is bent is straddled, not crept up to.
-        if at > 0.0 {
-            (high, at_high) = (tried, at);
-            at_low *= 0.5;
-        } else {
-            (low, at_low) = (tried, at);
-            at_high *= 0.5;
-        }
-    }
-    // What is said is on the safe side of it.
-    Ok(Some(low))
-}
-
-/// The bath to have chosen, so that after this finish the middle is as wanted, °C; a piece that is heated through.
-///
-/// # Errors
-/// When it takes too much computing.
-///
-/// ```
-/// # use hold_steady_core::{food::catalogue, sear::*, units::*};
-/// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
-/// # let pan = Hearth::named("iron-pan").expect("shipped");
-/// # let setup = Setup::new(strip, Length::from_mm(25.0), Celsius::new(54.0), pan);
-/// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 60.0, times: 1, after: After::resting(300.0) };
-/// let bath = bath_for(&setup, &pattern, 54.0)?;
-/// assert!((41.0..48.0).contains(&bath), "{bath}");
-/// # Ok::<(), hold_steady_core::heat::HeatError>(())
-/// ```
-pub fn bath_for(setup: &Setup, pattern: &Pattern, centre_c: f64) -> Result<f64, HeatError> {
-    const ROUNDS: usize = 3;
-    let at = |grid: Grid, bath: f64| {
-        let start = Start::Uniform(Celsius::new(bath));
-        Ok::<_, HeatError>(Setup { start, grid, ..setup.clone() }.finish(pattern)?.peak_c)
-    };
-    // Looked for coarsely, and set right by how far that is off here.
-    let off_k = at(setup.grid, centre_c)? - at(COARSE, centre_c)?;
-    let mut bath = centre_c;
-    for _ in 0..ROUNDS {
-        let peak = at(COARSE, bath)? + off_k;
-        // The middle ends about as much warmer as it began.
-        bath += centre_c - peak;
-        if (centre_c - peak).abs() < 0.05 {
-            break;
-        }
-    }
-    Ok(bath)
 }

@@ -2,9 +2,10 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::setup::{DRIED_S, Pattern, Pause, brownings};
+use super::pattern::{Basting, DRIED_S, Pattern, Pause};
+use super::setup::brownings;
 use super::{FinishAsked, FinishForm, Hearth, fats, hearths};
-use crate::food::FinishStep;
+use crate::food::{FinishStep, PanStart};
 use crate::units::{Celsius, Minutes, Units};
 
 /// A finish that was chosen.
@@ -21,6 +22,12 @@ pub struct ChosenFinish {
     pub brown: String,
     /// What the middle is wanted at.
     pub wanted_c: Celsius,
+    /// Whether the pan is hot when it goes in, and whether it is basted.
+    #[serde(default, skip_serializing_if = "PanStart::is_hot")]
+    pub pan: PanStart,
+    /// Whether hot fat is spooned over it.
+    #[serde(default, skip_serializing_if = "Basting::is_plain")]
+    pub basting: Basting,
     /// Pieces one after the other.
     pub pieces: u32,
     /// How.
@@ -46,6 +53,8 @@ impl ChosenFinish {
             fat: asked.fat.id.clone(),
             brown: asked.brown.id.clone(),
             wanted_c: Celsius::new(asked.wanted.centre_c),
+            pan: asked.setup.pan,
+            basting: asked.setup.basting,
             pieces: asked.pieces,
             pattern: asked.pattern?,
         })
@@ -70,6 +79,8 @@ impl ChosenFinish {
             at: self.hearth_c.map_or_else(String::new, |c| units.temperature(c)),
             fat: self.fat.clone(),
             brown: self.brown.clone(),
+            pan: self.pan.id().into(),
+            baste: self.basting.id().into(),
             pieces: self.pieces.to_string(),
             typed_in: units.code().into(),
             ..FinishForm::default().with(&self.pattern)
@@ -97,10 +108,12 @@ impl ChosenFinish {
             && warm(self.wanted_c, 100.0)
             && (1..=12).contains(&self.pieces)
             && (1..=12).contains(&times)
-            && (1..=8).contains(&after.edges)
+            && after.edges <= 8
+            && after.other_s.is_none_or(|s| (0.0..=1800.0).contains(&s))
+            && (0.0..=120.0).contains(&after.torch_s)
             && (0.0..=7200.0).contains(&pause_s)
             && (0.0..=1800.0).contains(&face_s)
-            && (0.0..=120.0).contains(&after.edge_s)
+            && (0.0..=1800.0).contains(&after.edge_s)
             && (0.0..=3600.0).contains(&after.rest_s)
     }
 

@@ -1,5 +1,6 @@
 //! What the sear needs to know of a food: its water apart from what is left without it.
 
+use crate::figures::searing;
 use crate::food::Food;
 use crate::heat::Structure;
 
@@ -45,9 +46,23 @@ impl Flesh {
         }
     }
 
-    /// What it conducts with a share of its water, W/mK: falls in a straight line to what dry crust conducts.
-    pub(super) fn conducts_w_mk(&self, dry: f64, share: f64) -> f64 {
-        dry + (self.wet_w_mk - dry) * share.clamp(0.0, 1.0)
+    /// Fat and skin of poultry: melted where it comes from a bath; that it runs out is not modelled.
+    ///
+    /// ```
+    /// use hold_steady_core::{food::catalogue, sear::Flesh};
+    /// let duck = Flesh::of(catalogue().food("duck-breast").expect("in the catalogue"));
+    /// assert!(Flesh::under_skin().wet_w_mk < duck.wet_w_mk / 2.0);
+    /// ```
+    #[must_use]
+    pub fn under_skin() -> Self {
+        let f = searing();
+        Self {
+            water_kg_m3: f.fat_water_kg_m3.value,
+            solids_j_m3k: f.fat_solids_j_m3k.value,
+            wet_w_mk: f.fat_w_mk.value,
+            melting_j_m3: 0.0,
+            melts_c: (0.0, 0.1),
+        }
     }
 
     /// Enthalpy of a layer over 0 °C with so much water (kg/m²) and of such a thickness, J/m².

@@ -1,9 +1,10 @@
 //! A sear followed act by act.
 
+use super::Basting;
 use super::hearth::Heat;
 use super::run::{Act, Faces, Frame, Layer, Sear, Seared, along};
-use super::slab::{Bound, Slab};
-use crate::bath::{Air, air_pa, saturation_pa, transfer_m_s, vapour_kg_m3};
+use super::slab::{AirOver, Bound, Slab};
+use crate::bath::{Air, air_pa, saturation_pa, transfer_m_s};
 use crate::figures::searing;
 use crate::heat::{HeatError, Meter};
 
@@ -107,7 +108,12 @@ impl Follow<'_> {
         let slowly = matches!(self.hearths[hearth], Heat::Air { .. });
         let grid_s = self.sear.grid.step_s;
         let longest = if slowly { 20.0 * grid_s } else { grid_s };
-        let free = self.room();
+        let free = if self.sear.basting == Basting::Basted { Self::basting() } else { self.room() };
+        for face in [0, 1] {
+            if faces == Faces::Both || face == usize::from(faces == Faces::Second) {
+                self.slab.faces[face].on_s += s;
+            }
+        }
         self.for_seconds(s, longest, Some((hearth, faces)), [free, free], until_c)
     }
 
@@ -182,14 +188,15 @@ impl Follow<'_> {
     /// What a face meets on a hearth.
     pub(super) fn on(&self, hearth: usize, face: usize) -> Bound {
         let figures = searing();
-        let dry = self.slab.is_dry(face);
+        let dry = self.slab.dryness(face);
         match &self.hearths[hearth] {
             Heat::Contact { w_m2k, body } => {
-                let w_m2k = if dry { w_m2k * figures.dry_contact_share.value } else { *w_m2k };
+                let w_m2k = w_m2k * (1.0 - dry * (1.0 - figures.dry_contact_share.value));
                 Bound { w_m2k: body.with_contact_w_m2k(w_m2k), c: body.face_c(), ..Bound::default() }
             }
             Heat::Oil { w_m2k, after_w_m2k, body } => {
-                Bound { w_m2k: if dry { *after_w_m2k } else { *w_m2k }, c: body.face_c(), ..Bound::default() }
+                let w_m2k = w_m2k + dry * (after_w_m2k - w_m2k);
+                Bound { w_m2k, c: body.face_c(), ..Bound::default() }
             }
             Heat::Flux { w_m2 } => {
                 let room = self.sear.air.room_c;
@@ -203,6 +210,12 @@ impl Follow<'_> {
         }
     }
 
+    /// Hot fat spooned over a face.
+    fn basting() -> Bound {
+        let figures = searing();
+        Bound { w_m2k: figures.baste_w_m2k.value, c: figures.baste_c.value, ..Bound::default() }
+    }
+
     pub(super) fn room(&self) -> Bound {
         let Air { room_c, humidity, .. } = self.sear.air;
         self.in_air(searing().air_w_m2k.value, room_c, humidity * saturation_pa(room_c))
@@ -214,14 +227,10 @@ impl Follow<'_> {
 
     /// Convection, radiation and evaporation in air at `c` °C whose vapour has a pressure, Pa.
     pub(super) fn in_air(&self, w_m2k: f64, c: f64, vapour_pa: f64) -> Bound {
-        let transfer = transfer_m_s(w_m2k, c, air_pa(self.sear.air.altitude_m));
-        Bound {
-            w_m2k,
-            c,
-            radiates_to_c: Some(c),
-            flux_w_m2: 0.0,
-            takes_vapour: Some((transfer, vapour_kg_m3(vapour_pa, c))),
-        }
+        let pressure_pa = air_pa(self.sear.air.altitude_m);
+        let transfer_m_s = transfer_m_s(w_m2k, c, pressure_pa);
+        let over = AirOver { transfer_m_s, c, vapour_pa, pressure_pa };
+        Bound { w_m2k, c, radiates_to_c: Some(c), flux_w_m2: 0.0, over: Some(over) }
     }
 
     /// On the plate: only what the middle still does, and how far heat still gets.
@@ -236,11 +245,14 @@ impl Follow<'_> {
         Ok(())
     }
 
-    /// How warm the middle got, how long after the heat, and whether it is still to come.
-    fn peaked(&self) -> (f64, f64, bool) {
+    /// How warm the middle got, how long after the heat (none where it only cools), and whether it is still to come.
+    fn peaked(&self) -> (f64, Option<f64>, bool) {
         let began = self.began.unwrap_or((self.now, self.slab.centre_c()));
-        let peak = if self.peak.1 > began.1 { self.peak } else { began };
-        (peak.1, peak.0 - self.off, peak.0 >= self.now - 1e-6 && self.now > self.off)
+        if self.peak.1 <= began.1 {
+            return (began.1, None, false);
+        }
+        let (at, c) = self.peak;
+        (c, Some((at - self.off).max(0.0)), at >= self.now - 1e-6 && self.now > self.off)
     }
 
     pub(super) fn told(&mut self, heat_before: f64, water_before: f64) -> Seared {

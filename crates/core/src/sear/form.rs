@@ -6,11 +6,13 @@ use std::collections::BTreeMap;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
-use super::setup::{After, Pattern, Pause, Setup, brownings};
-use super::{Flesh, Grid, Hearth, How, Start, Wanted};
-use super::{fats, hearths};
+use super::best::May;
+use super::hearth::Pans;
+use super::pattern::{After, Basting, Pattern, Pause};
+use super::setup::{Setup, brownings};
+use super::{Hearth, How, Start, Wanted, fats, hearths};
 use crate::figures::searing;
-use crate::food::Food;
+use crate::food::{Food, PanStart, SearAs, SearedFaces};
 use crate::units::{Blanks, Celsius, Kelvin, Length, Units, parse_seconds, parse_temperature, shortened};
 
 /// The finish exactly as typed. Empty fields take what is usual; an empty pattern takes what is proposed.
@@ -62,6 +64,21 @@ pub struct FinishForm {
     /// How often a face.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub times: String,
+    /// Which faces: `both`, `one` or `skin`.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub faces: String,
+    /// On the other face, where that is done for seconds.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub other: String,
+    /// Whether the pan is `hot` or `cold` when it goes in.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub pan: String,
+    /// `basted` or `plain`.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub baste: String,
+    /// Under a torch after the pan, each face.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub torch: String,
     /// How many edges.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub edges: String,
@@ -86,6 +103,9 @@ pub struct FinishForm {
     /// When a planned piece leaves its bath, as an instant of RFC 3339: only the clock times said with it depend on it.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub pull: String,
+    /// The food the page was made with: what was typed for another is not this one's.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    pub food_was: String,
     /// The hearth the page was made with: what was typed for another is not this one's.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub hearth_was: String,
@@ -111,6 +131,8 @@ pub struct Given {
     pub altitude_m: f64,
     /// How much less than a surface the gauge in the kitchen's lid shows.
     pub lid_low: Option<Kelvin>,
+    /// What the kitchen's pans bear.
+    pub pans: Pans,
 }
 
 impl FinishForm {
@@ -135,6 +157,7 @@ impl FinishForm {
         let mut form = self.clone();
         form.typed_in = units.code().into();
         form.forget_another_hearth();
+        form.forget_another_food(food);
         let mut r = Blanks::new(units, typed_in);
         let c = Celsius::new;
         let thickness = match given.thickness {
@@ -152,24 +175,31 @@ impl FinishForm {
             None => r.degrees("bath", &mut form.bath, usual_bath, (c(35.0), c(90.0))),
         };
         let wanted_c = r.degrees("wanted", &mut form.wanted, bath, (c(35.0), c(95.0)));
-        let (hearth, hearth_c) = form.read_hearth(&mut r, given);
+        let found_hot = form.at.trim().is_empty();
+        let (hearth, hearth_c, gauge_low) = form.read_hearth(&mut r, given);
         let fat = r.one_of("fat", &mut form.fat, fats(), "oil", |f| &f.id);
-        let brown = r.one_of("brown", &mut form.brown, brownings(), "brown", |b| &b.id);
-        let pieces = r.count("pieces", &mut form.pieces, 1, 12);
+        let how = food.finish().how.as_ref();
+        let usual_brown = how.map_or("brown", |h| h.brown.as_str());
+        let brown = r.one_of("brown", &mut form.brown, brownings(), usual_brown, |b| &b.id);
+        let pieces = r.count("pieces", &mut form.pieces, 1, (1, 12));
         let sizes = r.sizes(&mut form.sizes);
         let guests = r.guests(&form.guests, food);
-        let after = form.read_after(&mut r, hearth);
+        let (after, edges_free) = form.read_after(&mut r, hearth, how);
         let pattern = form.read_pattern(&mut r, after);
+        let (pan, basting) = form.read_pan(hearth, how);
         let setup = Setup {
-            flesh: Flesh::of(food),
-            thickness,
             start: given.start.clone().unwrap_or(Start::Uniform(bath)),
-            dried: true,
             altitude_m: given.altitude_m,
-            hearth,
             hearth_c,
-            grid: Grid::default(),
+            pan,
+            basting,
+            fat: how.map_or(Length::ZERO, |h| h.fat_mm.min(thickness / 3.0)),
+            ..Setup::new(food, thickness, bath, hearth)
         };
+        // Where neither how hot nor how long was said, how hot is looked for too.
+        let given_c = hearth_c.filter(|_| !found_hot || pattern.is_some());
+        let mut may = May::of(food, thickness, hearth, (given_c, fat), given.pans);
+        may.edges_as_faces &= edges_free;
         let wanted = Wanted {
             centre_c: wanted_c.value(),
             browning: brown.index,
@@ -177,21 +207,40 @@ impl FinishForm {
             within_s: given.within_s,
             after,
         };
-        let asked = FinishAsked { setup, wanted, brown, bath, pattern, fat, pieces, sizes, guests };
+        let asked =
+            FinishAsked { setup, wanted, may, gauge_low, brown, bath, pattern, fat, pieces, sizes, guests };
         (form, r.errors.is_empty().then_some(asked), r.errors)
+    }
+
+    /// What was typed for another food is not this one's: what it is seared on, in what and how many stay.
+    fn forget_another_food(&mut self, food: &Food) {
+        let was = std::mem::replace(&mut self.food_was, food.id.clone());
+        if was.is_empty() || was == food.id {
+            return;
+        }
+        *self = Self {
+            cook: std::mem::take(&mut self.cook),
+            food: food.id.clone(),
+            food_was: food.id.clone(),
+            hearth: std::mem::take(&mut self.hearth),
+            fat: std::mem::take(&mut self.fat),
+            pieces: std::mem::take(&mut self.pieces),
+            typed_in: std::mem::take(&mut self.typed_in),
+            ..Self::default()
+        };
     }
 
     /// What was typed for another hearth is not this one's.
     fn forget_another_hearth(&mut self) {
         let was = std::mem::take(&mut self.hearth_was);
         if !was.is_empty() && was != self.hearth {
-            let Self { at, gauge, gauge_low, face, edge, .. } = self;
-            [at, gauge, gauge_low, face, edge].into_iter().for_each(String::clear);
+            let Self { at, gauge, gauge_low, face, edges, edge, other, pan, .. } = self;
+            [at, gauge, gauge_low, face, edges, edge, other, pan].into_iter().for_each(String::clear);
         }
     }
 
     /// What it is seared on, and how hot that is at its surface.
-    fn read_hearth(&mut self, r: &mut Blanks, given: &Given) -> (&'static Hearth, Option<Celsius>) {
+    fn read_hearth(&mut self, r: &mut Blanks, given: &Given) -> (&'static Hearth, Option<Celsius>, Kelvin) {
         let hearth = r.one_of("hearth", &mut self.hearth, hearths(), USUAL_HEARTH, |h| &h.id);
         let (low, high) = (hearth.low_c.unwrap_or_default(), hearth.high_c.unwrap_or_default());
         let by_lid = self.gauge == "lid" && matches!(hearth.how, How::Air | How::Contact);
@@ -208,22 +257,69 @@ impl FinishForm {
         };
         let Some(usual) = hearth.c else {
             self.at.clear();
-            return (hearth, None);
+            return (hearth, None, low_k);
         };
         let shown = r.degrees("at", &mut self.at, usual - low_k, (low - low_k, high - low_k));
-        (hearth, Some(shown + low_k))
+        (hearth, Some(shown + low_k), low_k)
     }
 
-    /// Its edges, and its rest.
-    fn read_after(&mut self, r: &mut Blanks, hearth: &Hearth) -> After {
-        let usual_edge_s = if hearth.both { 0.0 } else { 15.0 };
+    /// Whether the pan is hot, and whether it is basted: as the food is usually done, on what has a burner under it.
+    fn read_pan(&mut self, hearth: &Hearth, how: Option<&SearAs>) -> (PanStart, Basting) {
+        if !hearth.is_pan() {
+            self.pan.clear();
+            self.baste.clear();
+            return (PanStart::Hot, Basting::Plain);
+        }
+        let pan = PanStart::from_id(&self.pan).unwrap_or_else(|| how.map_or(PanStart::Hot, |h| h.pan));
+        let basting = Basting::from_id(&self.baste).unwrap_or_default();
+        (self.pan, self.baste) = (pan.id().into(), basting.id().into());
+        (pan, basting)
+    }
+
+    /// What comes after the first face; and whether nobody said how long an edge takes.
+    fn read_after(&mut self, r: &mut Blanks, hearth: &Hearth, how: Option<&SearAs>) -> (After, bool) {
+        let usual_s = parse_seconds(&self.face).ok().or(how.map(|h| h.face_s)).unwrap_or_default();
+        let (edges, edge_s) = how.filter(|_| !hearth.both).map_or((0, 0.0), |h| h.edges(usual_s));
+        let usual_rest_s = how.map_or(60.0, |h| h.rest_s);
+        let edges_free = self.edge.trim().is_empty();
         let wrapped = self.rests_wrapped();
         self.rest_in = rest_in(wrapped).into();
-        After {
-            edges: r.count("edges", &mut self.edges, After::resting(0.0).edges, 8),
-            edge_s: r.seconds("edge", &mut self.edge, usual_edge_s, (0.0, 120.0)),
-            rest_s: r.seconds("rest", &mut self.rest, 60.0, (0.0, 3600.0)),
+        let other_s = self.read_other(r, hearth, how);
+        let after = After {
+            other_s,
+            torch_s: r.seconds("torch", &mut self.torch, 0.0, (0.0, 120.0)),
+            edges: r.count("edges", &mut self.edges, edges, (0, 8)),
+            edge_s: r.seconds("edge", &mut self.edge, edge_s, (0.0, 1800.0)),
+            rest_s: r.seconds("rest", &mut self.rest, usual_rest_s, (0.0, 3600.0)),
             wrapped,
+        };
+        (after, edges_free)
+    }
+
+    /// Which faces are done, and how long the other one is.
+    fn read_other(&mut self, r: &mut Blanks, hearth: &Hearth, how: Option<&SearAs>) -> Option<f64> {
+        const SKIN_OTHER_S: f64 = 20.0;
+        if hearth.both {
+            self.faces.clear();
+            self.other.clear();
+            return None;
+        }
+        let usual = how.map_or(SearedFaces::Both, |h| h.faces);
+        let faces = SearedFaces::from_id(&self.faces).unwrap_or(usual);
+        self.faces = faces.id().into();
+        match faces {
+            SearedFaces::Both => {
+                self.other.clear();
+                None
+            }
+            SearedFaces::One => {
+                self.other.clear();
+                Some(0.0)
+            }
+            SearedFaces::Skin => {
+                let usual_s = how.map(|h| h.other_s).filter(|s| *s > 0.0).unwrap_or(SKIN_OTHER_S);
+                Some(r.seconds("other", &mut self.other, usual_s, (1.0, 1800.0)))
+            }
         }
     }
 
@@ -240,7 +336,7 @@ impl FinishForm {
             pause,
             pause_s: r.seconds("pause", &mut self.pause, 0.0, (0.0, most)),
             face_s: r.seconds("face", &mut self.face, 45.0, (3.0, 1800.0)),
-            times: r.count("times", &mut self.times, 1, 12),
+            times: r.count("times", &mut self.times, 1, (1, 12)),
             after,
         })
     }
@@ -270,12 +366,51 @@ impl FinishForm {
             pause_in: pattern.pause.id().into(),
             face: seconds(pattern.face_s),
             times: pattern.times.to_string(),
+            faces: match pattern.after.other_s {
+                None => SearedFaces::Both,
+                Some(s) if s <= 0.0 => SearedFaces::One,
+                Some(_) => SearedFaces::Skin,
+            }
+            .id()
+            .into(),
+            other: pattern.after.other_s.filter(|s| *s > 0.0).map_or_else(String::new, seconds),
+            torch: seconds(pattern.after.torch_s),
             edges: pattern.after.edges.to_string(),
             edge: seconds(pattern.after.edge_s),
             rest: seconds(pattern.after.rest_s),
             rest_in: rest_in(pattern.after.wrapped).into(),
             ..self.clone()
         }
+    }
+}
+
+impl FinishForm {
+    /// The same with its pattern left out, and how hot its hearth is: to be proposed.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::FinishForm;
+    /// let typed = FinishForm { at: "260 °C".into(), face: "30 s".into(), fat: "tallow".into(), ..FinishForm::default() };
+    /// assert_eq!(typed.to_be_proposed(), FinishForm { fat: "tallow".into(), ..FinishForm::default() });
+    /// ```
+    #[must_use]
+    pub fn to_be_proposed(&self) -> Self {
+        let mut form = self.clone();
+        let Self { at, face, pause, pause_in, times, faces, other, edges, edge, .. } = &mut form;
+        [at, face, pause, pause_in, times, faces, other, edges, edge].into_iter().for_each(String::clear);
+        form
+    }
+
+    /// The same on a hearth this hot, as a gauge shows it that reads so much less.
+    ///
+    /// ```
+    /// use hold_steady_core::{sear::FinishForm, units::*};
+    /// let form = FinishForm::default().heated_to(Some(Celsius::new(260.0)), Kelvin::new(60.0), Units::default());
+    /// assert_eq!(form.at, "200 °C");
+    /// ```
+    #[must_use]
+    pub fn heated_to(&self, c: Option<Celsius>, gauge_low: Kelvin, units: Units) -> Self {
+        let at = c.map_or_else(String::new, |c| units.temperature(units.settable(c - gauge_low)));
+        Self { at, ..self.clone() }
     }
 }
 
@@ -313,13 +448,19 @@ impl Blanks {
         s
     }
 
-    fn count(&mut self, field: &'static str, text: &mut String, usual: u32, most: u32) -> u32 {
+    fn count(
+        &mut self,
+        field: &'static str,
+        text: &mut String,
+        usual: u32,
+        (least, most): (u32, u32),
+    ) -> u32 {
         if text.trim().is_empty() {
             *text = usual.to_string();
             return usual;
         }
-        let Some(n) = text.trim().parse().ok().filter(|n| (1..=most).contains(n)) else {
-            self.out_of(field, text, "a whole number", ("1".into(), most.to_string()));
+        let Some(n) = text.trim().parse().ok().filter(|n| (least..=most).contains(n)) else {
+            self.out_of(field, text, "a whole number", (least.to_string(), most.to_string()));
             return usual;
         };
         n

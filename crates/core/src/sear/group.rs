@@ -1,7 +1,8 @@
 //! Several pieces from one bath: thin or thick, more or less sear, and who gets which.
 
-use super::best::COARSE;
-use super::setup::{Pattern, Setup};
+use super::best::{COARSE, band_above_c};
+use super::pattern::Pattern;
+use super::setup::Setup;
 use super::{Seared, Start};
 use crate::heat::HeatError;
 use crate::units::{Celsius, Length};
@@ -31,7 +32,16 @@ pub struct ForGuest {
 }
 
 /// Seconds a face that are shown side by side.
-pub const SIDE_BY_SIDE_S: [f64; 5] = [15.0, 30.0, 45.0, 60.0, 90.0];
+pub(super) const SIDE_BY_SIDE_S: [f64; 5] = [15.0, 30.0, 45.0, 60.0, 90.0];
+
+/// Those beside a finish of so many seconds a face: what crisps for minutes is compared by minutes.
+pub(super) fn side_by_side_s(face_s: f64) -> [f64; 5] {
+    const TEN_S: f64 = 10.0;
+    if face_s <= 1.5 * SIDE_BY_SIDE_S[4] {
+        return SIDE_BY_SIDE_S;
+    }
+    [0.5, 0.75, 1.0, 1.25, 1.5].map(|share| (share * face_s / TEN_S).round() * TEN_S)
+}
 
 /// Seconds a face between which those for a guest are looked for: those, and some beyond.
 pub(super) const FACES_S: [f64; 8] = [10.0, 15.0, 30.0, 45.0, 60.0, 90.0, 150.0, 240.0];
@@ -160,7 +170,7 @@ pub(super) fn for_guests(
     guests: &[(String, Celsius)],
     (setup, pattern, bath): (&Setup, &Pattern, Celsius),
     sizes: &[(OneSize, usize)],
-    (band_over_k, browning): (f64, f64),
+    browning: f64,
 ) -> Result<Vec<ForGuest>, HeatError> {
     // More alike than there are guests tell nothing apart.
     let pieces: Vec<&OneSize> =
@@ -169,7 +179,7 @@ pub(super) fn for_guests(
     let pieces = if pieces.len() < guests.len() { sizes.iter().map(|s| &s.0).collect() } else { pieces };
     let suits = |wanted: Celsius| {
         let wanted_c = wanted.value();
-        Suits { wanted_c, above_c: wanted_c + band_over_k, browning }
+        Suits { wanted_c, above_c: band_above_c(wanted_c), browning }
     };
     let costs: Vec<Vec<f64>> =
         guests.iter().map(|(_, c)| pieces.iter().map(|size| size.best(&suits(*c)).1).collect()).collect();

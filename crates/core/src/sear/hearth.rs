@@ -2,10 +2,53 @@
 
 use std::sync::LazyLock;
 
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 
 use crate::figures::Basis;
-use crate::units::{Celsius, Minutes};
+use crate::units::{Celsius, Kelvin, Minutes};
+
+/// What a kitchen's pans bear.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Pans {
+    /// Nobody said: nothing is proposed that a coating or an enamel would not bear.
+    #[default]
+    Unsaid,
+    /// Bare steel or iron.
+    Bare,
+}
+
+impl Pans {
+    /// The word in requests and records.
+    ///
+    /// ```
+    /// assert_eq!(hold_steady_core::sear::Pans::Bare.id(), "bare");
+    /// ```
+    #[must_use]
+    pub const fn id(self) -> &'static str {
+        match self {
+            Self::Unsaid => "unsaid",
+            Self::Bare => "bare",
+        }
+    }
+
+    /// What is said with this word; nothing with any other.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::Pans;
+    /// assert_eq!((Pans::from_id("bare"), Pans::from_id("")), (Pans::Bare, Pans::Unsaid));
+    /// ```
+    #[must_use]
+    pub fn from_id(id: &str) -> Self {
+        if id == Self::Bare.id() { Self::Bare } else { Self::Unsaid }
+    }
+
+    // As serde asks for it.
+    #[allow(clippy::trivially_copy_pass_by_ref)]
+    pub(crate) const fn is_unsaid(&self) -> bool {
+        matches!(self, Self::Unsaid)
+    }
+}
 
 /// How a hearth gives its heat.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
@@ -40,6 +83,9 @@ pub struct Hearth {
     /// Hottest.
     #[serde(default)]
     pub high_c: Option<Celsius>,
+    /// No hotter is proposed where nobody said that the pans are bare steel or iron.
+    #[serde(default)]
+    pub proposed_most_c: Option<Celsius>,
     /// Coefficient to a wet face, W/m²K.
     #[serde(default)]
     pub w_m2k: f64,
@@ -88,6 +134,47 @@ impl Hearth {
     #[must_use]
     pub fn named(id: &str) -> Option<&'static Self> {
         hearths().iter().find(|h| h.id == id)
+    }
+
+    /// It is a pan or a plate with a burner under it: it can be lit cold, and fat spooned from it.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::Hearth;
+    /// let is_pan = |id| Hearth::named(id).expect("shipped").is_pan();
+    /// assert!(is_pan("iron-pan") && !is_pan("torch") && !is_pan("stone"));
+    /// ```
+    #[must_use]
+    pub fn is_pan(&self) -> bool {
+        self.how == How::Contact && self.areal_j_m2k.is_some() && self.burner_w_m2 > 0.0
+    }
+
+    /// Temperatures at which a finish is looked for, the hottest first: within what the food asks, what the fat and what the
+    /// kitchen's pans bear. None of what has no temperature.
+    ///
+    /// ```
+    /// use hold_steady_core::{sear::{Hearth, Pans, fats}, units::Celsius};
+    /// let (iron, coated) = (Hearth::named("iron-pan").expect("shipped"), Hearth::named("coated-pan").expect("shipped"));
+    /// let (oil, none) = (&fats()[0], fats().last().expect("none"));
+    /// let hottest = |h: &Hearth, fat, pans| h.tried(None, fat, pans)[0].map(Celsius::value);
+    /// assert_eq!(hottest(iron, oil, Pans::Unsaid), Some(260.0));
+    /// assert_eq!((hottest(iron, oil, Pans::Bare), hottest(iron, none, Pans::Bare)), (Some(290.0), Some(350.0)));
+    /// assert_eq!(hottest(coated, none, Pans::Bare), Some(230.0));
+    /// ```
+    #[must_use]
+    pub fn tried(&self, of_food: Option<(Celsius, Celsius)>, fat: &Fat, pans: Pans) -> Vec<Option<Celsius>> {
+        const APART: Kelvin = Kelvin::new(30.0);
+        const AT_MOST: usize = 3;
+        let (Some(usual), Some(low), Some(high)) = (self.c, self.low_c, self.high_c) else {
+            return vec![None];
+        };
+        let most = self.proposed_most_c.filter(|_| pans == Pans::Unsaid).unwrap_or(high);
+        let fat = fat.bears_c.filter(|_| self.how == How::Contact).unwrap_or(high);
+        let (food_low, food_high) = of_food.filter(|_| self.how == How::Contact).unwrap_or((low, high));
+        let high = high.min(most).min(fat).min(food_high).max(low);
+        // Nothing colder than is usual is of use to what only has to brown.
+        let low = low.max(food_low).max(if of_food.is_some() { low } else { usual - APART }).min(high);
+        let each = |i: usize| high - APART * i as f64;
+        (0..AT_MOST).map(each).filter(|c| *c >= low).map(Some).collect()
     }
 
     /// As it stands hot, at a temperature of its own or its usual one.
@@ -166,6 +253,9 @@ pub struct Fat {
     pub name: String,
     /// About where it begins to smoke.
     pub smokes_c: Option<Celsius>,
+    /// Hottest a film of it is used at; any where it is not said.
+    #[serde(default)]
+    pub bears_c: Option<Celsius>,
     /// Where that comes from.
     pub source: String,
     /// How sure it is.
@@ -221,6 +311,14 @@ pub enum Heat {
 }
 
 impl Heat {
+    /// The same with its burner only just lit, at `c` °C: what has a burner.
+    pub(super) fn lit_cold(self, c: f64) -> Self {
+        match self {
+            Self::Contact { w_m2k, body } => Self::Contact { w_m2k, body: body.at(c) },
+            other => other,
+        }
+    }
+
     /// Nothing lies on it for so long.
     pub(super) fn wait(&mut self, s: f64) {
         if let Self::Contact { body, .. } | Self::Oil { body, .. } = self {
@@ -306,6 +404,11 @@ impl Body {
     fn of(layers_c: Vec<f64>, j_m2k: Vec<f64>, (w_m2k, first_m2k_w): (f64, f64), burner_w_m2: f64) -> Self {
         let set_c = layers_c[0];
         Self { layers_c, j_m2k, w_m2k, first_m2k_w, burner_w_m2, set_c }
+    }
+
+    /// The same, not hot yet: at `c` °C throughout.
+    pub(crate) fn at(self, c: f64) -> Self {
+        Self { layers_c: vec![c; self.layers_c.len()], ..self }
     }
 
     /// Temperature of its face where nothing lies on it, and of its first layer where something does, °C.

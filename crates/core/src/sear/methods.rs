@@ -1,7 +1,8 @@
 //! The same piece by other ways, each to the same centre.
 
+use super::pattern::Pattern;
 use super::run::{Act, Faces, Sear, Seared, Start};
-use super::setup::{Pattern, Setup};
+use super::setup::Setup;
 use super::{Grid, Hearth, Heat};
 use crate::bath::circulated;
 use crate::figures::searing;

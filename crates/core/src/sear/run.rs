@@ -129,6 +129,10 @@ pub struct Sear {
     pub plate_s: f64,
     /// Profiles are kept so often while it is on the heat, seconds (and ten times as seldom off it); none of 0.
     pub frames_s: f64,
+    /// Whether hot fat is spooned over the face that is not on the heat.
+    pub basting: super::Basting,
+    /// Fat under its skin, on the first face; nothing of most.
+    pub fat: Length,
 }
 
 /// How fine a sear is solved. What follows from it is known to about a tenth of a kelvin and a fiftieth of a
@@ -180,8 +184,8 @@ pub struct Seared {
     pub end_c: f64,
     /// Hottest the middle is from when it first goes on the heat.
     pub peak_c: f64,
-    /// When, seconds after it comes off for the last time (below zero: before).
-    pub peak_after_s: f64,
+    /// When, seconds after it comes off for the last time (0: before that); none where it only cools.
+    pub peak_after_s: Option<f64>,
     /// The middle is still warming at the end: the peak is to come.
     pub still_rising: bool,
     /// Seconds from the start to when it comes off for the last time.
@@ -291,10 +295,10 @@ impl Seared {
     /// ```
     #[must_use]
     pub fn only_cools(&self) -> bool {
-        self.peak_c <= self.before_c
+        self.peak_after_s.is_none()
     }
 
-    /// The face that browned less.
+    /// The face that browned less, of those that were to be browned.
     ///
     /// ```
     /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
@@ -307,7 +311,13 @@ impl Seared {
     #[must_use]
     pub fn paler(&self) -> Face {
         let [a, b] = self.faces;
-        if a.browning <= b.browning { a } else { b }
+        match (a.on_s, b.on_s) {
+            // What was on the heat for seconds only was not to be browned.
+            (a_s, b_s) if b_s < 0.5 * a_s => a,
+            (a_s, b_s) if a_s < 0.5 * b_s => b,
+            _ if a.browning <= b.browning => a,
+            _ => b,
+        }
     }
 }
 
@@ -354,6 +364,8 @@ impl Sear {
             grid: Grid::default(),
             plate_s: 0.0,
             frames_s: 0.0,
+            basting: super::Basting::Plain,
+            fat: Length::ZERO,
         }
     }
 
@@ -380,7 +392,8 @@ impl Sear {
             self.start.at(mm.min(2.0 * half_mm - mm))
         };
         let boils = boiling_c(self.air.altitude_m);
-        let mut slab = Slab::new(self.flesh, &half, boils, at);
+        let fat = (self.fat.mm() / 1000.0, Flesh::under_skin());
+        let mut slab = Slab::new(self.flesh, fat, &half, (boils, at));
         let film_mm = if self.dried { &searing().film_dry_mm } else { &searing().film_wet_mm };
         // A millimetre of water is a kilogram on a square metre.
         slab.wet(film_mm.value);

@@ -1,156 +1,26 @@
 //! A finish: a piece, a hearth, and the pattern in which it is paused, turned and rested.
 
+use crate::sear::pattern::Basting;
+use crate::sear::pattern::DRIED_S;
+use crate::sear::pattern::Pattern;
+use crate::sear::pattern::Pause;
 use std::sync::LazyLock;
 
-use serde::{Deserialize, Serialize};
+use serde::Deserialize;
 
 use super::run::kitchen_air;
 use super::{Act, Faces, Flesh, Grid, Hearth, Heat, Sear, Seared, Start};
 use crate::figures::{Basis, searing};
-use crate::food::Food;
+use crate::food::{Food, PanStart};
 use crate::heat::HeatError;
 use crate::units::{Celsius, Length};
 
-/// Where a piece waits before the sear.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case")]
-pub enum Pause {
-    /// Opened, in the air of the kitchen.
-    #[default]
-    Air,
-    /// In its bag, in ice water.
-    Ice,
+/// The torch among the hearths of a sear: the one after what it is seared on.
+const TORCH: usize = 1;
+
+fn named_torch() -> &'static Hearth {
+    Hearth::named("torch").expect("shipped and tested")
 }
-
-impl Pause {
-    /// The word in requests.
-    ///
-    /// ```
-    /// assert_eq!(hold_steady_core::sear::Pause::Ice.id(), "ice");
-    /// ```
-    #[must_use]
-    pub const fn id(self) -> &'static str {
-        match self {
-            Self::Air => "air",
-            Self::Ice => "ice",
-        }
-    }
-
-    /// The pause with this word.
-    ///
-    /// ```
-    /// use hold_steady_core::sear::Pause;
-    /// assert_eq!((Pause::from_id("ice"), Pause::from_id("snow")), (Some(Pause::Ice), None));
-    /// ```
-    #[must_use]
-    pub fn from_id(id: &str) -> Option<Self> {
-        [Self::Air, Self::Ice].into_iter().find(|p| p.id() == id)
-    }
-}
-
-/// The pattern of a finish. Seconds.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct Pattern {
-    /// Where it waits first.
-    pub pause: Pause,
-    /// For how long; after ice water always a moment in air to open and dry it.
-    pub pause_s: f64,
-    /// On the heat a face, all told.
-    pub face_s: f64,
-    /// Turned so often a face: 1 is each face once.
-    pub times: u32,
-    /// Its edges, and its rest.
-    pub after: After,
-}
-
-/// What comes after the faces.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct After {
-    /// Edges that are seared one after the other.
-    pub edges: u32,
-    /// On each of them, seconds.
-    pub edge_s: f64,
-    /// Rest after, seconds.
-    pub rest_s: f64,
-    /// Wrapped while it rests: warmer at the table, and its crust softens.
-    pub wrapped: bool,
-}
-
-impl After {
-    /// A rest on a board, and nothing for the edges.
-    ///
-    /// ```
-    /// use hold_steady_core::sear::After;
-    /// assert_eq!((After::resting(60.0).edges, After::resting(60.0).edge_s), (4, 0.0));
-    /// ```
-    #[must_use]
-    pub const fn resting(rest_s: f64) -> Self {
-        Self { edges: 4, edge_s: 0.0, rest_s, wrapped: false }
-    }
-
-    /// On all the edges together, seconds.
-    #[must_use]
-    pub(crate) fn edges_s(&self) -> f64 {
-        f64::from(self.edges) * self.edge_s
-    }
-}
-
-impl Pattern {
-    /// On the heat and around it, seconds, without pause and rest; both faces of what is heated all round go together.
-    ///
-    /// ```
-    /// use hold_steady_core::sear::{After, Pattern, Pause};
-    /// let p = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 45.0, times: 1, after: After { edge_s: 10.0, ..After::resting(60.0) } };
-    /// assert_eq!((p.stove_s(false), p.stove_s(true), p.all_s(false)), (130.0, 85.0, 490.0));
-    /// ```
-    #[must_use]
-    pub fn stove_s(&self, both: bool) -> f64 {
-        self.face_s * if both { 1.0 } else { 2.0 } + self.after.edges_s()
-    }
-
-    /// From the pull to the end of the rest, seconds.
-    ///
-    /// ```
-    /// use hold_steady_core::sear::{After, Pattern, Pause};
-    /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
-    /// assert_eq!(p.all_s(false), 240.0, "half a minute to dry it after the ice");
-    /// ```
-    #[must_use]
-    pub fn all_s(&self, both: bool) -> f64 {
-        self.before_s() + self.stove_s(both) + self.after.rest_s
-    }
-
-    /// So many pieces on the heat and around it, one after the other, seconds.
-    ///
-    /// ```
-    /// use hold_steady_core::sear::{After, Pattern, Pause};
-    /// let p = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
-    /// assert_eq!((p.batch_s(false, 1), p.batch_s(false, 3)), (90.0, 290.0), "ten seconds between two");
-    /// ```
-    #[must_use]
-    pub fn batch_s(&self, both: bool, pieces: u32) -> f64 {
-        let n = f64::from(pieces.max(1));
-        n * self.stove_s(both) + (n - 1.0) * BETWEEN_S
-    }
-
-    /// From the pull until it is on the heat, seconds.
-    ///
-    /// ```
-    /// use hold_steady_core::sear::{After, Pattern, Pause};
-    /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
-    /// assert_eq!(p.before_s(), 90.0, "half a minute to dry it after the ice");
-    /// ```
-    #[must_use]
-    pub fn before_s(&self) -> f64 {
-        self.pause_s + if self.pause == Pause::Ice { DRIED_S } else { 0.0 }
-    }
-}
-
-/// Between two pieces in one pan, seconds.
-pub(super) const BETWEEN_S: f64 = 10.0;
-
-/// Opening and drying after ice water, in air.
-pub(super) const DRIED_S: f64 = 30.0;
 
 /// A piece and what it is finished on.
 #[derive(Debug, Clone, PartialEq)]
@@ -169,6 +39,12 @@ pub struct Setup {
     pub hearth: &'static Hearth,
     /// Its temperature, where it is not the usual one.
     pub hearth_c: Option<Celsius>,
+    /// Whether that is hot when the piece goes in.
+    pub pan: PanStart,
+    /// Whether hot fat is spooned over the upper face.
+    pub basting: Basting,
+    /// Fat under its skin, on the first face; nothing of most.
+    pub fat: Length,
     /// How fine it is solved.
     pub grid: Grid,
 }
@@ -193,13 +69,17 @@ impl Setup {
             altitude_m: 0.0,
             hearth,
             hearth_c: None,
+            pan: PanStart::Hot,
+            basting: Basting::Plain,
+            fat: Length::ZERO,
             grid: Grid::default(),
         }
     }
 
-    /// The hearth, hot.
+    /// The hearth, as it is when the piece goes on.
     pub(super) fn hot(&self) -> Heat {
-        self.hearth.hot(self.hearth_c)
+        let hot = self.hearth.hot(self.hearth_c);
+        if self.pan == PanStart::Cold { hot.lit_cold(searing().room_c.value) } else { hot }
     }
 
     /// The acts on the heat: faces in turn, or both at once.
@@ -207,9 +87,23 @@ impl Setup {
         if self.hearth.both {
             return vec![Act::Heat { hearth: 0, s: pattern.face_s, faces: Faces::Both }];
         }
-        let s = pattern.face_s / f64::from(pattern.times.max(1));
-        let turn = |faces| Act::Heat { hearth: 0, s, faces };
-        (0..pattern.times.max(1)).flat_map(|_| [turn(Faces::First), turn(Faces::Second)]).collect()
+        let turn = |hearth, s, faces| Act::Heat { hearth, s, faces };
+        let mut acts = if let Some(other_s) = pattern.after.other_s {
+            vec![turn(0, pattern.face_s, Faces::First), turn(0, other_s, Faces::Second)]
+        } else {
+            let s = pattern.face_s / f64::from(pattern.times.max(1));
+            let both = [turn(0, s, Faces::First), turn(0, s, Faces::Second)];
+            (0..pattern.times.max(1)).flat_map(|_| both).collect()
+        };
+        acts.retain(|act| !matches!(act, Act::Heat { s, .. } if *s <= 0.0));
+        if pattern.after.torch_s > 0.0 {
+            let torched = |faces| turn(TORCH, pattern.after.torch_s, faces);
+            acts.push(torched(Faces::First));
+            if pattern.after.other_s != Some(0.0) {
+                acts.push(torched(Faces::Second));
+            }
+        }
+        acts
     }
 
     /// The acts before it goes on the heat.
@@ -242,7 +136,8 @@ impl Setup {
             acts.push(Act::Air { s: after.edges_s(), exposed: 2 });
         }
         acts.push(Act::Rest { s: after.rest_s, wrapped: after.wrapped });
-        Sear { plate_s: PLATE_S, ..self.through(acts, vec![hearth]) }
+        let torch = (after.torch_s > 0.0).then(|| named_torch().hot(None));
+        Sear { plate_s: PLATE_S, ..self.through(acts, [hearth].into_iter().chain(torch).collect()) }
     }
 
     /// The same piece through other acts.
@@ -258,6 +153,8 @@ impl Setup {
             grid: self.grid,
             plate_s: 0.0,
             frames_s: 0.0,
+            basting: self.basting,
+            fat: self.fat,
         }
     }
 
@@ -274,7 +171,7 @@ impl Setup {
     /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan);
     /// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 60.0, times: 1, after: After::resting(60.0) };
     /// let done = setup.finish(&pattern)?;
-    /// assert!(done.peak_after_s > 60.0, "the middle goes on warming on the plate");
+    /// assert!(done.peak_after_s.is_some_and(|s| s > 60.0), "the middle goes on warming on the plate");
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
     pub fn finish(&self, pattern: &Pattern) -> Result<Seared, HeatError> {
@@ -304,7 +201,7 @@ impl Setup {
             Act::Heat { hearth: 0, s: edge_s, faces: Faces::First },
             Act::Air { s: AFTER_S, exposed: 2 },
         ];
-        let across = Self { thickness: ACROSS, ..self.clone() };
+        let across = Self { thickness: ACROSS, fat: Length::ZERO, ..self.clone() };
         Ok(across.through(acts, vec![self.hot()]).run()?.band_mm(above_c)[0])
     }
 }
@@ -318,12 +215,16 @@ pub enum Hand {
     Air,
     /// It lies in ice water, in its bag.
     Ice,
+    /// Into a pan that is still cold, the first face down.
+    Cold,
     /// Onto the heat, or turned: the first face down.
     First,
     /// The other face down.
     Second,
     /// Into what heats it all round.
     Round,
+    /// Under the torch.
+    Torch,
     /// One of its edges.
     Edge,
     /// Off the heat.
@@ -340,7 +241,7 @@ impl Hand {
     pub const fn tone(self) -> &'static str {
         match self {
             Self::Dry | Self::Air | Self::Ice => "wait",
-            Self::First | Self::Second => "turn",
+            Self::Cold | Self::First | Self::Second | Self::Torch => "turn",
             Self::Edge => "edge",
             Self::Round | Self::Rest => "off",
         }
@@ -354,7 +255,7 @@ impl Hand {
     /// ```
     #[must_use]
     pub const fn is_face(self) -> bool {
-        matches!(self, Self::First | Self::Second | Self::Round)
+        matches!(self, Self::Cold | Self::First | Self::Second | Self::Round)
     }
 }
 
@@ -389,8 +290,11 @@ pub fn paced(setup: &Setup, pattern: &Pattern) -> Vec<PacedStep> {
         all.push(step(Hand::Air, pattern.pause_s - DRIED_S));
     }
     for act in setup.heated(pattern) {
-        if let Act::Heat { s, faces, .. } = act {
+        if let Act::Heat { hearth, s, faces } = act {
+            let cold = setup.pan == PanStart::Cold && all.iter().all(|step| !step.what.is_face());
             let what = match faces {
+                _ if hearth == TORCH => Hand::Torch,
+                Faces::First if cold => Hand::Cold,
                 Faces::First => Hand::First,
                 Faces::Second => Hand::Second,
                 Faces::Both => Hand::Round,

@@ -1,7 +1,7 @@
 //! The piece itself: layers between two faces, each with its temperature and its water, and one step of time.
 
 use super::flesh::{Flesh, WATER_J_KGK};
-use crate::bath::{latent_j_kg, saturation_pa, vapour_kg_m3};
+use crate::bath::{latent_j_kg, saturation_pa, stefan, vapour_kg_m3};
 use crate::figures::searing;
 
 /// A face has a little substance of its own, J/m²K, so that it has a temperature.
@@ -10,11 +10,6 @@ const FACE_J_M2K: f64 = 20.0;
 const NO_WATER: f64 = 1e-9;
 const STEFAN_BOLTZMANN: f64 = 5.670e-8;
 const KELVIN: f64 = 273.15;
-
-/// Density of vapour over water at `c` °C, kg/m³.
-fn saturated_kg_m3(c: f64) -> f64 {
-    vapour_kg_m3(saturation_pa(c), c)
-}
 
 /// What a face meets in a step.
 #[derive(Debug, Clone, Copy, Default)]
@@ -26,8 +21,28 @@ pub(super) struct Bound {
     pub radiates_to_c: Option<f64>,
     /// A flux into it, W/m².
     pub flux_w_m2: f64,
-    /// What takes its vapour: transfer, m/s, and vapour in the air, kg/m³.
-    pub takes_vapour: Option<(f64, f64)>,
+    /// What takes its vapour.
+    pub over: Option<AirOver>,
+}
+
+/// Air that takes a face's vapour.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct AirOver {
+    /// How fast vapour passes its film, m/s.
+    pub transfer_m_s: f64,
+    /// Temperature, °C, and pressure of the vapour in it and of all of it, Pa.
+    pub c: f64,
+    pub vapour_pa: f64,
+    pub pressure_pa: f64,
+}
+
+impl AirOver {
+    /// Vapour that leaves water at `c` °C through a way of so many m/s, kg/m²s.
+    fn takes_kg_m2s(&self, transfer_m_s: f64, c: f64) -> f64 {
+        let pa = saturation_pa(c);
+        let more = vapour_kg_m3(pa, c) - vapour_kg_m3(self.vapour_pa, self.c);
+        transfer_m_s * more * stefan(pa, self.vapour_pa, self.pressure_pa)
+    }
 }
 
 impl Bound {
@@ -46,6 +61,8 @@ impl Bound {
 pub struct Face {
     /// Browning index, minutes at 160 °C.
     pub browning: f64,
+    /// On the heat, seconds.
+    pub on_s: f64,
     /// Hottest it was, °C.
     pub peak_c: f64,
     /// Seconds beyond what most of the crust is wanted at.
@@ -63,7 +80,8 @@ pub struct Face {
 /// A piece in slices. Node 0 and the last are its faces; between them lie the layers.
 #[derive(Debug, Clone)]
 pub(super) struct Slab {
-    flesh: Flesh,
+    /// What each node is made of.
+    flesh: Vec<Flesh>,
     boils_c: f64,
     /// Thickness of each layer, m; none of the faces.
     pub m: Vec<f64>,
@@ -122,7 +140,13 @@ pub(super) fn layers_m(half_m: f64, first_m: f64, growth: f64) -> Vec<f64> {
 }
 
 impl Slab {
-    pub(super) fn new(flesh: Flesh, half: &[f64], boils_c: f64, at: impl Fn(f64) -> f64) -> Self {
+    /// Of a flesh, with so much of another under its first face.
+    pub(super) fn new(
+        flesh: Flesh,
+        (fat_m, fat): (f64, Flesh),
+        half: &[f64],
+        (boils_c, at): (f64, impl Fn(f64) -> f64),
+    ) -> Self {
         let m: Vec<f64> = [0.0]
             .into_iter()
             .chain(half.iter().copied())
@@ -138,7 +162,8 @@ impl Slab {
             })
             .collect();
         let c: Vec<f64> = depth_m.iter().map(|d| at(*d)).collect();
-        let water: Vec<f64> = m.iter().map(|m| m * flesh.water_kg_m3).collect();
+        let flesh: Vec<Flesh> = depth_m.iter().map(|d| if *d < fat_m { fat } else { flesh }).collect();
+        let water: Vec<f64> = m.iter().zip(&flesh).map(|(m, flesh)| m * flesh.water_kg_m3).collect();
         let faces =
             [Face { peak_c: c[0], ..Face::default() }, Face { peak_c: c[c.len() - 1], ..Face::default() }];
         let n = m.len();
@@ -181,14 +206,14 @@ impl Slab {
 
     fn enthalpy(&self, i: usize, water: f64, c: f64) -> f64 {
         let face = if self.m[i] == 0.0 { FACE_J_M2K * c } else { 0.0 };
-        face + self.flesh.enthalpy_j_m2(self.m[i], water, c)
+        face + self.flesh[i].enthalpy_j_m2(self.m[i], water, c)
     }
 
     fn at_enthalpy(&self, i: usize, water: f64, j_m2: f64) -> f64 {
         if self.m[i] == 0.0 {
             return j_m2 / (FACE_J_M2K + water * WATER_J_KGK);
         }
-        self.flesh.at_enthalpy(self.m[i], water, j_m2)
+        self.flesh[i].at_enthalpy(self.m[i], water, j_m2)
     }
 
     /// All the heat in it over 0 °C, J/m².
@@ -214,10 +239,15 @@ impl Slab {
 
     /// Whether a face is dry: no film, and no water to speak of in its outermost layer.
     pub(super) fn is_dry(&self, face: usize) -> bool {
+        self.dryness(face) >= 1.0
+    }
+
+    /// How dry a face is: none while there is a film on it, all where its outermost layer has no water to speak of.
+    pub(super) fn dryness(&self, face: usize) -> f64 {
         let (outer, dry) = (searing().outer_mm.value / 1000.0, searing().dry_share.value);
         let mut nodes = self.inwards(face);
         if nodes.next().is_some_and(|i| self.water[i] > NO_WATER) {
-            return false;
+            return 0.0;
         }
         let (mut m, mut had, mut has) = (0.0, 0.0, 0.0);
         for i in nodes {
@@ -229,7 +259,7 @@ impl Slab {
                 break;
             }
         }
-        has < dry * had
+        ((1.0 - has / had) / (1.0 - dry)).clamp(0.0, 1.0)
     }
 
     /// Dry crust on a face, mm: layers without water to speak of, and the dry part of the one behind them.
@@ -269,18 +299,22 @@ impl Slab {
 
     /// What evaporates through a face into the air: node, kg/m²s, and how that rises with the node's temperature.
     fn evaporates(&self, face: usize, bound: &Bound) -> Option<(usize, f64, f64)> {
-        let (transfer, in_air) = bound.takes_vapour?;
-        let (i, over) = self.front(face)?;
+        const APART_K: f64 = 0.25;
+        let air = bound.over?;
+        let (i, crust_m) = self.front(face)?;
         let figures = searing();
-        // Of a wet face a part is wet; vapour from under crust has its own way to go besides.
-        let transfer = 1.0 / (1.0 / (figures.wetness.value * transfer) + over / figures.vapour_m2_s.value);
+        // Of a wet face a part is wet. Vapour from under a dry one comes out all over it, and has its own way to go besides.
+        let wet = figures.wetness.value;
+        let film = air.transfer_m_s * (wet + (1.0 - wet) * self.dryness(face));
+        let transfer = 1.0 / (1.0 / film + crust_m / figures.vapour_m2_s.value);
         let c = self.c[i].min(self.boils_c);
-        let kg_m2s = transfer * (saturated_kg_m3(c) - in_air);
+        let kg_m2s = air.takes_kg_m2s(transfer, c);
         if kg_m2s <= 0.0 {
             return None;
         }
-        let rises = transfer * (saturated_kg_m3(c + 0.25) - saturated_kg_m3(c - 0.25)) / 0.5;
-        Some((i, kg_m2s, rises))
+        let (less, more) = (c - APART_K, c + APART_K);
+        let rises = (air.takes_kg_m2s(transfer, more) - air.takes_kg_m2s(transfer, less)) / (more - less);
+        Some((i, kg_m2s, rises.max(0.0)))
     }
 
     /// One step of at most `dt` seconds, implicit; layers that boil are held at the boiling point while they have
@@ -341,17 +375,25 @@ impl Slab {
 
     /// What conducts and what takes up heat, as it stands at the beginning of a step; what boils is held.
     fn take_stock(&self, s: &mut Scratch) {
+        const LEFT: f64 = 0.01;
         let dry = searing().dry_w_mk.value;
         let mut before = 0.0;
+        let half = self.nodes() / 2;
         for (i, ((m, water), c)) in self.m.iter().zip(&self.water).zip(&self.c).enumerate() {
-            // The resistance from a node to its edge.
-            let half = if *m == 0.0 { 0.0 } else { 0.5 * m / self.flesh.conducts_w_mk(dry, self.share(i)) };
+            // A layer dries from its outer edge: what is dry lies over the front, the node in what is still wet. So nothing
+            // jumps when the front passes from one layer to the next.
+            let share = self.share(i);
+            let wet = 0.5 * share * m / self.flesh[i].wet_w_mk;
+            let outwards = (1.0 - share) * m / dry + wet;
+            // Where all of it is dry, down to the middle, something is left between its two innermost nodes.
+            let inwards = wet.max(LEFT * m / dry);
+            let (left, right) = if i < half { (outwards, inwards) } else { (inwards, outwards) };
             if i > 0 {
-                s.g[i - 1] = 1.0 / (before + half);
+                s.g[i - 1] = 1.0 / (before + left);
             }
-            before = half;
+            before = right;
             let face = if *m == 0.0 { FACE_J_M2K } else { 0.0 };
-            s.capacity[i] = face + self.flesh.capacity_j_m2k(*m, *water, *c);
+            s.capacity[i] = face + self.flesh[i].capacity_j_m2k(*m, *water, *c);
             s.held[i] = *water > NO_WATER && *c >= self.boils_c - 1e-9;
         }
     }
@@ -468,8 +510,9 @@ impl Slab {
             let f = &mut self.faces[face];
             f.peak_c = f.peak_c.max(c);
             if dry {
-                f.browning += dt / 60.0
-                    * 10.0_f64.powf((c - figures.browning_c.value) / figures.browning_decade_k.value);
+                let rate = 10.0_f64.powf((c - figures.browning_c.value) / figures.browning_decade_k.value);
+                // Beyond this it is charred, and how much longer says nothing.
+                f.browning = (f.browning + dt / 60.0 * rate).min(figures.browning_most.value);
             }
             for (seconds, from) in [
                 (&mut f.beyond_s, &figures.crust_wanted_c),

@@ -245,7 +245,7 @@ impl Opened<'_> {
 
     fn sear(&self) -> Option<Explanation> {
         let finish = self.request.food().finish();
-        let face = pair("On a face", format!("{} s", finish.face_s?));
+        let face = pair("On a face", format!("{:.0} s", finish.how.as_ref()?.face_s));
         Some(Explanation {
             id: "sear",
             title: "Sear",

@@ -1,8 +1,10 @@
 //! The finish in words.
 
 use crate::figures::searing;
+use crate::food::{Finish, PanStart};
 use crate::sear::{
-    Aim, ChosenFinish, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, TooMuch, called, seconds,
+    Aim, ChosenFinish, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, Setup, TooMuch, called,
+    seconds,
 };
 use crate::units::{Celsius, Kelvin, Length, Minutes, Units};
 
@@ -15,7 +17,7 @@ use crate::units::{Celsius, Kelvin, Length, Minutes, Units};
 #[must_use]
 pub const fn aim(aim: Aim) -> &'static str {
     match aim {
-        Aim::Thin => "Thinnest band",
+        Aim::Best => "Best",
         Aim::Fast => "Fastest",
         Aim::Relaxed => "Cool and hang",
     }
@@ -33,9 +35,11 @@ pub const fn pace(hand: Hand) -> &'static str {
         Hand::Dry => "Open it and dry it",
         Hand::Air => "It waits in air",
         Hand::Ice => "In ice water, in its bag",
+        Hand::Cold => "Skin down into the cold pan, then light it",
         Hand::First => "First face down",
         Hand::Second => "The other face",
         Hand::Round => "In, all round",
+        Hand::Torch => "The torch, sweeping",
         Hand::Edge => "An edge",
         Hand::Rest => "Off: it rests",
     }
@@ -79,23 +83,35 @@ pub fn pattern(p: &Pattern, both: bool) -> String {
 /// ```
 /// use hold_steady_core::{sear::*, words::first_on_heat};
 /// let p = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 46.0, times: 1, after: After::resting(60.0) };
-/// assert_eq!(first_on_heat(&p, false, Some("19:41")), "On the heat at 19:41: 46 s a face");
-/// assert_eq!(first_on_heat(&p, false, None), "On the heat 5 min after the pull: 46 s a face");
+/// use hold_steady_core::{food::catalogue, units::*};
+/// let strip = catalogue().food("beef-strip").expect("in the catalogue");
+/// let hot = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"));
+/// assert_eq!(first_on_heat(&p, &hot, Some("19:41")), "On the heat at 19:41: 46 s a face");
+/// assert_eq!(first_on_heat(&p, &hot, None), "On the heat 5 min after the pull: 46 s a face");
+/// let cold = Setup { pan: PanStart::Cold, ..hot };
+/// assert_eq!(first_on_heat(&p, &cold, None), "Into the cold pan 5 min after the pull: 46 s a face");
 /// ```
 #[must_use]
-pub fn first_on_heat(p: &Pattern, both: bool, at: Option<&str>) -> String {
+pub fn first_on_heat(p: &Pattern, setup: &Setup, at: Option<&str>) -> String {
     let when = match at {
         Some(at) => format!("at {at}"),
         None if p.before_s() < 60.0 => "at once".to_owned(),
         None => format!("{} after the pull", super::minutes(Minutes::from_seconds(p.before_s()))),
     };
-    format!("On the heat {when}: {}", on_the_heat(p, both))
+    let onto = if setup.pan == PanStart::Cold { "Into the cold pan" } else { "On the heat" };
+    format!("{onto} {when}: {}", on_the_heat(p, setup.hearth.both))
 }
 
 /// What is done on the heat: its faces, then its edges.
 fn on_the_heat(p: &Pattern, both: bool) -> String {
     let faces = if both {
         format!("{} all round", seconds(p.face_s))
+    } else if let Some(other_s) = p.after.other_s {
+        if other_s > 0.0 {
+            format!("{} skin side down, {} on the other face", seconds(p.face_s), seconds(other_s))
+        } else {
+            format!("{} on one face", seconds(p.face_s))
+        }
     } else if p.times > 1 {
         let turn = p.face_s / f64::from(p.times);
         format!("{} a face in {} turns of {}", seconds(p.face_s), 2 * p.times, seconds(turn))
@@ -103,17 +119,26 @@ fn on_the_heat(p: &Pattern, both: bool) -> String {
         format!("{} a face", seconds(p.face_s))
     };
     let after = &p.after;
-    if after.edge_s <= 0.0 || after.edges == 0 {
-        return faces;
+    let mut said = faces;
+    if after.torch_s > 0.0 {
+        let each = if after.other_s == Some(0.0) { "" } else { " a face" };
+        said += &format!(", then {}{each} under a torch", seconds(after.torch_s));
     }
-    let edges = if after.edges == 1 { "one edge".into() } else { format!("each of {} edges", after.edges) };
-    format!("{faces}, {} on {edges}", seconds(after.edge_s))
+    if after.edge_s > 0.0 && after.edges > 0 {
+        let edges =
+            if after.edges == 1 { "one edge".into() } else { format!("each of {} edges", after.edges) };
+        said += &format!(", {} on {edges}", seconds(after.edge_s));
+    }
+    said
 }
 
 /// What a chosen finish is seared on, and how hot that is: "a cast iron pan at 230 °C".
 fn seared_on(chosen: &ChosenFinish, to_or_at: &str, units: Units) -> String {
     let name = chosen.heated().map_or(chosen.hearth.as_str(), |h| h.name.as_str());
     match chosen.hearth_c {
+        Some(c) if chosen.pan == PanStart::Cold => {
+            format!("{name}, cold at first, {to_or_at} {}", units.temperature(c))
+        }
         Some(c) => format!("{name} {to_or_at} {}", units.temperature(c)),
         None => name.into(),
     }
@@ -121,6 +146,12 @@ fn seared_on(chosen: &ChosenFinish, to_or_at: &str, units: Units) -> String {
 
 /// What is to be heated for it, in the imperative.
 pub(super) fn heat_it(chosen: &ChosenFinish, units: Units) -> String {
+    if chosen.pan == PanStart::Cold {
+        return format!(
+            "Have {} ready, cold",
+            chosen.heated().map_or(chosen.hearth.as_str(), |h| h.name.as_str())
+        );
+    }
     format!("Heat {}", seared_on(chosen, "to", units))
 }
 
@@ -161,7 +192,8 @@ pub fn chosen_finish(chosen: &ChosenFinish, units: Units) -> String {
     )
 }
 
-/// What the finish of a plan does to its piece, in two sentences.
+/// What the finish of a plan's piece is, and what it does to it, in two sentences; where no finish brings the middle to where
+/// it is wanted, a bath that would.
 ///
 /// ```
 /// use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, after_sear, plan};
@@ -171,43 +203,102 @@ pub fn chosen_finish(chosen: &ChosenFinish, units: Units) -> String {
 /// let rules = KitchenRules::default();
 /// let request = typed.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules)).request.expect("complete");
 /// let seared = after_sear(&request, plan(&request, now)?.bath_min)?.expect("a steak is seared");
-/// let (does, bath) = words::after_sear(&seared, Units::default());
-/// assert!(does.starts_with("Seared as usual (10 min in air, 45 s a face in a cast iron pan)"), "{does}");
-/// assert!(bath.contains("a bath at"));
+/// let (does, minds) = words::after_sear(&seared, Units::default());
+/// assert!(does.starts_with("Finish it so: open and dry it") && does.contains("in a cast iron pan at 2"), "{does}");
+/// assert!(!minds.contains("a bath at"), "{minds}");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[must_use]
 pub fn after_sear(seared: &crate::plan::AfterSear, units: Units) -> (String, String) {
-    let p = &seared.pattern;
-    let pause = if p.pause_s > 0.0 { format!("{} in air, ", seconds(p.pause_s)) } else { String::new() };
-    let done = &seared.planned;
+    let (p, setup) = (&seared.proposed, &seared.setup);
     let does = format!(
-        "Seared as usual ({pause}{} a face in {}), the middle is at its warmest at {}, {}.",
-        seconds(p.face_s),
-        seared.hearth.name,
-        units.temperature_fixed(Celsius::new(done.peak_c)),
-        called(done.paler().browning, done.paler().peak_c),
+        "Finish it so: {}, in {}. The middle is at its warmest at {}, {}.",
+        pattern(&p.pattern, setup.hearth.both),
+        on_hearth(setup, setup.hearth_c, units),
+        units.temperature_fixed(Celsius::new(p.done.peak_c)),
+        called(p.done.paler().browning, p.done.paler().peak_c),
     );
-    let bath = Celsius::new((seared.bath_c.value() * 2.0).round() / 2.0);
-    (
-        does,
-        format!(
-            "For {} in the middle after it, choose a bath at {}; the verdict is then of that bath.",
-            units.temperature(seared.wanted_c),
-            units.temperature(bath)
-        ),
-    )
+    let minds = match seared.bath_c {
+        None => minds(setup.hearth, setup.hearth_c, seared.fat, units),
+        Some(bath) => {
+            let bath = Celsius::new((bath.value() * 2.0).round() / 2.0);
+            format!(
+                "No finish brings the middle to {} from this bath. One at {} would; the verdict is then of that bath.",
+                units.temperature(seared.wanted_c),
+                units.temperature(bath)
+            )
+        }
+    };
+    (does, minds)
+}
+
+/// What a piece is seared on, and how hot that is: "a cast iron pan at 260 °C".
+///
+/// ```
+/// use hold_steady_core::{food::{PanStart, catalogue}, sear::{Hearth, Setup}, units::*, words::on_hearth};
+/// let duck = catalogue().food("duck-breast").expect("in the catalogue");
+/// let pan = Hearth::named("iron-pan").expect("shipped");
+/// let setup = Setup { pan: PanStart::Cold, ..Setup::new(duck, Length::from_mm(22.0), Celsius::new(57.0), pan) };
+/// let said = on_hearth(&setup, Some(Celsius::new(150.0)), Units::default());
+/// assert_eq!(said, "a cast iron pan that is cold at first and gets to 150 °C");
+/// ```
+#[must_use]
+pub fn on_hearth(setup: &Setup, c: Option<Celsius>, units: Units) -> String {
+    let name = &setup.hearth.name;
+    match c.map(|c| units.temperature(c)) {
+        None => name.clone(),
+        Some(c) if setup.pan == PanStart::Cold => format!("{name} that is cold at first and gets to {c}"),
+        Some(c) => format!("{name} at {c}"),
+    }
+}
+
+/// What a hearth this hot asks of the cook in this fat: smoke, spatter, a cover at hand.
+fn minds(hearth: &Hearth, c: Option<Celsius>, fat: &Fat, units: Units) -> String {
+    let Some(c) = c.filter(|_| hearth.how == How::Contact) else { return String::new() };
+    let none = searing().oil_none_c.celsius();
+    if c > none {
+        return format!(
+            "Over {} no oil at all, in the pan or on the meat; the hood on, a cover that fits at hand.",
+            units.temperature(none)
+        );
+    }
+    if fat.smokes_c.is_some_and(|smokes| c > smokes) {
+        return "It smokes: the hood on, oil the meat thinly and not the pan, a cover that fits at hand."
+            .into();
+    }
+    String::new()
+}
+
+/// How a food is usually seared, in a few words; nothing of what is not.
+///
+/// ```
+/// use hold_steady_core::{food::catalogue, words::usual_sear};
+/// let usual = |id| usual_sear(catalogue().food(id).expect("in the catalogue").finish());
+/// assert_eq!(usual("beef-strip").as_deref(), Some("about 45 s a face"));
+/// assert_eq!(usual("salmon-fillet").as_deref(), Some("about 30 s on one face"));
+/// assert_eq!(usual("duck-breast").as_deref(), Some("about 5 min skin side down, 20 s on the other face"));
+/// assert_eq!(usual("carrot"), None);
+/// ```
+#[must_use]
+pub fn usual_sear(finish: &Finish) -> Option<String> {
+    let how = finish.how.as_ref()?;
+    let face = seconds(how.face_s);
+    Some(match how.other_s() {
+        None => format!("about {face} a face"),
+        Some(s) if s > 0.0 => format!("about {face} skin side down, {} on the other face", seconds(s)),
+        Some(_) => format!("about {face} on one face"),
+    })
 }
 
 /// What a pull at some minute comes to after the sear.
 ///
 /// ```
 /// use hold_steady_core::{units::{Celsius, Units}, words};
-/// assert_eq!(words::seared_at(Celsius::new(52.34), Units::default()), "Seared as usual, the middle gets to 52.3 °C.");
+/// assert_eq!(words::seared_at(Celsius::new(52.34), Units::default()), "Finished so, the middle gets to 52.3 °C.");
 /// ```
 #[must_use]
 pub fn seared_at(peak: Celsius, units: Units) -> String {
-    format!("Seared as usual, the middle gets to {}.", units.temperature_fixed(peak))
+    format!("Finished so, the middle gets to {}.", units.temperature_fixed(peak))
 }
 
 /// What a proposal gives, and what it costs.
@@ -217,19 +308,21 @@ pub fn seared_at(peak: Celsius, units: Units) -> String {
 /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
 /// let setup = Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), Hearth::named("iron-pan").expect("shipped"));
 /// let wanted = Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(60.0) };
-/// let said = words::proposal(&proposals(&setup, &wanted)?[0], Units::default());
-/// assert!(said.starts_with("Band ") && said.contains(" min from the pull"), "{said}");
+/// let said = words::proposal(&proposals(&setup, &wanted)?[0], (setup.hearth, &fats()[0]), Units::default());
+/// assert!(said.starts_with("Brown, a grey rim of ") && said.contains(" min from the pull"), "{said}");
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
 /// ```
 #[must_use]
-pub fn proposal(p: &Proposal, units: Units) -> String {
+pub fn proposal(p: &Proposal, (hearth, fat): (&Hearth, &Fat), units: Units) -> String {
     let paler = p.done.paler();
+    let at_the_stove = p.pattern.stove_s(hearth.both);
     let mut said = format!(
-        "Band {} a face, middle {}, {}; {} from the pull.",
+        "{}, a grey rim of {}, middle {}; {} from the pull, {} of it at the stove.",
+        crate::units::capitalised(called(paler.browning, paler.peak_c)),
         units.length(Length::from_mm(p.band_mm)),
         units.temperature_fixed(Celsius::new(p.done.peak_c)),
-        called(paler.browning, paler.peak_c),
         super::minutes(Minutes::from_seconds(p.all_s)),
+        seconds(at_the_stove),
     );
     if !p.lands() {
         let by = units.temperature_difference(Kelvin::new(p.off_k.abs()));
@@ -243,7 +336,11 @@ pub fn proposal(p: &Proposal, units: Units) -> String {
         said += " It does not get as brown as wanted.";
     }
     if !p.unburnt {
-        said += " A face chars.";
+        said += " A face gets darker than wanted.";
+    }
+    let minds = minds(hearth, p.hearth_c, fat, units);
+    if !minds.is_empty() {
+        said += &format!(" {minds}");
     }
     said
 }

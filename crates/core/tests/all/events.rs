@@ -42,6 +42,8 @@ fn finish_after(minutes: f64) -> EventKind {
     let after = After { edge_s: 15.0, ..After::resting(60.0) };
     let pattern = Pattern { pause: Pause::Air, pause_s: minutes * 60.0, face_s: 45.0, times: 1, after };
     EventKind::FinishChosen(Box::new(ChosenFinish {
+        pan: hold_steady_core::sear::PanStart::Hot,
+        basting: hold_steady_core::sear::Basting::Plain,
         hearth: "iron-pan".into(),
         hearth_c: Some(Celsius::new(230.0)),
         fat: "oil".into(),

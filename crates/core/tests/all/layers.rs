@@ -21,7 +21,7 @@ fn sources(folder: &Path, all: &mut Vec<PathBuf>) {
     for entry in fs::read_dir(folder).expect("a folder").map(|e| e.expect("an entry").path()) {
         if entry.is_dir() {
             sources(&entry, all);
-        } else if entry.extension().is_some_and(|e| e == "rs") {
+        } else if entry.extension().is_some_and(|e| e == "rs") && !entry.ends_with("tests.rs") {
             all.push(entry);
         }
     }

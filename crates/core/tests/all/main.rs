@@ -24,6 +24,7 @@ mod histories;
 mod invariants;
 mod layers;
 mod plans;
+mod proposals;
 mod published_times;
 mod refusals;
 mod replanned;

@@ -124,7 +124,7 @@ impl EntryView {
     ) -> Result<Self, PageError> {
         let rating = entry.rating.clone().unwrap_or_default();
         let (request, state) = (&entry.request, cook.state());
-        let usual = request.food().finish().face_s.map(|s| format!("{s} s a face"));
+        let usual = words::usual_sear(request.food().finish());
         let sear_planned = state.chosen_finish().map(|c| words::chosen_finish(c, units)).or(usual);
         let level = entry.verdict_done.as_ref().map_or(NOT_JUDGED, |v| v.level.id());
         let again = cook.plan_record().map(|p| p.typed.for_another_piece()).unwrap_or_default();

@@ -122,13 +122,16 @@ pub struct SearOffer {
 impl SearOffer {
     fn of(seen: &Seen<'_>, faces: String, units: Units) -> Self {
         let usual = seen.request.food().finish();
-        let usual_s = usual.face_s.unwrap_or_default();
+        let usual_s = usual.how.as_ref().map_or(0.0, |how| how.face_s);
         let (finish, face_s) = match &seen.live.finishing.chosen {
             Some(chosen) => {
                 let times = f64::from(chosen.pattern.times.max(1));
                 (words::chosen_finish(chosen, units), chosen.pattern.face_s / times)
             }
-            None => (format!("{}, about {usual_s:.0} s on a face", usual.name), usual_s),
+            None => {
+                let how = words::usual_sear(usual).map_or_else(String::new, |how| format!(", {how}"));
+                (format!("{}{how}", usual.name), usual_s)
+            }
         };
         Self { finish, face_s, faces }
     }

@@ -1,10 +1,10 @@
 //! What a finish comes to, as it is shown.
 
 use hold_steady_core::sear::{
-    ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, OneSize, Pattern, SIDE_BY_SIDE_S,
-    Seared, called,
+    ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, OneSize, PanStart, Pattern,
+    Proposal, Seared, Wanted, called,
 };
-use hold_steady_core::units::{Celsius, Length, Minutes, Units, WallClock, capitalised, moved};
+use hold_steady_core::units::{Celsius, Length, Minutes, Units, WallClock, capitalised, moved, unbroken};
 use hold_steady_core::words;
 use jiff::Timestamp;
 use serde::Serialize;
@@ -131,7 +131,7 @@ impl Shown<'_> {
         let done = &self.answer.done;
         let note = format!(
             "highest, {}; on average {} at the table",
-            after_heat(done.peak_after_s, done.only_cools()),
+            after_heat(done.peak_after_s),
             self.degrees(done.mean_c)
         );
         ("In the middle", self.degrees(done.peak_c), note)
@@ -151,7 +151,7 @@ impl Shown<'_> {
 
     fn crust(&self) -> (&'static str, String, String) {
         let (done, paler) = (&self.answer.done, self.answer.done.paler());
-        let crust_mm = f64::midpoint(done.faces[0].crust_mm, done.faces[1].crust_mm);
+        let crust_mm = paler.crust_mm;
         let hottest = done.faces.iter().map(|f| f.peak_c).fold(0.0, f64::max);
         let chars = self.answer.too_much.char_s.map_or_else(String::new, |s| format!("; char from {s:.0} s"));
         let note = format!(
@@ -164,7 +164,11 @@ impl Shown<'_> {
 
     /// When what it is seared on is to be heated; where nobody knows when, how long before.
     fn heat(&self) -> (&'static str, String, String) {
-        let ready = self.asked.setup.hearth.ready_in(self.asked.setup.hearth_c);
+        let setup = &self.answer.setup;
+        if setup.pan == PanStart::Cold {
+            return ("Light it", "with it in".into(), format!("from cold: {}", setup.hearth.name));
+        }
+        let ready = setup.hearth.ready_in(setup.hearth_c);
         let pattern = &self.answer.pattern;
         let Some(pull) = self.piece.given.pull else {
             return ("Heat it", words::minutes(ready), "before the sear, until it is hot".into());
@@ -183,7 +187,7 @@ impl Shown<'_> {
         let on = self.piece.given.pull.map(|pull| {
             near_time(moved(pull.max(self.now), from_seconds(pattern.before_s())), self.now, self.zone)
         });
-        words::first_on_heat(pattern, self.asked.setup.hearth.both, on.as_deref())
+        unbroken(&words::first_on_heat(pattern, &self.answer.setup, on.as_deref()))
     }
 
     fn large(
@@ -193,7 +197,7 @@ impl Shown<'_> {
         what: &'static str,
         id: &'static str,
     ) -> Result<(String, &'static str), PageError> {
-        let size = self.length(self.asked.setup.thickness.mm());
+        let size = self.length(self.answer.setup.thickness.mm());
         let drawn = cut(&Cut {
             food: &self.piece.food,
             seared: &self.answer.done,
@@ -219,8 +223,8 @@ impl Shown<'_> {
 
     fn measure(&self) -> Result<String, PageError> {
         let done = &self.answer.done;
-        let (crust, band) = (done.faces[0].crust_mm, done.band_mm(self.above_c())[0]);
-        let whole = self.asked.setup.thickness.mm();
+        let (crust, band) = (done.paler().crust_mm, done.thicker_band_mm(self.above_c()));
+        let whole = self.answer.setup.thickness.mm();
         let said = |mm: f64, what: &str| (mm, format!("{} {what}", self.length(mm)));
         measure([said(crust, "crust"), said(band, "band"), said(whole, "")], LARGE)
     }
@@ -228,7 +232,7 @@ impl Shown<'_> {
     fn frames(&self) -> Vec<FrameView> {
         let done = &self.answer.done;
         let each = done.frames.iter().map(|f| FrameView {
-            when: said_when(f.s, done, &self.answer.pattern, self.asked.setup.hearth.both),
+            when: said_when(f.s, done, &self.answer.pattern, self.answer.setup.hearth.both),
             centre: self.degrees(f.c[f.c.len() / 2].0),
             colours: colours(&self.piece.food, done, Some(f)),
             crust: f.crust_mm.map(|mm| format!("{:.2}", mm * LARGE)),
@@ -237,7 +241,7 @@ impl Shown<'_> {
     }
 
     fn side(&self, face_s: f64, out: &Seared) -> Result<SideView, PageError> {
-        let face = format!("{face_s:.0} s");
+        let face = words::for_seconds(face_s);
         let centre = self.degrees(out.peak_c);
         let band = self.length(out.thicker_band_mm(self.above_c()));
         let paler = out.paler();
@@ -251,7 +255,7 @@ impl Shown<'_> {
                 band_mm: None,
                 px_mm: SMALL,
                 width: 62.0,
-                summary: &format!("{face} a face: middle {centre}, band {band}, {brown}"),
+                summary: &format!("{face}: middle {centre}, band {band}, {brown}"),
                 id: &format!("cut-{face_s:.0}"),
             })?,
             doneness: self.doneness(out),
@@ -270,7 +274,7 @@ impl Shown<'_> {
 
     fn sides(&self) -> Result<Vec<SideView>, PageError> {
         let own = &self.answer.side_by_side[0].by_face;
-        let shown = own.iter().filter(|(s, _)| SIDE_BY_SIDE_S.contains(s));
+        let shown = own.iter().filter(|(s, _)| self.answer.shown_s.contains(s));
         shown.map(|(face_s, out)| self.side(*face_s, out)).collect()
     }
 
@@ -290,7 +294,7 @@ impl Shown<'_> {
 
     fn guest(&self, g: &ForGuest) -> GuestView {
         let paler = g.done.paler();
-        let band_c = g.wanted.value() + self.above_c() - self.asked.wanted.centre_c;
+        let band_c = Wanted { centre_c: g.wanted.value(), ..self.asked.wanted }.band_above_c();
         GuestView {
             name: g.name.clone(),
             wanted: self.units.temperature(g.wanted),
@@ -306,15 +310,26 @@ impl Shown<'_> {
         }
     }
 
+    /// A proposal in one line, with how hot its hearth is.
+    fn how(&self, p: &Proposal) -> String {
+        let setup = &self.answer.setup;
+        let how = words::pattern(&p.pattern, setup.hearth.both);
+        format!("{}: {how}", words::on_hearth(setup, p.hearth_c, self.units))
+    }
+
     fn proposals(&self) -> Result<Vec<ProposalView>, PageError> {
-        let both = self.asked.setup.hearth.both;
+        let setup = &self.answer.setup;
         let each = self.answer.proposals.iter().map(|p| {
             Ok(ProposalView {
                 name: words::aim(p.aim),
-                how: capitalised(&words::pattern(&p.pattern, both)),
-                gives: words::proposal(p, self.units),
-                query: encoded(&self.form.with(&p.pattern))?,
-                chosen: p.pattern == self.answer.pattern,
+                how: capitalised(&self.how(p)),
+                gives: words::proposal(p, (setup.hearth, self.asked.fat), self.units),
+                query: encoded(&self.form.with(&p.pattern).heated_to(
+                    p.hearth_c,
+                    self.asked.gauge_low,
+                    self.units,
+                ))?,
+                chosen: p.is(&self.answer.pattern, setup),
             })
         });
         each.collect()
@@ -337,8 +352,11 @@ impl Shown<'_> {
 
     fn chosen(&self) -> Option<ChosenView> {
         self.piece.cook?;
-        let this =
-            ChosenFinish::of(&FinishAsked { pattern: Some(self.answer.pattern), ..self.asked.clone() });
+        let this = ChosenFinish::of(&FinishAsked {
+            pattern: Some(self.answer.pattern),
+            setup: self.answer.setup.clone(),
+            ..self.asked.clone()
+        });
         Some(match &self.piece.chosen {
             None => ChosenView::None,
             Some(chosen) if this.as_ref() == Some(chosen) => ChosenView::This,
@@ -347,7 +365,7 @@ impl Shown<'_> {
     }
 
     fn sources(&self) -> Vec<(String, String, String)> {
-        let (hearth, fat, brown) = (self.asked.setup.hearth, self.asked.fat, self.asked.brown);
+        let (hearth, fat, brown) = (self.answer.setup.hearth, self.asked.fat, self.asked.brown);
         let smokes = fat.smokes_c.map_or_else(
             || "nothing that smokes".to_owned(),
             |c| format!("smokes from about {}", self.units.temperature(c)),
@@ -383,13 +401,7 @@ impl AnswerView {
             })?),
             Some(_) => None,
         };
-        let bare = FinishForm {
-            face: String::new(),
-            pause: String::new(),
-            pause_in: String::new(),
-            times: String::new(),
-            ..form.clone()
-        };
+        let bare = form.to_be_proposed();
         let frames = shown.frames();
         let query = encoded(form)?;
         Ok(Self {
@@ -399,14 +411,14 @@ impl AnswerView {
             measure: shown.measure()?,
             last_frame: frames.len().saturating_sub(1),
             frames_json: serde_json::to_string(&frames).map_err(|e| PageError::Request(e.to_string()))?,
-            thickness: units.length(asked.setup.thickness),
+            thickness: units.length(answer.setup.thickness),
             side_by_side: shown.sides()?,
             sizes: shown.sizes(),
             proposals: shown.proposals()?,
             too_much: words::too_much(&answer.too_much, units),
             bath: units.temperature(bath),
             bath_query,
-            cautions: words::finish_cautions(asked.setup.hearth, asked.setup.hearth_c, asked.fat, units),
+            cautions: words::finish_cautions(answer.setup.hearth, answer.setup.hearth_c, asked.fat, units),
             after: shown.after(),
             guests: answer.guests.iter().map(|g| shown.guest(g)).collect(),
             pace: query.clone(),
@@ -421,19 +433,17 @@ impl AnswerView {
     }
 }
 
-fn after_heat(s: f64, before: bool) -> String {
-    if before {
-        "already before the sear".into()
-    } else if s < 45.0 {
-        "as it comes off the heat".into()
-    } else {
-        format!("{} after the heat", words::minutes(from_seconds(s)))
+fn after_heat(s: Option<f64>) -> String {
+    match s {
+        None => "already before the sear".into(),
+        Some(s) if s < 45.0 => "as it comes off the heat".into(),
+        Some(s) => format!("{} after the heat", words::minutes(from_seconds(s))),
     }
 }
 
 /// When a profile on the way is, in words.
 fn said_when(s: f64, done: &Seared, pattern: &Pattern, both: bool) -> String {
-    let heated_s = pattern.face_s * if both { 1.0 } else { 2.0 };
+    let heated_s = pattern.on_heat_s(both);
     let on = s - (done.off_s - heated_s.min(done.off_s));
     if s > done.off_s {
         format!("{:.0} s off the heat", s - done.off_s)

@@ -70,6 +70,7 @@ pub async fn piece(
             pull: form.pull.parse().ok(),
             altitude_m: rules.altitude_m,
             lid_low: Some(rules.lid_low_k),
+            pans: rules.pans,
             ..Given::default()
         };
         return Ok(Piece {
@@ -90,7 +91,7 @@ pub async fn piece(
         is_seared(planned.request.food())?;
         let given = for_finish(&planned.request, &plan, &stands, &record.water(&stands), now)?;
         // What is measured with is the kitchen's as it is today.
-        let given = Given { lid_low: Some(rules.lid_low_k), ..given };
+        let given = Given { lid_low: Some(rules.lid_low_k), pans: rules.pans, ..given };
         Ok(Piece {
             food: planned.request.food().clone(),
             title: unbroken(&record.title_in(units)),

@@ -2,7 +2,10 @@
 
 use std::collections::BTreeMap;
 
-use hold_steady_core::sear::{FinishAsked, FinishForm, How, Pause, Way, brownings, cooked, fats, hearths};
+use hold_steady_core::food::Food;
+use hold_steady_core::sear::{
+    Basting, FinishAsked, FinishForm, Hearth, How, PanStart, Pause, Way, brownings, cooked, fats, hearths,
+};
 use hold_steady_core::units::{Celsius, Units, WallClock};
 use hold_steady_core::words;
 use hold_steady_store::new_id;
@@ -29,6 +32,10 @@ pub struct FinishView {
     /// A lid may be over it, with a gauge.
     pub gauged: bool,
     pub by_lid: bool,
+    /// Which faces: its word, how it is said, whether it is so.
+    pub faces: Vec<(&'static str, &'static str, bool)>,
+    /// What else this food's finish may have on this hearth.
+    pub also: Also,
     pub both: bool,
     pub in_ice: bool,
     pub wrapped: bool,
@@ -41,6 +48,36 @@ pub struct FinishView {
     pub to_come: bool,
     pub tap: Uuid,
 }
+
+/// What few finishes have besides: a pan that is cold at first, basting, a torch after the pan.
+pub struct Also {
+    pub cold: bool,
+    pub basted: bool,
+    pub torched: bool,
+}
+
+impl Also {
+    /// What the food's own finish may have, and what is asked for already.
+    fn of(food: &Food, hearth: Option<&Hearth>, form: &FinishForm) -> Self {
+        let how = food.finish().how.as_ref();
+        let pan = hearth.is_some_and(Hearth::is_pan);
+        let round = hearth.is_some_and(|h| h.both);
+        let torched = !matches!(form.torch.as_str(), "" | "0 s");
+        Self {
+            cold: pan && (form.pan == PanStart::Cold.id() || how.is_some_and(|h| h.pan == PanStart::Cold)),
+            basted: pan && (form.baste == Basting::Basted.id() || how.is_some_and(|h| h.may_baste)),
+            torched: !round && (torched || how.is_some_and(|h| h.may_torch)),
+        }
+    }
+
+    pub fn any(&self) -> bool {
+        self.cold || self.basted || self.torched
+    }
+}
+
+/// Which faces are seared, as they are chosen.
+const FACES: [(&str, &str); 3] =
+    [("both", "both faces alike"), ("one", "one face only"), ("skin", "skin side down, and the other for")];
 
 fn choices<'a, T: 'a>(
     all: &'a [T],
@@ -66,8 +103,9 @@ impl FinishView {
             form.food.clone_from(&piece.food.id);
         }
         let answer = asked.as_ref().map(|asked| asked.answer().map(|answer| (asked, answer))).transpose()?;
-        if let Some((_, answer)) = &answer {
-            form = form.with(&answer.pattern);
+        if let Some((asked, answer)) = &answer {
+            let hot = answer.setup.hearth_c;
+            form = form.with(&answer.pattern).heated_to(hot, asked.gauge_low, units);
         }
         let query = encoded(&form)?;
         let answer = answer
@@ -98,6 +136,8 @@ impl FinishView {
             gauged: how(How::Air) || how(How::Contact),
             by_lid: form.gauge == "lid",
             both: hearth.is_some_and(|h| h.both),
+            faces: FACES.map(|(id, words)| (id, words, id == form.faces)).into(),
+            also: Also::of(&piece.food, hearth, &form),
             in_ice: form.pause_in == Pause::Ice.id(),
             wrapped: form.rests_wrapped(),
             fats: choices(fats(), &form.fat, |f| (&f.id, &f.name)),

@@ -11,6 +11,7 @@ use hold_steady_core::bath::boiling_c;
 use hold_steady_core::plan::{Guest, GuestForm, HabitsForm, KitchenForm, Person, SALTING_SCHOOLS};
 use hold_steady_core::prep::bag;
 use hold_steady_core::safety::profiles;
+use hold_steady_core::sear::Hearth;
 use hold_steady_core::units::{Celsius, Units};
 use hold_steady_store::WHOLE_DAYS;
 use jiff::tz::TimeZone;
@@ -44,6 +45,8 @@ struct KitchenPage {
     airs: Vec<Choice>,
     units: Vec<Choice>,
     zones: Vec<String>,
+    /// The hottest pan that is proposed where it may be a coated one.
+    pan_most: String,
     boils: String,
     people: Vec<(Person, bool)>,
     guests: Vec<Guest>,
@@ -164,6 +167,9 @@ async fn show(
         .map(|(id, words)| choice(id, words, &typed.habits.units))
         .into(),
         zones: jiff::tz::db().available().map(|z| z.to_string()).collect(),
+        pan_most: Hearth::named("iron-pan")
+            .and_then(|h| h.proposed_most_c)
+            .map_or_else(String::new, |c| units.temperature(c)),
         boils: units.temperature(Celsius::new(boils)),
         people: people.into_iter().map(|p| (device == Some(p.id), p)).map(|(mine, p)| (p, mine)).collect(),
         new_person: hold_steady_store::new_id(state.clock.now()),

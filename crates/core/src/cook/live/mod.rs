@@ -298,6 +298,7 @@ pub fn for_finish(
         within_s: eat_by.map(|t| Minutes::between(pull, t).seconds().max(0.0)),
         altitude_m: request.rules.altitude_m,
         lid_low: Some(request.rules.lid_low_k),
+        pans: request.rules.pans,
     })
 }
 

@@ -237,6 +237,8 @@ fn on_a_stone(pause_min: f64) -> EventKind {
         after: After::resting(60.0),
     };
     EventKind::FinishChosen(Box::new(ChosenFinish {
+        pan: crate::sear::PanStart::Hot,
+        basting: crate::sear::Basting::Plain,
         hearth: "stone".into(),
         hearth_c: Some(Celsius::new(330.0)),
         fat: "oil".into(),
