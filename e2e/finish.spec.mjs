@@ -191,9 +191,11 @@ test("each food is finished as a cook would, and what was typed for one is not a
   await expect(page.locator(".proposal").first()).toContainText("It smokes: the hood on");
   // Butter does not bear that, and a non-stick pan neither.
   await page.locator("#s-fat").selectOption("oil-butter");
+  await expect(page).toHaveURL(/fat=oil-butter/);
   await page.getByRole("link", { name: "Propose anew" }).click();
   await expect(page.locator("#s-at")).toHaveValue(/^(190|1[5-8]\d) °C$/);
   await page.locator("#s-hearth").selectOption("coated-pan");
+  await expect(page).toHaveURL(/hearth=coated-pan/);
   await page.locator("#s-at").fill("260");
   await page.locator("#s-at").press("Tab");
   await expect(page.locator("#finish-errors")).toContainText("to 230 °C");

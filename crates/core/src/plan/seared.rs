@@ -2,7 +2,7 @@
 
 use super::PlanRequest;
 use crate::heat::HeatError;
-use crate::sear::{Fat, FinishForm, Given, Proposal, Seared, Setup, Start, bath_for};
+use crate::sear::{Fat, FinishForm, Given, Grid, Proposal, Seared, Setup, Start, bath_for};
 use crate::units::{Celsius, Minutes, Units};
 
 /// A piece seared after a pull at some minute.
@@ -51,7 +51,7 @@ pub struct AfterSear {
 /// ```
 pub fn after_sear(request: &PlanRequest, planned_min: Minutes) -> Result<Option<AfterSear>, HeatError> {
     /// Shares of the planned time at which it is pulled.
-    const SHARES: [f64; 9] = [0.1, 0.25, 0.4, 0.5, 0.6, 0.75, 0.9, 1.0, 1.5];
+    const SHARES: [f64; 6] = [0.1, 0.3, 0.5, 0.75, 1.0, 1.5];
     if !request.food().finish().sears {
         return Ok(None);
     }
@@ -78,7 +78,8 @@ pub fn after_sear(request: &PlanRequest, planned_min: Minutes) -> Result<Option<
         let done = if i == planned {
             proposed.done.clone()
         } else {
-            Setup { start: start(i), ..setup.clone() }.finish(&proposed.pattern)?
+            // Only compared: looked at less finely.
+            Setup { start: start(i), grid: Grid::SKETCH, ..setup.clone() }.finish(&proposed.pattern)?
         };
         pulls.push(SearedAt { bath_min: *bath_min, done });
     }

@@ -222,8 +222,8 @@ const MINUTE_S: f64 = 60.0;
 /// What was taken a little too lightly is done for so much longer.
 const LIGHTLY: f64 = 1.04;
 
-/// Where many are compared: within a few hundredths of a millimetre of the usual one.
-pub(super) const COARSE: Grid = Grid { first_mm: 0.06, growth: 1.2, step_s: 0.5 };
+/// Where many are compared.
+pub(super) const COARSE: Grid = Grid::SKETCH;
 
 /// Something tried, and how far over what is aimed at it is.
 pub(super) type Tried = (f64, f64);
