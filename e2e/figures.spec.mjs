@@ -103,6 +103,7 @@ test("one finish stands in the plan, the steps, the cook's page, the finish and 
   await expect(page).toHaveURL(/\/cook\/[0-9a-f-]{36}$/);
   const cook = page.url();
   await page.locator("form.act").getByRole("button", { name: "Dropped", exact: true }).click();
+  await expect(page.locator("#just")).toContainText("Dropped");
   await page.goto(`${url}/finish?cook=${cook.split("/").pop()}`);
   const first = await page.locator(".finish-first p").textContent();
   await page.getByRole("button", { name: "Choose it for this cook" }).click();

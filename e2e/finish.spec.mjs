@@ -203,6 +203,7 @@ test("each food is finished as a cook would, and what was typed for one is not a
   await page.goto(`${url}/kitchen`);
   await page.locator("#pans").selectOption("bare");
   await page.locator("form").filter({ has: page.locator("#pans") }).getByRole("button").first().click();
+  await expect(page).toHaveURL(/done=settled/);
   await page.goto(`${url}/finish?food=beef-strip&thickness=12+mm&bath=54+%C2%B0C&fat=none&typed_in=c-mm`);
   await expect(page.locator(".proposal").first()).toContainText("no oil at all");
 });

@@ -43,7 +43,7 @@ const shots = [
 ];
 for (const [name, path, viewport, colorScheme, at, then, click] of shots) {
   const page = await browser.newPage({ viewport, colorScheme });
-  const depths = { name: "depths", value: at || name === "plan" ? "explore.prepare" : "", url };
+  const depths = { name: "depths", value: at || name === "plan" ? "explore.prepare.steps" : "", url };
   await page.context().addCookies([depths]);
   await page.goto(url + path);
   await page.evaluate(() => document.fonts.ready);

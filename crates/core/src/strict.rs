@@ -9,6 +9,11 @@ use serde::de::{DeserializeSeed, Deserializer, Error, MapAccess, SeqAccess, Visi
 
 use crate::units::shortened;
 
+/// Whether something is as it is where nobody said: then it is left out of a record.
+pub(crate) fn is_usual<T: Default + PartialEq>(value: &T) -> bool {
+    *value == T::default()
+}
+
 /// Looks through a text for keys given twice in one object.
 ///
 /// # Errors

@@ -62,10 +62,9 @@ use std::time::Duration;
 use deadpool_sqlite::{Config, Hook, HookError, Object, Pool, PoolError, Runtime};
 use hold_steady_core::book::ImportError;
 use jiff::Timestamp;
+use migrate::MIGRATIONS;
 use rusqlite::{Connection, ErrorCode};
 use uuid::{ContextV7, Uuid};
-
-use migrate::MIGRATIONS;
 
 pub use actor::{Actor, InKitchen, Role};
 pub use bath::{Device, Lies, NewBath, NewWaterEvent, Received, Reporter, WHOLE_DAYS};

@@ -1,12 +1,14 @@
 //! What happens to a bath’s water, and what cannot.
 
+use std::collections::{HashMap, HashSet};
+
+use jiff::{SignedDuration, Timestamp};
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
 use super::{Cover, Vessel};
 use crate::units::{Celsius, Minutes};
 use crate::who::By;
-use jiff::{SignedDuration, Timestamp};
-use serde::{Deserialize, Serialize};
-use std::collections::{HashMap, HashSet};
-use uuid::Uuid;
 
 /// What was done to the water of a bath.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -3,8 +3,7 @@
 
 use jiff::Timestamp;
 
-use super::ProbeLog;
-use super::{Dip, Falls, Trust};
+use super::{Dip, Falls, ProbeLog, Trust};
 use crate::figures::bench;
 use crate::units::{Celsius, Kelvin, Minutes};
 

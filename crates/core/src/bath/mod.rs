@@ -48,11 +48,12 @@ pub use vessel::{Heat, Vessel, VesselForm, Wall, WallData, shapes, too_hot};
 pub(crate) use waters::gate_of;
 pub use waters::{Ahead, Path, Waters};
 
-use crate::figures::{Basis, cooling};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
+
+use crate::figures::{Basis, cooling};
 
 /// How well heat passes from a kind of surroundings into a piece.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -105,13 +106,6 @@ impl Water {
             Self::Circulated => "circulated",
             Self::Still => "still",
         }
-    }
-
-    /// Whether it is what is assumed where nothing is said. (By reference, as serde asks for it.)
-    #[must_use]
-    #[allow(clippy::trivially_copy_pass_by_ref)]
-    pub(crate) const fn is_usual(&self) -> bool {
-        matches!(self, Self::Circulated)
     }
 
     /// The kind of water with this word.

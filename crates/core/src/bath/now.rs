@@ -6,10 +6,9 @@ use uuid::Uuid;
 
 use super::run::care;
 use super::{
-    Air, BathPoint, Care, Heat, LearnError, Learned, Taps, Trust, Unwatched, Vessel, WaterEventKind,
-    WaterState, learn_heater, learn_loss, trust,
+    Air, BathPoint, BathRecord, Care, Heat, InstrumentRecord, LearnError, Learned, ReadingRecord, Taps,
+    Trust, Unwatched, Vessel, WaterEventKind, WaterState, learn_heater, learn_loss, trust,
 };
-use super::{BathRecord, InstrumentRecord, ReadingRecord};
 use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Kelvin, Minutes, moved};
 

@@ -1,12 +1,11 @@
 //! A bath that runs: what was done to its water, where it stands, and what to do next.
 
-use crate::bath::event::{WaterEvent, WaterEventKind, as_it_stands};
-
 use jiff::Timestamp;
 use uuid::Uuid;
 
 use super::bench::{fill_c, look_in};
 use super::{Air, Cover, Heat, Mix, Pool, Taps, Vessel, mix};
+use crate::bath::event::{WaterEvent, WaterEventKind, as_it_stands};
 use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Kelvin, Minutes};
 

@@ -122,14 +122,7 @@ pub fn sear(request: &Value) -> Result<SearAnswer, CalcError> {
 /// How it cools first, and where.
 fn cooled(f: &mut Fields<'_>) -> Act {
     let s = f.number("cool_min", range::COOL_MIN.0, range::COOL_MIN.1).unwrap_or(0.0) * 60.0;
-    let cool_in = match f.text("cool_in") {
-        None => COOLED_IN[0],
-        Some(one) => COOLED_IN.into_iter().find(|c| *c == one).unwrap_or_else(|| {
-            let shown = crate::units::shortened(one);
-            f.fault("cool_in", format!("“{shown}” is none of: {}", COOLED_IN.join(", ")));
-            COOLED_IN[0]
-        }),
-    };
+    let cool_in = COOLED_IN[one_of(f, "cool_in", &COOLED_IN).unwrap_or(0)];
     let exposed = f.number("cool_exposed_faces", range::FACES.0, range::FACES.1).unwrap_or(2.0);
     if exposed.fract() != 0.0 {
         f.fault("cool_exposed_faces", format!("{exposed} is neither 1 nor 2"));

@@ -1,11 +1,12 @@
 //! What is done to a piece after the bath.
 
-use crate::figures::Basis;
-use crate::units::{Celsius, Length, Minutes};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
+
+use crate::figures::Basis;
+use crate::units::{Celsius, Length, Minutes};
 
 /// One step after the pull.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -38,6 +39,9 @@ pub enum SearedFaces {
 }
 
 impl SearedFaces {
+    /// All of them, as they are chosen.
+    pub const ALL: [Self; 3] = [Self::Both, Self::One, Self::Skin];
+
     /// The word in requests and records.
     ///
     /// ```
@@ -60,7 +64,7 @@ impl SearedFaces {
     /// ```
     #[must_use]
     pub fn from_id(id: &str) -> Option<Self> {
-        [Self::Both, Self::One, Self::Skin].into_iter().find(|f| f.id() == id)
+        Self::ALL.into_iter().find(|f| f.id() == id)
     }
 }
 
@@ -145,12 +149,6 @@ impl PanStart {
     #[must_use]
     pub fn from_id(id: &str) -> Option<Self> {
         [Self::Hot, Self::Cold].into_iter().find(|p| p.id() == id)
-    }
-
-    // As serde asks for it.
-    #[allow(clippy::trivially_copy_pass_by_ref)]
-    pub(crate) const fn is_hot(&self) -> bool {
-        matches!(self, Self::Hot)
     }
 }
 

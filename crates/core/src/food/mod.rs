@@ -22,14 +22,14 @@ pub use pantry::{Pantry, Preset};
 pub use sourced::{Sourced, SourcedComposition, SourcedStructure, Statement};
 pub use start::{From, StartState, starts};
 
-use crate::figures::{Basis, limits};
-use crate::units::{Celsius, Grams, Length, Minutes};
 use std::sync::{Arc, OnceLock};
 
 use serde::Deserialize;
 
 use crate::bath::{Surroundings, Water, still, surroundings};
+use crate::figures::{Basis, limits};
 use crate::heat::{Material, Structure};
+use crate::units::{Celsius, Grams, Length, Minutes};
 
 /// What is usual and what can be planned.
 #[derive(Debug, Clone, Copy, PartialEq, Deserialize)]

@@ -1,17 +1,16 @@
 //! What a kitchen keeps of its own: foods copied and changed, temperatures dialled in.
 
-use crate::figures::Basis;
 use std::collections::BTreeMap;
 use std::sync::OnceLock;
 
 use serde::{Deserialize, Serialize};
 
 use super::{Doneness, Food, SourcedComposition, TextureRow, catalogue};
+use crate::figures::Basis;
 use crate::heat::Composition;
-use crate::units::minutes;
 use crate::units::{
-    Blanks, Celsius, Length, Minutes, TemperatureUnit, Units, parse_length, parse_minutes, parse_temperature,
-    shortened, trimmed,
+    Blanks, Celsius, Length, Minutes, TemperatureUnit, Units, minutes, parse_length, parse_minutes,
+    parse_temperature, shortened, trimmed,
 };
 
 /// A doneness level of a kitchen's own.

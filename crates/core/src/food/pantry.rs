@@ -1,12 +1,14 @@
 //! What a kitchen has settled for foods: its own, the temperatures it dialled in, its presets.
 
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
 use super::catalogue::{find, search};
 use super::{Food, Found, catalogue};
 use crate::food::own::OwnFood;
 use crate::units::Celsius;
-use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
-use uuid::Uuid;
 
 /// What a kitchen keeps of its own.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]

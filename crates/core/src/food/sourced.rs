@@ -1,9 +1,10 @@
 //! Figures and statements with where they come from.
 
+use serde::{Deserialize, Serialize};
+
 use crate::figures::Basis;
 use crate::heat::{Composition, Structure};
 use crate::units::{Celsius, Kelvin};
-use serde::{Deserialize, Serialize};
 
 /// A composition with where it comes from.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -1,10 +1,9 @@
 //! The time stepping.
 
-use super::BathTrace;
 use super::integrate::{Body, Control, Moving, integrate};
 use super::material::State;
 use super::watch::Watch;
-use super::{Material, Mesh, Solution};
+use super::{BathTrace, Material, Mesh, Solution};
 
 /// Local error allowed per time step, in kelvin: root of the mean square over the cells.
 pub const TOLERANCE_K: f64 = 2.5e-3;

@@ -1,6 +1,5 @@
 //! From a request to clock times.
 
-use crate::figures::{limits, offers, routine};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
@@ -9,6 +8,7 @@ use super::pictures::{self, Frame, Stop, Stretch};
 use super::window::{Ends3, Runs, Window};
 use super::{ENGINE_VERSION, Finishing, PlanRequest};
 use crate::bath::Heat;
+use crate::figures::{limits, offers, routine};
 use crate::heat::{Detail, HeatError, Shape};
 use crate::piece::{LONGEST_MIN, Piece, Run};
 use crate::plan::data_version;

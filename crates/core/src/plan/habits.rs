@@ -15,7 +15,7 @@ pub struct Habits {
     /// The units its people read in, until one of them chooses others.
     pub units: Units,
     /// In how many hours it tells a day.
-    #[serde(skip_serializing_if = "is_usual")]
+    #[serde(skip_serializing_if = "crate::strict::is_usual")]
     pub hours: Hours,
     /// Its guests are at risk unless a plan says that none is: a hospital, a nursery, a home with a child.
     #[serde(skip_serializing_if = "std::ops::Not::not")]
@@ -27,10 +27,6 @@ pub struct Habits {
     /// How it takes the air out of a bag: identifier of a [`bag::Air`]; empty for the simplest way.
     #[serde(skip_serializing_if = "String::is_empty")]
     pub air: String,
-}
-
-fn is_usual(hours: &Hours) -> bool {
-    *hours == Hours::default()
 }
 
 /// When a kitchen may say that it salts.

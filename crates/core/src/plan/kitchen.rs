@@ -1,6 +1,5 @@
 //! What a kitchen has settled, and what is assumed of a piece before it goes in.
 
-use crate::figures::searing;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
@@ -8,10 +7,9 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 
-use super::Guest;
-use super::Habits;
-use crate::bath::KeptVessel;
-use crate::bath::{Thermometer, Water};
+use super::{Guest, Habits};
+use crate::bath::{KeptVessel, Thermometer, Water};
+use crate::figures::searing;
 use crate::food::Pantry;
 use crate::piece::Spreads;
 use crate::safety::{CodeProfile, known_profile, profile, profiles};
@@ -32,16 +30,16 @@ pub struct KitchenRules {
     /// How far a measured thickness may be off, mm.
     pub thickness_spread_mm: Length,
     /// Whether its bath's water is moved by a pump.
-    #[serde(default, skip_serializing_if = "Water::is_usual")]
+    #[serde(default, skip_serializing_if = "crate::strict::is_usual")]
     pub water: Water,
     /// How high it lies, m: water boils colder there.
-    #[serde(default, skip_serializing_if = "is_sea_level")]
+    #[serde(default, skip_serializing_if = "crate::strict::is_usual")]
     pub altitude_m: f64,
     /// How much less than a hot surface under it the gauge in its lid shows, K.
     #[serde(default = "usual_lid", skip_serializing_if = "is_usual_lid")]
     pub lid_low_k: Kelvin,
     /// What its pans bear.
-    #[serde(default, skip_serializing_if = "Pans::is_unsaid")]
+    #[serde(default, skip_serializing_if = "crate::strict::is_usual")]
     pub pans: Pans,
 }
 
@@ -53,12 +51,6 @@ fn usual_lid() -> Kelvin {
 #[allow(clippy::trivially_copy_pass_by_ref)]
 fn is_usual_lid(k: &Kelvin) -> bool {
     *k == usual_lid()
-}
-
-// As serde asks for it.
-#[allow(clippy::trivially_copy_pass_by_ref)]
-fn is_sea_level(altitude_m: &f64) -> bool {
-    *altitude_m == 0.0
 }
 
 /// A figure of a kitchen: its field, its range in K, mm or m, and what to do beyond it.

@@ -1,18 +1,18 @@
 //! The sentence understood: field by field, every fault beside its own, nothing typed lost.
 
-use crate::figures::routine;
 use std::collections::BTreeMap;
+
+use uuid::Uuid;
 
 use super::form::{PlanForm, RAW, Reading};
 use super::{From, PlannedFood, ServedTo, Setting};
+use crate::figures::routine;
 use crate::food::{Food, FoodClass, Found, Usual, catalogue};
 use crate::safety::{EggUse, Parasites};
-use crate::units::minutes;
 use crate::units::{
-    Celsius, Length, LengthUnit, Minutes, QuantityError, Thickness, Units, meant_otherwise, parse_length,
-    parse_millilitres, parse_minutes, parse_temperature, parse_thickness, shortened, trimmed,
+    Celsius, Length, LengthUnit, Minutes, QuantityError, Thickness, Units, meant_otherwise, minutes,
+    parse_length, parse_millilitres, parse_minutes, parse_temperature, parse_thickness, shortened, trimmed,
 };
-use uuid::Uuid;
 
 /// A sentence being read.
 pub(super) struct Reader<'a> {

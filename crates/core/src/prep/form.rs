@@ -1,11 +1,11 @@
 //! What is typed about the work before the bath.
 
-use crate::figures::preparing;
 use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
 use super::{Arrangement, Hold, Prep, Salted, Salting, bag};
+use crate::figures::preparing;
 use crate::units::{Blanks, Grams, Units, parse_grams};
 
 /// Exactly as typed; every field may be empty.
@@ -85,17 +85,8 @@ impl PrepForm {
             prep.air.clone_from(&air.id);
         }
         prep.seals = self.seals.parse().ok().filter(|n| (1..=2).contains(n));
-        if !self.pieces.trim().is_empty() {
-            let (what, range) = (("a number", ""), (1.0, f64::from(MOST_PIECES)));
-            let whole = r.number("pieces", &self.pieces, what, range).filter(|n| n.fract() == 0.0);
-            match whole {
-                Some(n) => prep.pieces = n as u32,
-                None => {
-                    r.out_of("pieces", &self.pieces, "a whole number", ("1".into(), MOST_PIECES.to_string()))
-                }
-            }
-            r.way_out("pieces", "Fewer in a bag heat better.");
-        }
+        prep.pieces = r.count("pieces", &mut self.pieces.clone(), prep.pieces, (1, MOST_PIECES));
+        r.way_out("pieces", "Fewer in a bag heat better.");
         prep.arrangement = match self.lie.as_str() {
             "touching" => Arrangement::Touching,
             "stacked" => Arrangement::Stacked,

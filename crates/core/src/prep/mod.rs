@@ -132,12 +132,6 @@ impl Prep {
         if salted && self.salted == Salted::No { Self { salted: Salted::Batch, ..self } } else { self }
     }
 
-    /// Whether nobody said anything about it.
-    #[must_use]
-    pub(crate) fn is_default(&self) -> bool {
-        *self == Self::default()
-    }
-
     /// How long before the drop the work begins when it is salted hours ahead, minutes.
     ///
     /// ```

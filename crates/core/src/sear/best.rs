@@ -7,7 +7,7 @@ use super::{Face, Fat, Grid, Hearth, Seared};
 use crate::figures::searing;
 use crate::food::Food;
 use crate::heat::HeatError;
-use crate::units::{Celsius, Length};
+use crate::units::Celsius;
 
 /// What a finish is to reach.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -86,7 +86,7 @@ impl Proposal {
         let brown = done.paler().browning >= wanted.browning;
         let unburnt = most(|f| f.peak_c) <= wanted.face_c && most(|f| f.browning) <= search.may.browning_most;
         let all_s = pattern.all_s(setup.hearth.both);
-        let hearth_c = setup.hearth_c.or(setup.hearth.c);
+        let hearth_c = setup.heated_c();
         Ok(Self { aim, pattern, hearth_c, done, band_mm, all_s, off_k, brown, unburnt })
     }
 
@@ -110,9 +110,7 @@ impl Proposal {
     pub fn lands(&self) -> bool {
         self.astray_k() <= 0.0
     }
-}
 
-impl Proposal {
     /// It is this pattern on this hearth.
     ///
     /// ```
@@ -124,7 +122,7 @@ impl Proposal {
     /// ```
     #[must_use]
     pub fn is(&self, pattern: &Pattern, setup: &Setup) -> bool {
-        self.pattern == *pattern && self.hearth_c == setup.hearth_c.or(setup.hearth.c)
+        self.pattern == *pattern && self.hearth_c == setup.heated_c()
     }
 }
 
@@ -133,10 +131,10 @@ impl Proposal {
 pub struct May {
     /// Temperatures of the hearth, the hottest first; one where it is given.
     pub hearths_c: Vec<Option<Celsius>>,
-    /// Where it may wait.
-    pub pauses: Vec<Pause>,
-    /// For how long in air, at most, seconds.
+    /// It waits in air for so long at most, seconds.
     pub pause_most_s: f64,
+    /// And in ice water; 0 where it is not put into any.
+    pub ice_most_s: f64,
     /// Turned so often a face, at most.
     pub turns: u32,
     /// On the first face at least, seconds.
@@ -148,52 +146,42 @@ pub struct May {
 }
 
 impl May {
-    /// Whatever a piece on its hearth at this temperature could be put through.
+    /// Whatever a piece on a hearth at this temperature could be put through.
     ///
     /// ```
-    /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
-    /// let strip = catalogue().food("beef-strip").expect("in the catalogue");
-    /// let pan = Hearth::named("iron-pan").expect("shipped");
-    /// let may = May::anything(&Setup::new(strip, Length::from_mm(38.0), Celsius::new(54.0), pan));
+    /// use hold_steady_core::sear::{Hearth, May};
+    /// let may = May::anything(Hearth::named("iron-pan").expect("shipped"), None);
     /// assert_eq!((may.hearths_c.len(), may.turns), (1, 2));
     /// ```
     #[must_use]
-    pub fn anything(setup: &Setup) -> Self {
+    pub fn anything(hearth: &Hearth, c: Option<Celsius>) -> Self {
         Self {
-            hearths_c: vec![setup.hearth_c],
-            pauses: vec![Pause::Air, Pause::Ice],
+            hearths_c: vec![c],
             pause_most_s: searing().hang_until_min.value * MINUTE_S,
-            turns: if setup.hearth.both { 1 } else { 2 },
+            ice_most_s: searing().ice_most_s.value,
+            turns: if hearth.both { 1 } else { 2 },
             least_s: SHORTEST_FACE_S,
             edges_as_faces: false,
             browning_most: f64::INFINITY,
         }
     }
 
-    /// What a cook would do with a food on this hearth, in this fat. `c` is how hot it is, where that is given; `bare` that the
-    /// kitchen's pans bear more than a coated one.
+    /// What a cook would do with a food on this hearth, in this fat and these pans; `c` is how hot it is, where that is given.
     ///
     /// ```
-    /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
+    /// # use hold_steady_core::{food::catalogue, sear::*, units::Celsius};
     /// let pan = Hearth::named("iron-pan").expect("shipped");
     /// let may = |id: &str| {
     ///     let food = catalogue().food(id).expect("in the catalogue");
-    ///     May::of(food, Length::from_mm(25.0), pan, (None, &fats()[0]), Pans::Unsaid)
+    ///     May::of(food, pan, (None, &fats()[0]), Pans::Unsaid)
     /// };
     /// assert_eq!(may("beef-strip").hearths_c[0], Some(Celsius::new(260.0)));
     /// assert!(may("salmon-fillet").pause_most_s <= 300.0 && may("salmon-fillet").turns == 1);
     /// assert!(may("duck-breast").hearths_c[0] <= Some(Celsius::new(180.0)));
     /// ```
     #[must_use]
-    pub fn of(
-        food: &Food,
-        thickness: Length,
-        hearth: &'static Hearth,
-        (c, fat): (Option<Celsius>, &Fat),
-        pans: Pans,
-    ) -> Self {
-        let setup = Setup { hearth_c: c, ..Setup::new(food, thickness, Celsius::new(55.0), hearth) };
-        let mut may = Self::anything(&setup);
+    pub fn of(food: &Food, hearth: &Hearth, (c, fat): (Option<Celsius>, &Fat), pans: Pans) -> Self {
+        let mut may = Self::anything(hearth, c);
         if c.is_none() {
             may.hearths_c = hearth.tried(food.finish().how.as_ref().and_then(|h| h.pan_c), fat, pans);
         }
@@ -202,7 +190,7 @@ impl May {
         // What is not to wait for long is not carried through ice water either.
         const ICED_FROM_S: f64 = 600.0;
         if may.pause_most_s < ICED_FROM_S {
-            may.pauses.retain(|p| *p == Pause::Air);
+            may.ice_most_s = 0.0;
         }
         may.turns = may.turns.min(how.turns);
         may.least_s = may.least_s.max(how.least_s);
@@ -247,7 +235,7 @@ pub(super) type Tried = (f64, f64);
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
 /// ```
 pub fn proposals(setup: &Setup, wanted: &Wanted) -> Result<Vec<Proposal>, HeatError> {
-    proposals_within(setup, wanted, &May::anything(setup))
+    proposals_within(setup, wanted, &May::anything(setup.hearth, setup.hearth_c))
 }
 
 /// The same over all that may be changed: how hot, how long, how often turned, how long a pause. First of all the middle
@@ -263,7 +251,7 @@ pub fn proposals(setup: &Setup, wanted: &Wanted) -> Result<Vec<Proposal>, HeatEr
 /// # let pan = Hearth::named("iron-pan").expect("shipped");
 /// let setup = Setup::new(strip, Length::from_mm(12.0), Celsius::new(54.0), pan);
 /// let wanted = Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(60.0) };
-/// let may = May::of(strip, setup.thickness, pan, (None, &fats()[0]), Pans::Unsaid);
+/// let may = May::of(strip, pan, (None, &fats()[0]), Pans::Unsaid);
 /// let best = &proposals_within(&setup, &wanted, &may)?[0];
 /// // A thin steak: a hotter pan, and for less long.
 /// assert!(best.lands() && best.hearth_c > pan.c && best.pattern.face_s < 45.0);
@@ -297,7 +285,7 @@ pub fn proposals_within(setup: &Setup, wanted: &Wanted, may: &May) -> Result<Vec
 /// # let pan = Hearth::named("iron-pan").expect("shipped");
 /// # let setup = Setup::new(strip, Length::from_mm(25.0), Celsius::new(54.0), pan);
 /// # let wanted = Wanted { centre_c: 54.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(60.0) };
-/// let may = May::anything(&setup);
+/// let may = May::anything(pan, None);
 /// assert_eq!(best_within(&setup, &wanted, &may)?, proposals_within(&setup, &wanted, &may)?[0]);
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
 /// ```
@@ -346,7 +334,7 @@ impl Search<'_> {
         let mut landed: Vec<Proposal> = Vec::new();
         for c in &self.may.hearths_c {
             let near = landed.last().map(|p| p.pattern);
-            landed.push(self.landing(*c, self.plain(Pause::Air, 1, near), near)?);
+            landed.push(self.landing(*c, self.plain(near), near)?);
         }
         if self.may.turns > 1 {
             let thin = |p: &&Proposal| (p.astray_k() * 10.0).round() * 100.0 + p.band_mm;
@@ -357,9 +345,13 @@ impl Search<'_> {
         self.refined(best(&landed))
     }
 
-    fn plain(&self, pause: Pause, times: u32, near: Option<Pattern>) -> Pattern {
+    /// Each face once, at once, for as long as is near.
+    fn plain(&self, near: Option<Pattern>) -> Pattern {
         let face_s = near.map_or(45.0_f64, |p| p.face_s).max(self.may.least_s);
-        self.facing(Pattern { pause, pause_s: 0.0, face_s, times, after: self.wanted.after }, face_s)
+        self.facing(
+            Pattern { pause: Pause::Air, pause_s: 0.0, face_s, times: 1, after: self.wanted.after },
+            face_s,
+        )
     }
 
     /// So long on a face; its edges with it, where they are done as long.
@@ -425,7 +417,7 @@ impl Search<'_> {
     ) -> Result<Pattern, HeatError> {
         let longest = match pattern.pause {
             Pause::Air => self.may.pause_most_s,
-            Pause::Ice => searing().ice_most_s.value,
+            Pause::Ice => self.may.ice_most_s,
         };
         let both = self.setup.hearth.both;
         let spare = self.wanted.within_s.map(|s| s - Pattern { pause_s: 0.0, ..pattern }.all_s(both));
@@ -520,7 +512,7 @@ impl Search<'_> {
 
     /// The same worked out finely, with its pause and its seconds set right by that.
     fn refined(&self, found: &Proposal) -> Result<Proposal, HeatError> {
-        let (fine, quick) = (self.at(found.hearth_c), self.quick(found.hearth_c));
+        let fine = self.at(found.hearth_c);
         let of = |pattern| Proposal::of(&fine, self, found.aim, pattern);
         let mut now = of(found.pattern)?;
         for _ in 0..3 {
@@ -542,10 +534,11 @@ impl Search<'_> {
             }
             now = tried;
         }
-        let coarse = Proposal::of(&quick, self, found.aim, now.pattern)?;
         let waits = now.pattern.pause_s;
         if !now.lands() && (now.off_k > 0.0 || waits > 0.0) {
-            let set = self.paused(&quick, now.pattern, Some(waits), now.done.peak_c - coarse.done.peak_c)?;
+            let quick = self.quick(found.hearth_c);
+            let off_k = now.done.peak_c - quick.finish(&now.pattern)?.peak_c;
+            let set = self.paused(&quick, now.pattern, Some(waits), off_k)?;
             let set = of(set)?;
             if set.off_k.abs() < now.off_k.abs() {
                 now = set;
@@ -600,7 +593,7 @@ impl Search<'_> {
         if at_once.off_k <= searing().lands_within_k.value {
             return Ok(Some(at_once));
         }
-        if !self.may.pauses.contains(&Pause::Ice) {
+        if self.may.ice_most_s <= 0.0 {
             return Ok(None);
         }
         let iced = self.landing(found.hearth_c, Pattern { pause: Pause::Ice, ..once }, Some(once))?;

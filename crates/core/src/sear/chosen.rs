@@ -23,10 +23,10 @@ pub struct ChosenFinish {
     /// What the middle is wanted at.
     pub wanted_c: Celsius,
     /// Whether the pan is hot when it goes in, and whether it is basted.
-    #[serde(default, skip_serializing_if = "PanStart::is_hot")]
+    #[serde(default, skip_serializing_if = "crate::strict::is_usual")]
     pub pan: PanStart,
     /// Whether hot fat is spooned over it.
-    #[serde(default, skip_serializing_if = "Basting::is_plain")]
+    #[serde(default, skip_serializing_if = "crate::strict::is_usual")]
     pub basting: Basting,
     /// Pieces one after the other.
     pub pieces: u32,

@@ -10,24 +10,43 @@ use crate::heat::{HeatError, Meter};
 
 /// Between which seconds one is on the heat.
 pub(super) struct Follow<'a> {
-    pub(super) sear: &'a Sear,
-    pub(super) slab: Slab,
-    pub(super) hearths: Vec<Heat>,
+    sear: &'a Sear,
+    slab: Slab,
+    hearths: Vec<Heat>,
     /// Seconds since a piece first lay in a hearth's air.
-    pub(super) since: Vec<f64>,
-    pub(super) now: f64,
-    pub(super) last_heated: usize,
-    pub(super) next_frame: f64,
-    pub(super) centre: Vec<(f64, f64)>,
-    pub(super) frames: Vec<Frame>,
-    pub(super) began: Option<(f64, f64)>,
-    pub(super) off: f64,
-    pub(super) off_c: f64,
-    pub(super) peak: (f64, f64),
-    pub(super) meter: Meter,
+    since: Vec<f64>,
+    now: f64,
+    last_heated: usize,
+    next_frame: f64,
+    centre: Vec<(f64, f64)>,
+    frames: Vec<Frame>,
+    began: Option<(f64, f64)>,
+    off: f64,
+    off_c: f64,
+    peak: (f64, f64),
+    meter: Meter,
 }
 
-impl Follow<'_> {
+impl<'a> Follow<'a> {
+    pub(super) fn new(sear: &'a Sear, slab: Slab) -> Self {
+        Self {
+            centre: vec![(0.0, slab.centre_c())],
+            sear,
+            slab,
+            hearths: sear.hearths.clone(),
+            since: vec![0.0; sear.hearths.len()],
+            now: 0.0,
+            last_heated: 0,
+            next_frame: 0.0,
+            frames: Vec::new(),
+            began: None,
+            off: 0.0,
+            off_c: 0.0,
+            peak: (0.0, f64::NEG_INFINITY),
+            meter: Meter::new(),
+        }
+    }
+
     pub(super) fn act(&mut self, act: &Act) -> Result<(), HeatError> {
         let grid_s = self.sear.grid.step_s;
         let figures = searing();
@@ -88,32 +107,21 @@ impl Follow<'_> {
         both
     }
 
-    pub(super) fn begins(&mut self) {
+    fn begins(&mut self) {
         let c = self.slab.centre_c();
         self.began.get_or_insert((self.now, c));
     }
 
-    pub(super) fn off(&mut self) {
+    fn off(&mut self) {
         (self.off, self.off_c) = (self.now, self.slab.centre_c());
     }
 
-    pub(super) fn heat(
-        &mut self,
-        hearth: usize,
-        s: f64,
-        faces: Faces,
-        until_c: Option<f64>,
-    ) -> Result<(), HeatError> {
+    fn heat(&mut self, hearth: usize, s: f64, faces: Faces, until_c: Option<f64>) -> Result<(), HeatError> {
         self.last_heated = usize::from(faces == Faces::Second);
         let slowly = matches!(self.hearths[hearth], Heat::Air { .. });
         let grid_s = self.sear.grid.step_s;
         let longest = if slowly { 20.0 * grid_s } else { grid_s };
         let free = if self.sear.basting == Basting::Basted { Self::basting() } else { self.room() };
-        for face in [0, 1] {
-            if faces == Faces::Both || face == usize::from(faces == Faces::Second) {
-                self.slab.faces[face].on_s += s;
-            }
-        }
         self.for_seconds(s, longest, Some((hearth, faces)), [free, free], until_c)
     }
 
@@ -139,7 +147,7 @@ impl Follow<'_> {
             let mut bounds = free;
             if let Some((hearth, faces)) = on {
                 for face in [0, 1] {
-                    if faces == Faces::Both || face == usize::from(faces == Faces::Second) {
+                    if faces.heats(face) {
                         bounds[face] = self.on(hearth, face);
                     }
                 }
@@ -156,6 +164,9 @@ impl Follow<'_> {
                     body.wait(step, gives);
                 }
                 self.since[hearth] += step;
+                for face in [0, 1].into_iter().filter(|face| faces.heats(*face)) {
+                    self.slab.faces[face].on_s += step;
+                }
             }
             self.now += step;
             let c = self.slab.centre_c();
@@ -186,7 +197,7 @@ impl Follow<'_> {
     }
 
     /// What a face meets on a hearth.
-    pub(super) fn on(&self, hearth: usize, face: usize) -> Bound {
+    fn on(&self, hearth: usize, face: usize) -> Bound {
         let figures = searing();
         let dry = self.slab.dryness(face);
         match &self.hearths[hearth] {
@@ -216,17 +227,17 @@ impl Follow<'_> {
         Bound { w_m2k: figures.baste_w_m2k.value, c: figures.baste_c.value, ..Bound::default() }
     }
 
-    pub(super) fn room(&self) -> Bound {
+    fn room(&self) -> Bound {
         let Air { room_c, humidity, .. } = self.sear.air;
         self.in_air(searing().air_w_m2k.value, room_c, humidity * saturation_pa(room_c))
     }
 
-    pub(super) fn board(&self) -> Bound {
+    fn board(&self) -> Bound {
         Bound { w_m2k: searing().board_w_m2k.value, c: self.sear.air.room_c, ..Bound::default() }
     }
 
     /// Convection, radiation and evaporation in air at `c` °C whose vapour has a pressure, Pa.
-    pub(super) fn in_air(&self, w_m2k: f64, c: f64, vapour_pa: f64) -> Bound {
+    fn in_air(&self, w_m2k: f64, c: f64, vapour_pa: f64) -> Bound {
         let pressure_pa = air_pa(self.sear.air.altitude_m);
         let transfer_m_s = transfer_m_s(w_m2k, c, pressure_pa);
         let over = AirOver { transfer_m_s, c, vapour_pa, pressure_pa };

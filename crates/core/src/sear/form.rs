@@ -1,6 +1,5 @@
 //! What is typed at the finish, read: every fault beside its field, nothing typed lost.
 
-use crate::sear::asked::FinishAsked;
 use std::collections::BTreeMap;
 
 use jiff::Timestamp;
@@ -13,6 +12,7 @@ use super::setup::{Setup, brownings};
 use super::{Hearth, How, Start, Wanted, fats, hearths};
 use crate::figures::searing;
 use crate::food::{Food, PanStart, SearAs, SearedFaces};
+use crate::sear::asked::FinishAsked;
 use crate::units::{Blanks, Celsius, Kelvin, Length, Units, parse_seconds, parse_temperature, shortened};
 
 /// The finish exactly as typed. Empty fields take what is usual; an empty pattern takes what is proposed.
@@ -198,7 +198,7 @@ impl FinishForm {
         };
         // Where neither how hot nor how long was said, how hot is looked for too.
         let given_c = hearth_c.filter(|_| !found_hot || pattern.is_some());
-        let mut may = May::of(food, thickness, hearth, (given_c, fat), given.pans);
+        let mut may = May::of(food, hearth, (given_c, fat), given.pans);
         may.edges_as_faces &= edges_free;
         let wanted = Wanted {
             centre_c: wanted_c.value(),
@@ -446,24 +446,6 @@ impl Blanks {
             return usual;
         };
         s
-    }
-
-    fn count(
-        &mut self,
-        field: &'static str,
-        text: &mut String,
-        usual: u32,
-        (least, most): (u32, u32),
-    ) -> u32 {
-        if text.trim().is_empty() {
-            *text = usual.to_string();
-            return usual;
-        }
-        let Some(n) = text.trim().parse().ok().filter(|n| (least..=most).contains(n)) else {
-            self.out_of(field, text, "a whole number", (least.to_string(), most.to_string()));
-            return usual;
-        };
-        n
     }
 
     /// `25 mm, 50 mm`: how thick the others are; written again in the reader's units.

@@ -42,12 +42,6 @@ impl Pans {
     pub fn from_id(id: &str) -> Self {
         if id == Self::Bare.id() { Self::Bare } else { Self::Unsaid }
     }
-
-    // As serde asks for it.
-    #[allow(clippy::trivially_copy_pass_by_ref)]
-    pub(crate) const fn is_unsaid(&self) -> bool {
-        matches!(self, Self::Unsaid)
-    }
 }
 
 /// How a hearth gives its heat.

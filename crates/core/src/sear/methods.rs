@@ -1,5 +1,6 @@
 //! The same piece by other ways, each to the same centre.
 
+use super::best::band_above_c;
 use super::pattern::Pattern;
 use super::run::{Act, Faces, Sear, Seared, Start};
 use super::setup::Setup;
@@ -126,7 +127,7 @@ pub fn cooked(
     } else {
         taken_out(&through, raw_c.value(), centre_c)?
     };
-    let above = centre_c + searing().band_over_k.value;
+    let above = band_above_c(centre_c);
     let stove_s = match way {
         Way::PanTurnedOften | Way::PanTurnedOnce => done.off_s,
         Way::BathThenSear => pattern.stove_s(setup.hearth.both),

@@ -75,7 +75,7 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
         let hot = Setup { hearth_c: Some(Celsius::new(c)), ..setup.clone() };
         Ok(hottest(&hot, pattern.face_s)? > char_c)
     };
-    let hearth_now = setup.hearth_c.or(setup.hearth.c).map(Celsius::value);
+    let hearth_now = setup.heated_c().map(Celsius::value);
     let hearth_c = match (hearth_now, setup.hearth.high_c) {
         (Some(c), Some(high)) if high.value() > c => first(c, high.value(), &hotter)?,
         _ => None,

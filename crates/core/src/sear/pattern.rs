@@ -89,12 +89,6 @@ impl Basting {
     pub fn from_id(id: &str) -> Option<Self> {
         [Self::Plain, Self::Basted].into_iter().find(|b| b.id() == id)
     }
-
-    // As serde asks for it.
-    #[allow(clippy::trivially_copy_pass_by_ref)]
-    pub(super) const fn is_plain(&self) -> bool {
-        matches!(self, Self::Plain)
-    }
 }
 
 /// What comes after the first face.
@@ -105,7 +99,7 @@ pub struct After {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub other_s: Option<f64>,
     /// Under a torch that sweeps, after the pan, each face that was on the heat, seconds.
-    #[serde(default, skip_serializing_if = "is_nothing")]
+    #[serde(default, skip_serializing_if = "crate::strict::is_usual")]
     pub torch_s: f64,
     /// Edges that are seared one after the other.
     pub edges: u32,
@@ -139,12 +133,6 @@ impl After {
     pub(super) fn torched_s(&self) -> f64 {
         if self.other_s == Some(0.0) { self.torch_s } else { 2.0 * self.torch_s }
     }
-}
-
-// As serde asks for it.
-#[allow(clippy::trivially_copy_pass_by_ref)]
-pub(super) fn is_nothing(s: &f64) -> bool {
-    *s == 0.0
 }
 
 impl Pattern {

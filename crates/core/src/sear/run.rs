@@ -5,7 +5,7 @@ use super::hearth::Heat;
 use super::slab::{Face, Slab, layers_m};
 use crate::bath::{Air, boiling_c};
 use crate::figures::{bench, searing};
-use crate::heat::{HeatError, Meter};
+use crate::heat::HeatError;
 use crate::sear::follow::Follow;
 use crate::units::{Celsius, Length};
 
@@ -44,6 +44,13 @@ pub enum Faces {
     Second,
     /// Both at once.
     Both,
+}
+
+impl Faces {
+    /// Whether a face, 0 or 1, is on the heat.
+    pub(super) fn heats(self, face: usize) -> bool {
+        self == Self::Both || face == usize::from(self == Self::Second)
+    }
 }
 
 /// What is done to it, one after the other. Seconds.
@@ -403,23 +410,7 @@ impl Sear {
         // A millimetre of water is a kilogram on a square metre.
         slab.wet(film_mm.value);
         let (heat_before, water_before) = (slab.heat_j_m2(), slab.water_kg_m2());
-        let centre = vec![(0.0, slab.centre_c())];
-        let mut follow = Follow {
-            sear: self,
-            slab,
-            hearths: self.hearths.clone(),
-            since: vec![0.0; self.hearths.len()],
-            now: 0.0,
-            last_heated: 0,
-            next_frame: 0.0,
-            centre,
-            frames: Vec::new(),
-            began: None,
-            off: 0.0,
-            off_c: 0.0,
-            peak: (0.0, f64::NEG_INFINITY),
-            meter: Meter::new(),
-        };
+        let mut follow = Follow::new(self, slab);
         for act in &self.acts {
             follow.act(act)?;
         }

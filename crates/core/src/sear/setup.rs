@@ -1,9 +1,5 @@
 //! A finish: a piece, a hearth, and the pattern in which it is paused, turned and rested.
 
-use crate::sear::pattern::Basting;
-use crate::sear::pattern::DRIED_S;
-use crate::sear::pattern::Pattern;
-use crate::sear::pattern::Pause;
 use std::sync::LazyLock;
 
 use serde::Deserialize;
@@ -13,6 +9,7 @@ use super::{Act, Faces, Flesh, Grid, Hearth, Heat, Sear, Seared, Start};
 use crate::figures::{Basis, searing};
 use crate::food::{Food, PanStart};
 use crate::heat::HeatError;
+use crate::sear::pattern::{Basting, DRIED_S, Pattern, Pause};
 use crate::units::{Celsius, Length};
 
 /// The torch among the hearths of a sear: the one after what it is seared on.
@@ -74,6 +71,11 @@ impl Setup {
             fat: Length::ZERO,
             grid: Grid::default(),
         }
+    }
+
+    /// How hot its hearth gets; none of what has no temperature.
+    pub(super) fn heated_c(&self) -> Option<Celsius> {
+        self.hearth_c.or(self.hearth.c)
     }
 
     /// The hearth, as it is when the piece goes on.

@@ -54,10 +54,7 @@ impl Blanks {
             *text = self.units.temperature(self.units.settable(usual));
             return usual;
         }
-        let read = parse_temperature(text, self.typed_in.temperature).ok();
-        let Some(c) = read.filter(|c| (low..=high).contains(c)) else {
-            let shown = (self.units.temperature(low), self.units.temperature(high));
-            self.out_of(field, text, "a temperature", shown);
+        let Some(c) = self.at(field, text, (low, high)) else {
             if let Some(meant) = meant_otherwise(text, self.typed_in.temperature, (low, high)) {
                 self.errors.entry(field).and_modify(|e| *e += &format!(" Did you mean {meant}?"));
             }
@@ -77,18 +74,13 @@ impl Blanks {
         field: &'static str,
         text: &mut String,
         usual: Length,
-        (low, high): (Length, Length),
+        range: (Length, Length),
     ) -> Length {
         if text.trim().is_empty() {
             *text = self.units.length(usual);
             return usual;
         }
-        let read = parse_length(text, self.typed_in.length).ok();
-        let Some(l) = read.filter(|l| (low..=high).contains(l)) else {
-            let shown = (self.units.length(low), self.units.length(high));
-            self.out_of(field, text, "a thickness", shown);
-            return usual;
-        };
+        let Some(l) = self.side(field, text, "a thickness", range) else { return usual };
         if self.typed_in.length != self.units.length {
             *text = self.units.length(l);
         }
@@ -142,12 +134,13 @@ impl Blanks {
         &mut self,
         field: &'static str,
         text: &str,
+        what: &str,
         (low, high): (Length, Length),
     ) -> Option<Length> {
         let read = parse_length(text, self.typed_in.length).ok().filter(|l| (low..=high).contains(l));
         if read.is_none() {
             let shown = (self.units.length(low), self.units.length(high));
-            self.out_of(field, text, "a length", shown);
+            self.out_of(field, text, what, shown);
         }
         read
     }
@@ -184,6 +177,25 @@ impl Blanks {
         read
     }
 
+    /// A whole number.
+    pub(crate) fn count(
+        &mut self,
+        field: &'static str,
+        text: &mut String,
+        usual: u32,
+        (least, most): (u32, u32),
+    ) -> u32 {
+        if text.trim().is_empty() {
+            *text = usual.to_string();
+            return usual;
+        }
+        let Some(n) = text.trim().parse().ok().filter(|n| (least..=most).contains(n)) else {
+            self.out_of(field, text, "a whole number", (least.to_string(), most.to_string()));
+            return usual;
+        };
+        n
+    }
+
     /// What was understood, where nothing is at fault.
     ///
     /// # Errors
@@ -206,7 +218,7 @@ mod tests {
         assert_eq!((read, r.errors.is_empty()), ([Some(12.5); 4], true));
         assert_eq!(r.number("share", "61 %", share, (0.0, 60.0)), None);
         assert_eq!(r.number("watts", "lots", ("a number", "W"), (50.0, 1e3)), None);
-        assert_eq!(r.side("deep", "12 m", (Length::from_mm(25.4), Length::from_mm(254.0))), None);
+        assert_eq!(r.side("deep", "12 m", "a length", (Length::from_mm(25.4), Length::from_mm(254.0))), None);
         assert_eq!(r.at("hot", "60", (Celsius::new(40.0), Celsius::new(100.0))), None);
         let said = ["share", "watts", "deep", "hot"].map(|f| r.errors[f].as_str());
         assert_eq!(

@@ -1,7 +1,6 @@
 //! Reading what a cook types: `1 1/4 in`, `32mm`, `1¼"`, `130f`, `54,5 °C`.
 
-use super::shortened;
-use super::{Celsius, Grams, Length, LengthUnit, Minutes, TemperatureUnit};
+use super::{Celsius, Grams, Length, LengthUnit, Minutes, TemperatureUnit, shortened};
 use crate::units::number::{mixed_number, split, spread_fractions};
 
 /// Why a typed quantity could not be taken, in a sentence that can stand beside the field.

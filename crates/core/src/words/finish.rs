@@ -1,7 +1,7 @@
 //! The finish in words.
 
 use crate::figures::searing;
-use crate::food::{Finish, PanStart};
+use crate::food::{Finish, PanStart, SearedFaces};
 use crate::sear::{
     Aim, ChosenFinish, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, Setup, TooMuch, called,
     seconds,
@@ -267,6 +267,21 @@ fn minds(hearth: &Hearth, c: Option<Celsius>, fat: &Fat, units: Units) -> String
             .into();
     }
     String::new()
+}
+
+/// Which faces are seared, as they are chosen.
+///
+/// ```
+/// use hold_steady_core::{food::SearedFaces, words::seared_faces};
+/// assert_eq!(seared_faces(SearedFaces::One), "one face only");
+/// ```
+#[must_use]
+pub const fn seared_faces(faces: SearedFaces) -> &'static str {
+    match faces {
+        SearedFaces::Both => "both faces alike",
+        SearedFaces::One => "one face only",
+        SearedFaces::Skin => "skin side down, and the other for",
+    }
 }
 
 /// How a food is usually seared, in a few words; nothing of what is not.

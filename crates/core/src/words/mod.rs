@@ -46,7 +46,7 @@ pub use cook::{
 pub use explain::{Explanation, explain};
 pub use finish::{
     after_sear, aim, chosen_finish, cooked, finish_cautions, first_on_heat, for_seconds, off_wanted,
-    on_hearth, pace, pattern, proposal, seared_at, too_long_out, too_much, usual_sear,
+    on_hearth, pace, pattern, proposal, seared_at, seared_faces, too_long_out, too_much, usual_sear,
 };
 pub use keep::{kept_in, storage_kind, storage_stands};
 pub use plan::{advice, caution, sooner, stop, too_soon};

@@ -1,12 +1,12 @@
 //! A verdict in words.
 
-use crate::figures::{Basis, limits};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 use serde::{Deserialize, Serialize};
 
 use super::minutes;
+use crate::figures::{Basis, limits};
 use crate::food::{FishKind, FoodClass};
 use crate::safety::{Facts, Level, Note, Reason, Remedy, Rule, Says, Verdict, Way, WayOut};
 use crate::units::{Celsius, Length, Minutes, Units, capitalised};

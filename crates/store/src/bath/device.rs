@@ -4,6 +4,7 @@ use hold_steady_core::bath::{NotTaken, Report, Reported};
 use hold_steady_core::book::{DeviceRecord, REPORTED, SettingRecord, derived_id};
 use hold_steady_core::limits::MOST_DEVICES;
 use hold_steady_core::units::Celsius;
+use hold_steady_core::who::By;
 use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use sha2::{Digest, Sha256};
@@ -13,7 +14,6 @@ use super::{ReadingRow, Writing, Written, insert_setting, instrument, running};
 use crate::time::At;
 use crate::who::{COLUMNS, told, who};
 use crate::{Actor, InKitchen, Role, Store, StoreError};
-use hold_steady_core::who::By;
 
 /// A device of a kitchen.
 #[derive(Debug, Clone, PartialEq)]

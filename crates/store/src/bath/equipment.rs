@@ -1,6 +1,5 @@
 //! What a kitchen has to cook in and to measure with. Every change is written down with who made it.
 
-use crate::listed::{Put, Which};
 use hold_steady_core::bath::{Against, Check, Learned, Thermometer};
 use hold_steady_core::book::{Change, KeptVessel, KitchenRecord};
 use hold_steady_core::limits::MOST_VESSELS;
@@ -11,6 +10,7 @@ use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
 use crate::actor::changed;
+use crate::listed::{Put, Which};
 use crate::time::At;
 use crate::{Actor, InKitchen, StoreError, parse_json, to_json};
 

@@ -14,15 +14,15 @@ pub(crate) use equipment::{checks, full, known, load as equipment, merge, toggle
 pub(crate) use hours::{each_hour, each_of_hour, fresh, insert_hour};
 pub use old::WHOLE_DAYS;
 pub(crate) use readings::{Much, keep_all_minutes, readings_since};
-use readings::{ReadingRow, Writing, Written};
-
 use std::collections::HashMap;
 
 use hold_steady_core::bath::{Heat, NotTaken, Reported, WaterEvent, WaterEventKind};
 use hold_steady_core::book::{BathRecord, IMPORTED, InstrumentRecord, KeptVessel, SettingRecord, derived_id};
 use hold_steady_core::limits::{MOST_EVENTS, MOST_READINGS_BY_HAND, MOST_VESSELS};
 use hold_steady_core::units::Celsius;
+use hold_steady_core::who::By;
 use jiff::{SignedDuration, Timestamp};
+use readings::{ReadingRow, Writing, Written};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
@@ -30,7 +30,6 @@ use crate::rows::most;
 use crate::time::At;
 use crate::who::{COLUMNS, told, who};
 use crate::{Actor, InKitchen, StoreError, parse_json, to_json};
-use hold_steady_core::who::By;
 
 /// A bath about to be filled.
 #[derive(Debug, Clone)]

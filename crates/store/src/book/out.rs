@@ -1,6 +1,5 @@
 //! Taking the whole kitchen out: record after record, as it all stood at one moment.
 
-use crate::listed::Which;
 use std::io::{self, Write};
 
 use hold_steady_core::book::{CookRecord, CsvWriter, ExportWriter, KitchenRecord};
@@ -11,6 +10,7 @@ use uuid::Uuid;
 use crate::actor::each_change;
 use crate::bath::{Detail, Much, each_hour};
 use crate::cook::{load_filed, load_whole};
+use crate::listed::Which;
 use crate::{InKitchen, Kitchen, StoreError, bath, food, keep, kitchen};
 
 impl InKitchen {

@@ -1,7 +1,6 @@
 //! What a kitchen keeps of its own: foods, temperatures, batches it has salted, plans kept under a name. Every change
 //! is written down with who made it.
 
-use crate::listed::Put;
 use hold_steady_core::book::Change;
 use hold_steady_core::food::{OwnFood, Pantry, Preset};
 use hold_steady_core::units::Celsius;
@@ -11,6 +10,7 @@ use serde_json::Value;
 use uuid::Uuid;
 
 use crate::actor::changed;
+use crate::listed::Put;
 use crate::time::At;
 use crate::{Actor, InKitchen, StoreError, parse_json, to_json};
 

@@ -1,6 +1,5 @@
 //! Refrigerators, freezers and the room: what a kitchen has of them, and what was read there.
 
-use crate::listed::Put;
 use hold_steady_core::book::{Change, InstrumentRecord, KitchenRecord};
 use hold_steady_core::keep::{Storage, StorageKind, StorageRecord};
 use hold_steady_core::units::Celsius;
@@ -12,6 +11,7 @@ use crate::actor::changed;
 use crate::bath::{
     Lies, Much, checks, full, insert_instrument, known, read_by_hand, readings_since, toggled,
 };
+use crate::listed::Put;
 use crate::time::At;
 use crate::{Actor, InKitchen, StoreError};
 

@@ -1,6 +1,5 @@
 //! Whom a kitchen cooks for.
 
-use crate::listed::Which;
 use hold_steady_core::book::{Change, KitchenRecord};
 use hold_steady_core::limits::MOST_GUESTS;
 use hold_steady_core::plan::Guest;
@@ -9,6 +8,7 @@ use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
 use crate::actor::changed;
+use crate::listed::Which;
 use crate::time::At;
 use crate::{Actor, InKitchen, StoreError, parse_json, to_json};
 

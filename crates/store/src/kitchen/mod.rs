@@ -4,7 +4,6 @@ mod guests;
 
 pub(crate) use guests::{guests, merge_guests};
 
-use crate::listed::{Put, Which};
 use hold_steady_core::book::{Change, KitchenRecord};
 use hold_steady_core::limits::MOST_PEOPLE;
 use hold_steady_core::plan::{Habits, KitchenRules, Person};
@@ -15,6 +14,7 @@ use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
 use crate::actor::changed;
+use crate::listed::{Put, Which};
 use crate::time::At;
 use crate::{Actor, InKitchen, Role, Store, StoreError, new_id, parse_json, to_json};
 

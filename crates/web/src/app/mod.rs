@@ -40,7 +40,6 @@ pub use tapped::tapped_at;
 pub use units::reader_units;
 pub use work::{Desk, bounded, compute, place};
 
-use hold_steady_store::Put;
 use std::collections::BTreeSet;
 use std::net::IpAddr;
 use std::sync::atomic::AtomicBool;
@@ -50,7 +49,7 @@ use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::plan::Windows;
 use hold_steady_core::who::By;
-use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store, StoreError};
+use hold_steady_store::{Actor, InKitchen, Kitchen, Put, Role, Store, StoreError};
 use jiff::Timestamp;
 
 /// Largest form taken, bytes.

@@ -8,6 +8,7 @@ mod run_view;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
+use equipment::{ThermometerView, Typed};
 use hold_steady_core::bath::{Air, BathNow, bath_now, boiling_c, shapes, usual_taps};
 use hold_steady_core::book::{BathRecord, usual_air};
 use hold_steady_core::units::{Celsius, Units, WallClock};
@@ -18,7 +19,6 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html_for, near_time, reader_units};
-use equipment::{ThermometerView, Typed};
 pub use off::{Off, last_word};
 pub use run::{Reading, when};
 

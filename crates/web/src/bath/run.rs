@@ -1,6 +1,5 @@
 //! A bath that runs: its readings, what to do to its water, what lies in it, what it teaches.
 
-use crate::bath::run_view::{RunView, Seen};
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::bath::{Cover, WaterEventKind, WaterRefusal, learned};
@@ -21,6 +20,7 @@ use super::off::{Off, last_word};
 use crate::app::{
     self, AppState, PageError, Place, Shell, compute, html_for, near_time, or_why, reader_units, see_other,
 };
+use crate::bath::run_view::{RunView, Seen};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config

@@ -1,10 +1,5 @@
 //! What the page of a running bath shows.
 
-use super::Said;
-use super::off::last_word;
-use super::run::Typed;
-use crate::app::{AppState, PageError, clock_time, near_time};
-use crate::drawing::{Section, section};
 use hold_steady_core::bath::{
     BathNow, Cover, Heat, LastRead, Learned, Mix, Taps, Thermometer, WaterEvent, WaterEventKind,
     as_it_stands, bath_now, learned, usual_taps,
@@ -17,6 +12,12 @@ use hold_steady_core::words;
 use hold_steady_store::{StoreError, new_id};
 use jiff::Timestamp;
 use uuid::Uuid;
+
+use super::Said;
+use super::off::last_word;
+use super::run::Typed;
+use crate::app::{AppState, PageError, clock_time, near_time};
+use crate::drawing::{Section, section};
 
 /// A line of what happened.
 pub(super) struct LogLine {

@@ -1,11 +1,10 @@
 //! The board as it is shown.
 
-use hold_steady_core::cook::Live;
 use std::collections::HashMap;
 
 use askama::Template;
 use hold_steady_core::board::{Alarm, AlarmKind, Board, Lane, OnBoard, RECENT, ToDo, alarms, shared, to_do};
-use hold_steady_core::cook::{Next, Stage};
+use hold_steady_core::cook::{Live, Next, Stage};
 use hold_steady_core::plan::Windows;
 use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, moved, unbroken};
 use hold_steady_core::words;

@@ -1,10 +1,5 @@
 //! What the page asks of the cook, and offers to take back.
 
-use super::logged::event_word;
-use super::seen::Seen;
-use crate::app::{duration, near_time};
-use crate::bath::Off;
-use crate::cook::seen::lies_in;
 use hold_steady_core::bath::Heat;
 use hold_steady_core::book::{BathRecord, derived_id};
 use hold_steady_core::cook::{Entry, EventKind, Next, Question, Stage};
@@ -13,6 +8,12 @@ use hold_steady_core::units::{Minutes, WallClock, capitalised, moved};
 use hold_steady_core::words;
 use jiff::Timestamp;
 use uuid::Uuid;
+
+use super::logged::event_word;
+use super::seen::Seen;
+use crate::app::{duration, near_time};
+use crate::bath::Off;
+use crate::cook::seen::lies_in;
 
 /// To say that its bath was off.
 pub struct OffView {

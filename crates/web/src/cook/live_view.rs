@@ -1,9 +1,5 @@
 //! The part of the cook page that is fetched anew every few seconds.
 
-use super::seen::Seen;
-use crate::app::{AppState, PageError, clock_time, near_time, reader_units};
-use crate::cook::view::degrees;
-use crate::drawing::{Mark, Ribbon, ribbons};
 use actix_web::HttpRequest;
 use hold_steady_core::cook::{CookState, Live, Milestone, Next, Stage};
 use hold_steady_core::plan::Stretch;
@@ -12,6 +8,11 @@ use hold_steady_core::units::{Celsius, Minutes, WallClock, moved};
 use hold_steady_core::words;
 use jiff::Timestamp;
 use uuid::Uuid;
+
+use super::seen::Seen;
+use crate::app::{AppState, PageError, clock_time, near_time, reader_units};
+use crate::cook::view::degrees;
+use crate::drawing::{Mark, Ribbon, ribbons};
 
 /// A clock time with a name.
 pub struct Named {

@@ -1,8 +1,7 @@
 //! What happened, line by line, and the work as a list.
 
-use super::seen::Seen;
-use crate::app::{day_and_time, duration, near_time};
-use crate::cook::view::degrees;
+use std::collections::HashMap;
+
 use actix_web::HttpRequest;
 use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieTime};
 use hold_steady_core::book::CookRecord;
@@ -11,8 +10,11 @@ use hold_steady_core::units::{Units, WallClock, trimmed};
 use hold_steady_core::words;
 use hold_steady_store::Origin;
 use jiff::Timestamp;
-use std::collections::HashMap;
 use uuid::Uuid;
+
+use super::seen::Seen;
+use crate::app::{day_and_time, duration, near_time};
+use crate::cook::view::degrees;
 
 /// A line of what happened.
 pub struct LogLine {

@@ -25,18 +25,18 @@ use hold_steady_core::units::{
 };
 use hold_steady_store::{NewEvent, new_id};
 use jiff::Timestamp;
+use live_view::LiveView;
+use print::PrintView;
+use seen::Seen;
 use serde::Deserialize;
 use uuid::Uuid;
+use view::{CookView, Typed};
 
 use crate::app::{
     self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, reader_units, see_other,
     tapped_at,
 };
 use crate::bath::Off;
-use live_view::LiveView;
-use print::PrintView;
-use seen::Seen;
-use view::{CookView, Typed};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     anew::configure(config);

@@ -1,7 +1,7 @@
 //! A cook as it stands: worked out once, shown in parts.
 
-use crate::app::{PageError, day_and_time, duration, near_time};
-use crate::bath::last_word;
+use std::collections::HashMap;
+
 use hold_steady_core::bath::BathHistory;
 use hold_steady_core::book::CookRecord;
 use hold_steady_core::cook::{
@@ -12,8 +12,10 @@ use hold_steady_core::units::{Celsius, Units, WallClock};
 use hold_steady_core::words;
 use hold_steady_store::Origin;
 use jiff::Timestamp;
-use std::collections::HashMap;
 use uuid::Uuid;
+
+use crate::app::{PageError, day_and_time, duration, near_time};
+use crate::bath::last_word;
 
 /// The bath it lies in, and when something was last known of that or of it; none where it was never dropped.
 pub fn lies_in(record: &CookRecord, state: &CookState) -> Option<(Uuid, Timestamp)> {

@@ -1,9 +1,7 @@
 //! What the cook page shows.
 
-use super::asked::{AskedView, JustDone, KeepView, OffView};
-use super::logged::Logged;
-use super::logged::{CheckLine, checklist, guided};
-use super::seen::{Seen, came_otherwise, planned_words};
+use std::collections::HashMap;
+
 use actix_web::HttpRequest;
 use hold_steady_core::cook::{Milestone, Next, Rating, Stage};
 use hold_steady_core::figures::limits;
@@ -14,9 +12,11 @@ use hold_steady_core::units::{Celsius, Minutes, Units, trimmed, unbroken};
 use hold_steady_core::words;
 use hold_steady_store::{Origin, new_id};
 use jiff::Timestamp;
-use std::collections::HashMap;
 use uuid::Uuid;
 
+use super::asked::{AskedView, JustDone, KeepView, OffView};
+use super::logged::{CheckLine, Logged, checklist, guided};
+use super::seen::{Seen, came_otherwise, planned_words};
 use crate::app::{AppState, PageError, near_time, reader_units, unfolded};
 use crate::bath::Off;
 

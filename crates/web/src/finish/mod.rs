@@ -6,18 +6,17 @@ mod pace;
 mod view;
 
 use actix_web::{HttpRequest, HttpResponse, web};
+use answer::ChosenView;
 use askama::Template;
 use hold_steady_core::cook::{Milestone, Stage, for_finish};
-use hold_steady_core::food::From;
-use hold_steady_core::food::{Food, Pantry, catalogue};
+use hold_steady_core::food::{Food, From, Pantry, catalogue};
 use hold_steady_core::sear::{ChosenFinish, FinishForm, Given};
 use hold_steady_core::units::{capitalised, unbroken};
 use uuid::Uuid;
+use view::{FinishView, WayView, ways};
 
 use crate::app::{self, AppState, PageError, Place, Shell, compute, html, reader_units, running};
 use crate::cook::parse_id;
-use answer::ChosenView;
-use view::{FinishView, WayView, ways};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config

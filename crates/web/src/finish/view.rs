@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use hold_steady_core::food::Food;
+use hold_steady_core::food::{Food, SearedFaces};
 use hold_steady_core::sear::{
     Basting, FinishAsked, FinishForm, Hearth, How, PanStart, Pause, Way, brownings, cooked, fats, hearths,
 };
@@ -75,10 +75,6 @@ impl Also {
     }
 }
 
-/// Which faces are seared, as they are chosen.
-const FACES: [(&str, &str); 3] =
-    [("both", "both faces alike"), ("one", "one face only"), ("skin", "skin side down, and the other for")];
-
 fn choices<'a, T: 'a>(
     all: &'a [T],
     chosen: &str,
@@ -136,7 +132,7 @@ impl FinishView {
             gauged: how(How::Air) || how(How::Contact),
             by_lid: form.gauge == "lid",
             both: hearth.is_some_and(|h| h.both),
-            faces: FACES.map(|(id, words)| (id, words, id == form.faces)).into(),
+            faces: SearedFaces::ALL.map(|f| (f.id(), words::seared_faces(f), f.id() == form.faces)).into(),
             also: Also::of(&piece.food, hearth, &form),
             in_ice: form.pause_in == Pause::Ice.id(),
             wrapped: form.rests_wrapped(),

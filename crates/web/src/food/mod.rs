@@ -8,9 +8,9 @@ use askama::Template;
 use hold_steady_core::food::{Food, OwnFoodError, OwnForm, Pantry};
 use hold_steady_store::{StoreError, new_id};
 use serde::Deserialize;
+use view::FoodView;
 
 use crate::app::{self, AppState, PageError, Place, Removal, Shell, html, reader_units, see_other};
-use view::FoodView;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config

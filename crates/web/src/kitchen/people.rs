@@ -1,11 +1,10 @@
 //! Who works in the kitchen, and who uses this device.
 
-use hold_steady_store::Put;
 use std::collections::BTreeMap;
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::plan::Person;
-use hold_steady_store::StoreError;
+use hold_steady_store::{Put, StoreError};
 use serde::Deserialize;
 use uuid::Uuid;
 

@@ -1,8 +1,7 @@
 //! The answer: times, verdict, pictures and reasons, in words.
 
 use hold_steady_core::bath::Heat;
-use hold_steady_core::book::BathRecord;
-use hold_steady_core::book::LastTime;
+use hold_steady_core::book::{BathRecord, LastTime};
 use hold_steady_core::food::{FoodClass, Pantry};
 use hold_steady_core::plan::{
     Guest, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, Sooner, SoonerWay, plan, sooner,
@@ -11,8 +10,7 @@ use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
 use hold_steady_core::sear::FinishForm;
 use hold_steady_core::units::{Celsius, Minutes, Units, WallClock, capitalised};
-use hold_steady_core::words::{self, Explanation, explain};
-use hold_steady_core::words::{Before, before};
+use hold_steady_core::words::{self, Before, Explanation, before, explain};
 use jiff::Timestamp;
 use uuid::Uuid;
 

@@ -7,6 +7,7 @@ mod sentence;
 
 use actix_web::http::header::CACHE_CONTROL;
 use actix_web::{HttpRequest, HttpResponse, web};
+use answer::Answer;
 use askama::Template;
 use hold_steady_core::book::{LastTime, derived_id, letter};
 use hold_steady_core::food::Pantry;
@@ -17,6 +18,8 @@ use hold_steady_core::prep::Salted;
 use hold_steady_core::units::{Celsius, Minutes};
 use hold_steady_store::{NewCook, new_id};
 use jiff::Timestamp;
+use keep::PresetView;
+use sentence::Sentence;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -25,9 +28,6 @@ use crate::app::{
 };
 use crate::drawing::{Map, maps};
 use crate::food::{Group, Line, grouped};
-use answer::Answer;
-use keep::PresetView;
-use sentence::Sentence;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     keep::configure(config);

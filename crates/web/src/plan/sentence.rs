@@ -1,8 +1,7 @@
 //! The sentence: every blank and choice of it, and what is said beside it.
 
 use hold_steady_core::bath::{Heat, Water};
-use hold_steady_core::food::School;
-use hold_steady_core::food::{Doneness, FishKind, Food, FoodClass, catalogue};
+use hold_steady_core::food::{Doneness, FishKind, Food, FoodClass, School, catalogue};
 use hold_steady_core::plan::{DIALLED, Equipment, From, Guest, OWN_TEMPERATURE, PlanForm, Reading};
 use hold_steady_core::prep::{bag, salt};
 use hold_steady_core::units::{Celsius, Units};

@@ -137,10 +137,11 @@ impl VesselForm {
     fn size(&self, r: &mut Blanks, round: bool) -> Size {
         let mm = Length::from_mm;
         let (side, line) = ((mm(80.0), mm(1500.0)), (mm(1.0), mm(1500.0)));
-        let across = r.side("across", &self.across, side);
-        let width = if round { across } else { r.side("width", &self.width, side) };
-        let depth = r.side("depth", &self.depth, (mm(50.0), mm(1500.0)));
-        let (min, max) = (r.side("min", &self.min, line), r.side("max", &self.max, line));
+        let across = r.side("across", &self.across, "a length", side);
+        let width = if round { across } else { r.side("width", &self.width, "a length", side) };
+        let depth = r.side("depth", &self.depth, "a length", (mm(50.0), mm(1500.0)));
+        let (min, max) =
+            (r.side("min", &self.min, "a length", line), r.side("max", &self.max, "a length", line));
         if let (Some(depth), Some(min), Some(max)) = (depth, min, max) {
             if max > depth {
                 let brim = r.units.length(depth);

@@ -1,8 +1,7 @@
 //! Where the water is going, after the last that is known of it.
 
-use super::at;
 use super::one::{OneBath, minutes_of_a_fall};
-use super::{Ahead, Fill, JUMP_MIN, Knot, Mark, On, Run};
+use super::{Ahead, Fill, JUMP_MIN, Knot, Mark, On, Run, at};
 use crate::bath::unseen::LONGEST_GAP_MIN;
 use crate::bath::{BathTrace, Falls, Heat, WaterHeat, WaterRead};
 use crate::figures::{bench, cooling};

@@ -10,11 +10,11 @@
 //! and what is taken off is the one error this bath would have unread. A reading that disagrees counts at its instant, less
 //! its own thermometer's error.
 
-use crate::bath::waters::one::OneBath;
-use crate::bath::waters::strand::{from_drop, gate, trace};
 use jiff::Timestamp;
 
 use super::{BathHistory, BathPoint, BathTrace, WaterHeat, WaterRead, heat_by_readings};
+use crate::bath::waters::one::OneBath;
+use crate::bath::waters::strand::{from_drop, gate, trace};
 use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Minutes};
 mod ahead;

@@ -1,5 +1,7 @@
 //! One bath’s water while a piece lies in it.
 
+use jiff::Timestamp;
+
 use super::{Ahead, Fill, JUMP_MIN, Knot, Mark, On, Run};
 use crate::bath::unseen::{LONGEST_GAP_MIN, no_kill_c, unheated_c};
 use crate::bath::waters::at;
@@ -7,7 +9,6 @@ use crate::bath::waters::strand::{minutes_of, steady_together};
 use crate::bath::{BathHistory, BathPoint, BathTrace, Falls, Heat, WaterHeat, WaterRead};
 use crate::figures::{bench, cooling};
 use crate::units::{Celsius, Minutes, moved};
-use jiff::Timestamp;
 
 /// One bath of a cook, from the drop or a move into it to the move out of it, or to what is known.
 pub(super) struct OneBath<'a> {

@@ -17,8 +17,11 @@ pub use mend::ways_back;
 pub use next::{Fault, Mend, Next, Pull, WayBack};
 pub use probed::Probed;
 
+use in_bath::InBath;
 use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
+use out_of_bath::OutOfBath;
+use simulated::{Around, Simulated, Unseen, as_it_was};
 
 use super::{CookState, Covered, Event, EventKind, Milestone, Question, Stage};
 use crate::bath::{Ahead, BathHistory};
@@ -28,9 +31,6 @@ use crate::plan::{Finishing, Plan, PlanRequest, Stretch};
 use crate::safety::{Level, Verdict, organisms};
 use crate::sear::{Given, Start};
 use crate::units::{Celsius, Minutes, moved};
-use in_bath::InBath;
-use out_of_bath::OutOfBath;
-use simulated::{Around, Simulated, Unseen, as_it_was};
 
 /// The ribbon of a cook as it really goes, minutes from the drop. It ends at the pull.
 #[derive(Debug, Clone, PartialEq)]

@@ -1,10 +1,11 @@
+use uuid::Uuid;
+
 use super::*;
 use crate::bath::{WaterRead, boiling_c};
 use crate::book::ProbeLog;
 use crate::plan::{KitchenRules, PlanForm, Setting, plan};
 use crate::sear::{After, ChosenFinish, Pattern, Pause};
 use crate::units::Units;
-use uuid::Uuid;
 
 fn setup(bath: &str, guests: &str) -> (PlanRequest, Plan, Timestamp) {
     let now: Timestamp = "2026-11-25T16:00:00Z".parse().expect("an instant");

@@ -1,11 +1,12 @@
 //! What cannot have happened: the order of a cook’s milestones, and what each asks of those before it.
 
+use jiff::Timestamp;
+
 use super::{CookState, Entry};
 use crate::cook::refusal::out_of_order;
 use crate::cook::state::AFLOAT_ROUNDING_MIN;
 use crate::cook::{EventKind, Milestone, Often, Refusal};
 use crate::units::Minutes;
-use jiff::Timestamp;
 
 impl CookState {
     /// Whether all that stands can have happened together. `about` is what the last event was about.

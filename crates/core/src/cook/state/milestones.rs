@@ -1,12 +1,13 @@
 //! What happened when, and what was said of it: read off the events that stand.
 
+use jiff::Timestamp;
+use uuid::Uuid;
+
 use super::CookState;
 use crate::cook::{Covered, EventKind, Kept, Milestone, Purpose, Rating, Stage};
 use crate::keep::Frozen;
 use crate::sear::ChosenFinish;
 use crate::units::{Celsius, Minutes};
-use jiff::Timestamp;
-use uuid::Uuid;
 
 impl CookState {
     /// When a milestone was reached, if it was.

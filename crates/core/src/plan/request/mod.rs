@@ -1,12 +1,11 @@
 //! What was understood of a sentence: what is planned, and what is stored.
 
-use crate::figures::limits;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
 use super::{From, KitchenRules};
-use crate::bath::usual_air;
-use crate::bath::{self, BathPoint, BathTrace, Bench, Heat, Surroundings, Water, usual_taps};
+use crate::bath::{self, BathPoint, BathTrace, Bench, Heat, Surroundings, Water, usual_air, usual_taps};
+use crate::figures::limits;
 use crate::food::Food;
 use crate::prep::{Prep, salt};
 use crate::safety::{EggUse, Parasites};
@@ -89,7 +88,7 @@ pub struct PlanRequest {
     /// What the kitchen had settled.
     pub rules: KitchenRules,
     /// The work before the bath.
-    #[serde(default, skip_serializing_if = "Prep::is_default")]
+    #[serde(default, skip_serializing_if = "crate::strict::is_usual")]
     pub prep: Prep,
 }
 

@@ -1,10 +1,11 @@
 //! The food of a plan as it was when it was planned, its vessel, and whom it is for.
 
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
 use crate::bath::Vessel;
 use crate::food::{Food, OwnFood, catalogue};
 use crate::units::{Kelvin, shortened};
-use serde::{Deserialize, Serialize};
-use uuid::Uuid;
 
 /// The food of a plan, found once: a value of this type always has one. An unknown identifier is refused
 /// where a record or a sentence is read.
