@@ -500,8 +500,12 @@ table! {
 table! {
     /// The figures of the bath bench.
     Bench, bench, "bench.json":
-    /// Heat passing from an open surface to the air, W/m²K.
+    /// Heat passing from an open surface to the air, what is radiated with it, W/m²K.
     film_w_m2k,
+    /// Factor of the air that rises by itself over a warm level surface.
+    rising,
+    /// In a draught water evaporates up to so many times as fast as in still air.
+    draught,
     /// Lewis number of water vapour in air.
     lewis,
     /// Relative humidity of a kitchen, from 0 to 1.
@@ -582,6 +586,20 @@ table! {
     lid_open_min,
     /// How far outside what was learned it is used, K.
     extrapolate_k,
+    /// Nothing is learned of readings that lie further than this from what is fitted to them, K.
+    learn_residual_k,
+    /// Nothing is learned that is known no better than within this share.
+    learn_spread,
+    /// Nor of what changes along the way by more than this share to either side.
+    learn_steady,
+    /// How well the litres are known, as a share.
+    learn_litres,
+    /// How many times as fast as into still air water evaporates, most likely.
+    learn_vapour,
+    /// and how far that may be off.
+    learn_vapour_sd,
+    /// How far what the shape says of a loss may be off, as a share.
+    learn_shape_sd,
     /// The long cook for which topping up is worked out, minutes.
     cook_long_min,
 }

@@ -92,6 +92,7 @@ pub mod figures;
 pub mod food;
 pub mod heat;
 pub mod keep;
+pub mod kept;
 pub mod limits;
 pub mod piece;
 pub mod plan;

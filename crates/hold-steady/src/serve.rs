@@ -8,6 +8,7 @@ use std::time::Duration;
 use actix_web::web;
 use bath_sim::{Device, Tub};
 use hold_steady_core::plan::Windows;
+use hold_steady_core::sear::Finishes;
 use hold_steady_store::{FolderLock, Role, Store, StoreError};
 use hold_steady_web::{AppState, Clock, ClockWatch, Copies, Desk, Hub, Lately, Limits, keep_looking, server};
 use jiff::tz::TimeZone;
@@ -217,6 +218,7 @@ async fn run(
         started_ms: clock.now().as_millisecond(),
         lately: Lately::default().into(),
         windows: Windows::default().into(),
+        finishes: Finishes::default().into(),
         judging: false.into(),
         demo: copies.is_none(),
         limits: Limits::default(),

@@ -90,15 +90,17 @@ pub struct Level {
 pub struct Dries {
     /// The cover.
     pub cover: Cover,
-    /// Water that leaves, kg/h.
+    /// Water that leaves into still air, kg/h.
     pub kg_per_h: f64,
+    /// and in a draught or under a hood: what topping up and the heater are counted with.
+    pub high_kg_per_h: f64,
     /// When the lowest line is reached; none where that is not within the time it runs.
     pub min_line: Option<Minutes>,
     /// Water to top up with each time, l, and how often; none where it is not needed.
     pub top_up: Option<(f64, Minutes)>,
     /// How many times, within the time it runs.
     pub times: u32,
-    /// The hottest the heater holds under it, °C.
+    /// The hottest the heater holds under it, in a draught too, °C.
     pub holdable: Celsius,
 }
 
@@ -130,8 +132,8 @@ pub struct BenchAnswer {
     pub most_that_fits_kg: f64,
     /// What to fill it with: nearest to what it should be.
     pub split: Split,
-    /// Minutes the heater takes from there; none where it never is.
-    pub warmup: Option<Minutes>,
+    /// How long the heater takes from there, in still air and in a draught; none where it never does.
+    pub warmup: Option<(Minutes, Minutes)>,
     /// How far water and food would drop to at once: the most, K.
     pub drop: Kelvin,
     /// The lowest it comes to, °C.
@@ -202,11 +204,13 @@ impl Bench<'_> {
         split(self.water_l(), self.target.value(), self.taps)
     }
 
-    /// How long the heater takes from there; none where it never gets there.
-    pub(crate) fn warm_up(&self) -> Option<Minutes> {
+    /// How long the heater takes from there, in still air and in a draught; none where it never gets there.
+    pub(crate) fn warm_up(&self) -> Option<(Minutes, Minutes)> {
         let vessel = self.vessel.at(self.target);
         let pool = vessel.pool(self.water_l(), self.cover, self.air);
-        pool.warmup_min(self.filled().c, self.target.value()).map(Minutes::new)
+        let from = self.filled().c;
+        let takes = |pool: &Pool| pool.warmup_min(from, self.target.value()).map(Minutes::new);
+        Some((takes(&pool)?, takes(&pool.in_a_draught())?))
     }
 
     fn level(&self, litres: f64) -> Level {
@@ -238,7 +242,7 @@ impl Bench<'_> {
     /// };
     /// let answer = bench.answer();
     /// assert_eq!((answer.before.line, answer.after.line), (Line::Between, Line::Between));
-    /// assert!(answer.warmup.expect("within its power") < Minutes::new(15.0));
+    /// assert!(answer.warmup.expect("within its power").1 < Minutes::new(15.0));
     /// ```
     #[must_use]
     pub fn answer(&self) -> BenchAnswer {
@@ -291,9 +295,12 @@ impl Bench<'_> {
         let of = |cover: Cover| {
             let pool = v.pool(litres, cover, self.air);
             let kg_per_h = pool.kg_per_h(self.target.value());
+            let draughty = pool.in_a_draught();
+            let high_kg_per_h = draughty.kg_per_h(self.target.value());
             let spare = (litres + displaced - v.litres(v.min_mm)).max(0.0);
-            let after =
-                |l: f64| if kg_per_h > 0.0 { Minutes::from_hours(l / kg_per_h) } else { Minutes::NEVER };
+            let after = |l: f64| {
+                if high_kg_per_h > 0.0 { Minutes::from_hours(l / high_kg_per_h) } else { Minutes::NEVER }
+            };
             let all_gone = after(spare);
             // At half of what there is to spare: there is time to be late.
             let (each, every) = (spare / 2.0, after(spare / 2.0));
@@ -302,10 +309,11 @@ impl Bench<'_> {
             Dries {
                 cover,
                 kg_per_h,
+                high_kg_per_h,
                 min_line: Some(all_gone).filter(|m| *m < self.long),
                 top_up: needed.then_some((each, every)),
                 times,
-                holdable: Celsius::new(pool.holdable_c()),
+                holdable: Celsius::new(draughty.holdable_c()),
             }
         };
         vec![of(self.cover), of(beside)]
@@ -429,7 +437,8 @@ mod tests {
         let (each, every) = open.top_up.expect("needed");
         let spare = a.litres + 1.2 / 1.05 - long.vessel.litres(long.vessel.min_mm);
         assert!(
-            (each - spare / 2.0).abs() < 1e-9 && ((every.value() / 60.0) * open.kg_per_h - each).abs() < 1e-6
+            (each - spare / 2.0).abs() < 1e-9
+                && ((every.value() / 60.0) * open.high_kg_per_h - each).abs() < 1e-6
         );
         assert!(
             f64::from(open.times) * (every.value() / 60.0) < 72.0

@@ -27,10 +27,10 @@ pub(crate) use falling::dip;
 pub use falling::{Dip, Heat as WaterHeat, heat_by_readings};
 pub use form::{BenchAsked, BenchForm};
 pub use history::{BathHistory, WaterRead};
-pub use learn::{LearnError, Learned, learn_heater, learn_loss};
+pub use learn::{LearnError, Learned, Sought, learn_heater, learn_loss};
 pub use minutes::{Minute, Worse, by_minute, comes_often, minute_of, minutes};
 pub use mix::{Mix, MixError, Split, Taps, mix, split};
-pub use now::{BathNow, LastRead, bath_now, learned};
+pub use now::{BathNow, LastRead, Taught, bath_now, taught};
 pub use pool::{Load, Pool};
 pub use programme::{Programme, Stay};
 pub use record::{

@@ -6,7 +6,7 @@ use uuid::Uuid;
 
 use super::run::care;
 use super::{
-    Air, BathPoint, BathRecord, Care, Heat, InstrumentRecord, LearnError, Learned, ReadingRecord, Taps,
+    Air, BathPoint, BathRecord, Care, Heat, InstrumentRecord, LearnError, Learned, Pool, ReadingRecord, Taps,
     Trust, Unwatched, Vessel, WaterEventKind, WaterState, learn_heater, learn_loss, trust,
 };
 use crate::figures::{bench, cooling};
@@ -126,41 +126,67 @@ fn last_read(bath: &BathRecord, state: &WaterState, now: Timestamp) -> Vec<LastR
     all
 }
 
+/// What the readings of a run teach of its vessel, and what they were refused for.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Taught {
+    /// What they teach; none where nothing.
+    pub learned: Option<Learned>,
+    /// Why they do not teach the rest.
+    pub refused: Vec<LearnError>,
+}
+
 /// What the readings of a run teach of its vessel: its heater from the rise to the setting, its loss from the longest
 /// stretch in which nothing warmed it.
 ///
-/// # Errors
-/// Why nothing can be learned of them.
-///
 /// ```
-/// # use hold_steady_core::{bath::{learned, Air, LearnError, shapes}, book::BathRecord};
+/// # use hold_steady_core::{bath::{taught, Air, LearnError, shapes}, book::BathRecord};
 /// # let at = "2026-11-25T16:00:00Z".parse()?;
 /// # let bath = BathRecord { id: uuid::Uuid::nil(), name: "bath".into(), began_at: at,
 /// #     settings: vec![], vessel: None, water: vec![], instruments: vec![] };
 /// let air = Air { room_c: 21.0, humidity: 0.5, altitude_m: 0.0 };
-/// assert_eq!(learned(&bath, &shapes()[4].1, air), Err(LearnError::TooFew));
+/// let taught = taught(&bath, &shapes()[4].1, air);
+/// assert_eq!((taught.learned, taught.refused), (None, vec![LearnError::TooFew]));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-pub fn learned(bath: &BathRecord, vessel: &Vessel, air: Air) -> Result<Learned, LearnError> {
-    let state = bath.state();
-    let plain = Vessel { learned: None, ..vessel.clone() };
-    let pool = plain.pool(state.litres.max(0.1), state.cover, air);
-    let readings = corrected(bath, &state);
+#[must_use]
+pub fn taught(bath: &BathRecord, vessel: &Vessel, air: Air) -> Taught {
+    let readings = corrected(bath, &bath.state());
     let warm = vessel.heat == Heat::Heater;
-    let rise = if warm { rising(&readings, bath) } else { Vec::new() };
+    let plain = Vessel { learned: None, ..vessel.clone() };
+    // The litres and the cover of then, not of now.
+    let pool_at = |of: &[(Timestamp, Celsius)]| {
+        let first = of.first().map(|r| r.0);
+        let by_then: Vec<_> =
+            bath.water.iter().filter(|e| first.is_none_or(|at| e.happened_at <= at)).cloned().collect();
+        let state = WaterState::of(vessel.cover, &by_then);
+        plain.pool(state.litres.max(0.1), state.cover, air)
+    };
     let fall = falling(&readings, bath, warm);
-    let loss = learn_loss(&pool, &fall);
+    let loss = learn_loss(&pool_at(fall), &points(fall));
     if !warm {
-        return loss;
+        let refused = loss.as_ref().err().copied().into_iter().collect();
+        return Taught { learned: loss.ok(), refused };
     }
-    let loss_w_k = loss.as_ref().ok().and_then(|l| l.loss_w_k).or(vessel.learned.and_then(|l| l.loss_w_k));
-    let with_loss = super::Pool { loss_w_k: loss_w_k.unwrap_or(pool.loss_w_k), ..pool };
-    match (learn_heater(&with_loss, &rise), loss) {
-        (Ok(heater), Ok(loss)) => Ok(loss.and(heater)),
-        (Ok(heater), Err(_)) => Ok(heater),
-        (Err(_), Ok(loss)) => Ok(loss),
-        (Err(e), Err(_)) => Err(e),
+    let rise = rising(&readings, bath);
+    let pool = pool_at(rise);
+    let known = loss.as_ref().ok().copied().or(vessel.learned).filter(|l| l.loss_w_k.is_some());
+    let (loss_w_k, sd) = known
+        .and_then(|l| l.loss_w_k.zip(l.loss_sd()))
+        .unwrap_or((pool.loss_w_k, bench().learn_shape_sd.value));
+    let heater = learn_heater(&Pool { loss_w_k, ..pool }, sd, &points(rise));
+    let learned = match (loss, heater) {
+        (Ok(loss), Ok(heater)) => Some(loss.and(heater)),
+        (Ok(one), Err(_)) | (Err(_), Ok(one)) => Some(one),
+        (Err(_), Err(_)) => None,
+    };
+    // A run that was never let cool is not at fault for it.
+    let nothing = |e: &LearnError| matches!(e, LearnError::TooFew | LearnError::Flat(_));
+    let mut refused: Vec<LearnError> =
+        heater.err().into_iter().chain(loss.err().filter(|e| !nothing(e))).collect();
+    if learned.is_some() {
+        refused.retain(|e| !nothing(e));
     }
+    Taught { learned, refused }
 }
 
 /// What was read without each thermometer's offset, of the one read most; by time.
@@ -186,11 +212,11 @@ fn points(readings: &[(Timestamp, Celsius)]) -> Vec<BathPoint> {
 }
 
 /// The rise from filling to a degree below the setting.
-fn rising(readings: &[(Timestamp, Celsius)], bath: &BathRecord) -> Vec<BathPoint> {
+fn rising<'a>(readings: &'a [(Timestamp, Celsius)], bath: &BathRecord) -> &'a [(Timestamp, Celsius)] {
     const SHORT: Kelvin = Kelvin::new(1.0);
     let Some(set) = bath.settings.iter().map(|s| s.celsius).max_by(|a, b| a.value().total_cmp(&b.value()))
     else {
-        return Vec::new();
+        return &[];
     };
     let mut until = 0;
     for (i, (_, c)) in readings.iter().enumerate() {
@@ -199,11 +225,15 @@ fn rising(readings: &[(Timestamp, Celsius)], bath: &BathRecord) -> Vec<BathPoint
         }
         until = i + 1;
     }
-    points(&readings[..until])
+    &readings[..until]
 }
 
 /// The longest stretch in which water was neither added nor the lid open, nor a heater on: set below what was read.
-fn falling(readings: &[(Timestamp, Celsius)], bath: &BathRecord, heater: bool) -> Vec<BathPoint> {
+fn falling<'a>(
+    readings: &'a [(Timestamp, Celsius)],
+    bath: &BathRecord,
+    heater: bool,
+) -> &'a [(Timestamp, Celsius)] {
     let disturbed: Vec<Timestamp> = super::as_it_stands(&bath.water)
         .iter()
         .filter(|e| {
@@ -234,7 +264,7 @@ fn falling(readings: &[(Timestamp, Celsius)], bath: &BathRecord, heater: bool) -
             best = &readings[from..=i];
         }
     }
-    points(best)
+    best
 }
 
 #[cfg(test)]
@@ -358,8 +388,8 @@ mod tests {
         let read: Vec<(i64, f64)> =
             (0..=8).map(|i| (i * 30, (trace.at(i as f64 * 1800.0) * 10.0).round() / 10.0)).collect();
         let got =
-            learned(&bath(v.clone(), filled(), vec![instrument(1, &read, checked(57.0, 57.0))]), &v, AIR);
-        let loss = got.expect("it falls").loss_w_k.expect("learned");
+            taught(&bath(v.clone(), filled(), vec![instrument(1, &read, checked(57.0, 57.0))]), &v, AIR);
+        let loss = got.learned.and_then(|l| l.loss_w_k).expect("it falls");
         assert!((loss / 1.6 - 1.0).abs() < 0.1, "{loss}");
         // After water was added only the longer stretch counts.
         let topped =
@@ -370,8 +400,9 @@ mod tests {
             r.1 += 1.0;
         }
         assert!(
-            learned(&bath(v.clone(), topped, vec![instrument(1, &jumped, checked(57.0, 57.0))]), &v, AIR)
-                .is_ok()
+            taught(&bath(v.clone(), topped, vec![instrument(1, &jumped, checked(57.0, 57.0))]), &v, AIR)
+                .learned
+                .is_some()
         );
 
         let m = vessel("box-12");
@@ -389,7 +420,7 @@ mod tests {
             celsius: Celsius::new(70.0),
             by: "cook".into(),
         }];
-        let heater = learned(&record, &m, AIR).expect("it rises").heater_w.expect("learned");
+        let heater = taught(&record, &m, AIR).learned.and_then(|l| l.heater_w).expect("it rises");
         assert!((heater / 820.0 - 1.0).abs() < 0.03, "{heater}");
     }
 }

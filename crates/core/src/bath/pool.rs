@@ -19,6 +19,8 @@ pub struct Pool {
     pub loss_w_k: f64,
     /// Heater, W.
     pub heater_w: f64,
+    /// How many times as fast as into still air its water evaporates: 1, up to 1.7 in a draught.
+    pub vapour: f64,
     /// The kitchen around it.
     pub air: Air,
 }
@@ -102,10 +104,10 @@ impl Pool {
     /// ```
     /// use hold_steady_core::bath::{Air, Cover, Pool};
     /// let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
-    /// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, air };
+    /// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, vapour: 1.0, air };
     /// assert!((pool.j_k() / 12.0 - 4180.0).abs() < 10.0);
     /// assert!(pool.loss_w(55.0) > 2.0 * 33.0); // evaporation comes on top
-    /// assert!((0.1..0.6).contains(&pool.kg_per_h(55.0)));
+    /// assert!((0.2..0.3).contains(&pool.kg_per_h(55.0)));
     /// ```
     #[must_use]
     pub fn j_k(&self) -> f64 {
@@ -117,12 +119,27 @@ impl Pool {
     /// ```
     /// # use hold_steady_core::bath::{Air, Cover, Pool};
     /// # let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
-    /// # let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, air };
+    /// # let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, vapour: 1.0, air };
     /// assert!(pool.loss_w(55.0) > 2.0 * 33.0); // evaporation comes on top
     /// ```
     #[must_use]
     pub fn loss_w(&self, c: f64) -> f64 {
-        self.loss_w_k * (c - self.air.room_c) + self.surface_m2 * evaporation(c, self.air, self.cover).1
+        self.loss_w_k * (c - self.air.room_c) + self.evaporates_w(c)
+    }
+
+    /// Heat that evaporation takes at `c` °C, W.
+    fn evaporates_w(&self, c: f64) -> f64 {
+        self.vapour * self.still_w(c)
+    }
+
+    /// The same, if the air were still.
+    pub(super) fn still_w(&self, c: f64) -> f64 {
+        self.surface_m2 * evaporation(c, self.air, self.cover).1
+    }
+
+    /// The same pool in a draught, or under a hood: the most that evaporates.
+    pub(crate) fn in_a_draught(&self) -> Self {
+        Self { vapour: self.vapour.max(bench().draught.value), ..*self }
     }
 
     /// What evaporates at `c` °C, kg/h.
@@ -130,12 +147,12 @@ impl Pool {
     /// ```
     /// # use hold_steady_core::bath::{Air, Cover, Pool};
     /// # let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
-    /// # let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, air };
-    /// assert!((0.1..0.6).contains(&pool.kg_per_h(55.0)));
+    /// # let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, vapour: 1.0, air };
+    /// assert!((0.2..0.3).contains(&pool.kg_per_h(55.0)));
     /// ```
     #[must_use]
     pub fn kg_per_h(&self, c: f64) -> f64 {
-        self.surface_m2 * evaporation(c, self.air, self.cover).0 * 3600.0
+        self.vapour * self.surface_m2 * evaporation(c, self.air, self.cover).0 * 3600.0
     }
 
     /// The hottest it can be held, °C; no more than boiling.
@@ -152,9 +169,9 @@ impl Pool {
     /// ```
     /// use hold_steady_core::bath::{Air, Cover, Pool};
     /// let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
-    /// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, air };
+    /// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::None, loss_w_k: 2.0, heater_w: 1000.0, vapour: 1.0, air };
     /// let min = pool.warmup_min(45.0, 54.5).expect("within its power");
-    /// assert!((10.0..11.2).contains(&min));
+    /// assert!((9.5..9.9).contains(&min));
     /// assert_eq!(Pool { heater_w: 100.0, ..pool }.warmup_min(45.0, 54.5), None);
     /// ```
     #[must_use]
@@ -309,7 +326,7 @@ impl<'a> Going<'a> {
             }
         }
         let pool = self.pool;
-        let evaporates = pool.surface_m2 * evaporation(self.c, pool.air, pool.cover).1;
+        let evaporates = pool.evaporates_w(self.c);
         let fixed = pool.loss_w_k * pool.air.room_c - evaporates + pull;
         let divide = j_k / dt + pool.loss_w_k + weight;
         let with = |heat_w: f64| (j_k / dt * self.c + fixed + heat_w) / divide;
@@ -356,6 +373,7 @@ mod tests {
             cover: Cover::None,
             loss_w_k: 2.0,
             heater_w: 1000.0,
+            vapour: 1.0,
             air,
         }
     }
@@ -364,17 +382,17 @@ mod tests {
         Load { kg, c: 5.0, thickness_m: 0.025, w_m2k: 95.0 }
     }
 
-    /// By hand: 12 l × 4.18 kJ/kgK × 9.5 K / 1 kW = 477 s without any loss; the ranges with losses from two
-    /// computations beside this one.
+    /// By hand: 12 l × 4.18 kJ/kgK × 9.5 K / 1 kW = 477 s without any loss; with losses by a sum over half
+    /// degrees beside this program (in Python).
     #[test]
     fn warming_up_takes_what_the_energy_says() {
         let bare = Pool { surface_m2: 0.0, loss_w_k: 0.0, ..pool() };
         assert!((bare.warmup_min(45.0, 54.5).expect("reached") - 7.942).abs() < 0.01);
         let at =
             |cover, loss_w_k| Pool { cover, loss_w_k, ..pool() }.warmup_min(45.0, 54.5).expect("reached");
-        assert!((at(Cover::None, 0.0) - 10.0).abs() < 0.15, "{}", at(Cover::None, 0.0));
-        assert!((at(Cover::None, 3.0) - 11.2).abs() < 0.15, "{}", at(Cover::None, 3.0));
-        assert!((at(Cover::Lid, 0.0) - 8.0).abs() < 0.1 && (at(Cover::Lid, 5.0) - 9.4).abs() < 0.1);
+        assert!((at(Cover::None, 0.0) - 9.03).abs() < 0.05, "{}", at(Cover::None, 0.0));
+        assert!((at(Cover::None, 3.0) - 9.98).abs() < 0.05, "{}", at(Cover::None, 3.0));
+        assert!((at(Cover::Lid, 0.0) - 7.99).abs() < 0.05 && (at(Cover::Lid, 5.0) - 9.29).abs() < 0.05);
         // The equation run forward in time reaches the same temperature in the same time.
         let min = pool().warmup_min(45.0, 54.5).expect("reached");
         let run = pool().run(45.0, Some(90.0), &[], min);
@@ -385,7 +403,7 @@ mod tests {
     fn what_a_weak_heater_holds_is_where_its_power_is_lost() {
         let weak = Pool { heater_w: 300.0, ..pool() };
         let c = weak.holdable_c();
-        assert!((weak.loss_w(c) - 300.0).abs() < 0.01 && (45.0..55.0).contains(&c), "{c}");
+        assert!((weak.loss_w(c) - 300.0).abs() < 0.01 && (c - 59.5).abs() < 0.5, "{c}");
         assert_eq!(weak.warmup_min(20.0, c + 1.0), None);
         assert!((Pool { heater_w: 9000.0, ..pool() }.holdable_c() - 100.0).abs() < 0.1);
     }

@@ -19,7 +19,7 @@ pub struct Stay {
 /// ```
 /// use hold_steady_core::bath::{Air, Cover, Load, Pool, Programme, Stay};
 /// let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
-/// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::Lid, loss_w_k: 2.0, heater_w: 400.0, air };
+/// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::Lid, loss_w_k: 2.0, heater_w: 400.0, vapour: 1.0, air };
 /// let meat = Load { kg: 2.0, c: 5.0, thickness_m: 0.025, w_m2k: 95.0 };
 /// let at = |min| Stay { load: meat.clone(), from_min: min, until_min: None };
 /// // Set to 57 °C, turned down to 54 after three hours; a load at the beginning, another after an hour.
@@ -44,7 +44,7 @@ impl Programme {
     /// ```
     /// # use hold_steady_core::bath::{Air, Cover, Pool, Programme};
     /// # let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
-    /// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::Lid, loss_w_k: 2.0, heater_w: 900.0, air };
+    /// let pool = Pool { litres: 12.0, vessel_kj_k: 0.0, surface_m2: 0.12, cover: Cover::Lid, loss_w_k: 2.0, heater_w: 900.0, vapour: 1.0, air };
     /// let held = Programme { from_c: 57.0, settings: vec![(0.0, Some(57.0))], loads: vec![] };
     /// assert_eq!(held.trace(&pool, 60.0).at(3000.0), 57.0);
     /// ```
@@ -108,6 +108,7 @@ mod tests {
             cover: Cover::Lid,
             loss_w_k: 2.0,
             heater_w,
+            vapour: 1.0,
             air,
         }
     }

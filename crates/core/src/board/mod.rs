@@ -174,8 +174,8 @@ pub fn running_well(baths: &[BathRecord], now: Timestamp) -> Vec<(String, Celsiu
     baths.iter().filter_map(of).collect()
 }
 
-/// When evaporation takes a bath’s water down to the lowest line, by its cover and what it is kept at; the food in it is
-/// not counted, which errs to the early side.
+/// When evaporation takes a bath’s water down to the lowest line, by its cover and what it is kept at: as fast as in a
+/// draught, and the food in it not counted, which both err to the early side.
 fn low_at(bath: &BathRecord, stands: &BathNow, air: Air) -> Option<Timestamp> {
     let vessel = &bath.vessel.as_ref()?.vessel;
     let state = &stands.state;
@@ -184,7 +184,7 @@ fn low_at(bath: &BathRecord, stands: &BathNow, air: Air) -> Option<Timestamp> {
         matches!(e.kind, Filled { .. } | Added { .. } | TakenOff { .. }).then_some(e.happened_at)
     };
     let since = crate::bath::as_it_stands(&bath.water).iter().filter_map(changed).max()?;
-    let pool = vessel.pool(state.litres, state.cover, air);
+    let pool = vessel.pool(state.litres, state.cover, air).in_a_draught();
     let kg_per_h = pool.kg_per_h(stands.wanted?.value());
     let spare = state.litres - vessel.litres(vessel.min_mm);
     if kg_per_h <= 0.0 {
@@ -383,7 +383,7 @@ mod tests {
         let air = usual_air(0.0);
         let bath = uncovered(10.0);
         let vessel = &bath.vessel.as_ref().expect("named").vessel;
-        let rate = vessel.pool(10.0, Cover::None, air).kg_per_h(60.0);
+        let rate = vessel.pool(10.0, Cover::None, air).in_a_draught().kg_per_h(60.0);
         let hours = (10.0 - vessel.litres(vessel.min_mm)) / rate;
         let at = |now| board(std::slice::from_ref(&bath), Vec::new(), air, usual_taps(), now);
         let low = at(t(1)).lanes[0].low_at.expect("it is open");

@@ -151,6 +151,7 @@ pub fn warmup(request: &Value) -> Result<WarmupAnswer, CalcError> {
         cover: cover.ok_or_else(incomplete)?,
         loss_w_k: loss.unwrap_or(bench().loss_w_k.value),
         heater_w: heater.ok_or_else(incomplete)?,
+        vapour: 1.0,
         air,
     };
     let min = pool.warmup_min(now.ok_or_else(incomplete)?, target.ok_or_else(incomplete)?);
@@ -208,6 +209,7 @@ pub fn load(request: &Value) -> Result<LoadAnswer, CalcError> {
         // What holds it was there before: without more said, the heater has all its power for the food.
         loss_w_k: loss.unwrap_or(0.0),
         heater_w: heater.ok_or_else(incomplete)?,
+        vapour: 1.0,
         air,
     };
     let food = Load {
@@ -229,9 +231,11 @@ pub fn load(request: &Value) -> Result<LoadAnswer, CalcError> {
 /// The answer of `evaporation`.
 #[derive(Debug, Clone, PartialEq, Serialize)]
 pub struct EvaporationAnswer {
-    /// Water that leaves, kg/h.
+    /// Water that leaves into still air, kg/h.
     pub kg_per_h: f64,
-    /// Heat it takes, W.
+    /// and in a draught or under a hood: what topping up counts, kg/h.
+    pub high_kg_per_h: f64,
+    /// Heat it takes in still air, W.
     pub heat_w: f64,
 }
 
@@ -243,7 +247,8 @@ pub struct EvaporationAnswer {
 /// ```
 /// let request = serde_json::json!({"water_c": 54, "room_c": 22, "humidity": 0.5, "surface_m2": 0.12, "cover": "none"});
 /// let answer = hold_steady_core::calc::run("evaporation", &request)?;
-/// assert!((answer["kg_per_h"].as_f64().expect("a number") - 0.40).abs() < 0.01);
+/// assert!((answer["kg_per_h"].as_f64().expect("a number") - 0.24).abs() < 0.01);
+/// assert!((answer["high_kg_per_h"].as_f64().expect("a number") - 0.41).abs() < 0.01);
 /// # Ok::<(), hold_steady_core::calc::CalcError>(())
 /// ```
 pub fn evaporates(request: &Value) -> Result<EvaporationAnswer, CalcError> {
@@ -255,8 +260,10 @@ pub fn evaporates(request: &Value) -> Result<EvaporationAnswer, CalcError> {
     f.finish()?;
     let (kg_m2s, w_m2) = evaporation(water.ok_or_else(incomplete)?, air, cover.ok_or_else(incomplete)?);
     let surface = surface.ok_or_else(incomplete)?;
+    let kg_per_h = kg_m2s * surface * 3600.0;
     Ok(EvaporationAnswer {
-        kg_per_h: rounded(kg_m2s * surface * 3600.0, 4),
+        kg_per_h: rounded(kg_per_h, 4),
+        high_kg_per_h: rounded(kg_per_h * bench().draught.value, 4),
         heat_w: rounded(w_m2 * surface, 1),
     })
 }

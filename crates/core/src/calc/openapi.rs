@@ -377,8 +377,13 @@ fn load_answer() -> Value {
 
 fn evaporation_answer() -> Value {
     object(vec![
-        ("kg_per_h", figure("Water that leaves, kg/h."), true),
-        ("heat_w", figure("Heat it takes, W."), true),
+        ("kg_per_h", figure("Water that leaves into still air, kg/h."), true),
+        (
+            "high_kg_per_h",
+            figure("The same in a draught or under a hood: what topping up counts, kg/h."),
+            true,
+        ),
+        ("heat_w", figure("Heat it takes in still air, W."), true),
     ])
 }
 

@@ -3,6 +3,7 @@
 //! The comparisons are data (`data/evidence/`); the tests check them and the application's page draws
 //! them, from the same data and by the same code. Misses are shown like everything else.
 
+mod learned;
 mod slow_end;
 
 pub use slow_end::{EndOfTime, SlowEnd, slow_ends, usual_request};
@@ -82,7 +83,7 @@ pub struct Set {
     pub source: String,
     /// How sure the other number is.
     pub basis: Basis,
-    /// `min`, `s`, `mm` or `°C`.
+    /// `min`, `s`, `mm`, `°C`, `kg`, `W` or `W/K`.
     pub unit: String,
     /// What is allowed, and why.
     pub note: String,
@@ -300,6 +301,8 @@ pub fn evidence() -> &'static [Set] {
     static ALL: LazyLock<Vec<Set>> = LazyLock::new(|| {
         let mut all = published("heat", include_str!("../../data/evidence/published.json"));
         all.extend(published("sear", include_str!("../../data/evidence/sear.json")));
+        all.extend(published("evaporation", include_str!("../../data/evidence/evaporation.json")));
+        all.extend(learned::learned());
         all.push(analytic());
         all.push(reference());
         all

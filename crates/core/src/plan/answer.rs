@@ -440,7 +440,7 @@ fn preheat(request: &PlanRequest) -> Minutes {
     let filling = routine().filling_min.minutes();
     match bench.vessel.heat {
         // One that never gets there is said to; its time is nobody's.
-        Heat::Heater => bench.warm_up().map_or(usual, |warm| (warm + filling).ceil()),
+        Heat::Heater => bench.warm_up().map_or(usual, |(_, longest)| (longest + filling).ceil()),
         Heat::Burner => usual,
         Heat::None => filling,
     }

@@ -2,7 +2,7 @@
 
 use super::PlanRequest;
 use crate::heat::HeatError;
-use crate::sear::{Fat, FinishForm, Given, Grid, Proposal, Seared, Setup, Start, bath_for};
+use crate::sear::{Fat, FinishForm, Finishes, Given, Grid, Proposal, Seared, Setup, Start, bath_for};
 use crate::units::{Celsius, Minutes, Units};
 
 /// A piece seared after a pull at some minute.
@@ -39,17 +39,21 @@ pub struct AfterSear {
 ///
 /// ```
 /// use hold_steady_core::plan::{KitchenRules, PlanForm, Setting, after_sear, plan};
-/// use hold_steady_core::units::Units;
+/// use hold_steady_core::{sear::Finishes, units::Units};
 /// let now = "2026-11-25T14:00:00Z".parse()?;
 /// let typed = PlanForm { food: "beef-strip".into(), thickness: "38 mm".into(), intact: "whole".into(), ..PlanForm::default() };
 /// let rules = KitchenRules::default();
 /// let request = typed.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules)).request.expect("complete");
-/// let seared = after_sear(&request, plan(&request, now)?.bath_min)?.expect("a steak is seared");
+/// let seared = after_sear(&request, plan(&request, now)?.bath_min, &Finishes::default())?.expect("a steak is seared");
 /// // Pulled before it is heated through, its middle stays colder.
 /// assert!(seared.proposed.lands() && seared.pulls[0].done.peak_c < seared.proposed.done.peak_c);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-pub fn after_sear(request: &PlanRequest, planned_min: Minutes) -> Result<Option<AfterSear>, HeatError> {
+pub fn after_sear(
+    request: &PlanRequest,
+    planned_min: Minutes,
+    kept: &Finishes,
+) -> Result<Option<AfterSear>, HeatError> {
     /// Shares of the planned time at which it is pulled.
     const SHARES: [f64; 6] = [0.1, 0.3, 0.5, 0.75, 1.0, 1.5];
     if !request.food().finish().sears {
@@ -71,7 +75,7 @@ pub fn after_sear(request: &PlanRequest, planned_min: Minutes) -> Result<Option<
     };
     let (_, asked, _) = FinishForm::default().read(request.food(), &given, Units::default());
     let Some(asked) = asked else { return Ok(None) };
-    let proposed = asked.proposed()?;
+    let proposed = Proposal::clone(&*kept.best(&asked)?);
     let setup = Setup { hearth_c: proposed.hearth_c, ..asked.setup.clone() };
     let mut pulls = Vec::new();
     for (i, bath_min) in minutes.iter().enumerate() {

@@ -1,12 +1,12 @@
 //! What a piece does in its bath, whenever that is: the costly part of a plan, worked out once for each distinct piece and bath.
 
-use std::collections::{HashMap, VecDeque};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::Arc;
 
 use super::answer::{drawn, for_every_guest, texture_window};
 use super::pictures;
 use super::{Pieces, PlanRequest};
 use crate::heat::{Effort, HeatError};
+use crate::kept::Kept;
 use crate::piece::{LONGEST_MIN, Run, Span};
 use crate::safety::Level;
 use crate::units::{Celsius, Ends, Minutes};
@@ -159,18 +159,15 @@ impl Window {
 /// assert_eq!(kept.len(), 1);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-#[derive(Debug, Default)]
-pub struct Windows(Mutex<Kept>);
+#[derive(Debug)]
+pub struct Windows(Kept<Window>);
 
-#[derive(Debug, Default)]
-struct Kept {
-    all: HashMap<String, Arc<Window>>,
-    /// In the order they were worked out.
-    order: VecDeque<String>,
+impl Default for Windows {
+    fn default() -> Self {
+        // Some 3 kB each.
+        Self(Kept::most(400))
+    }
 }
-
-/// Most windows that are kept: some 3 kB each.
-const MOST_KEPT: usize = 400;
 
 impl Windows {
     /// The window of a request: kept, or worked out now.
@@ -185,22 +182,7 @@ impl Windows {
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
     pub fn of(&self, request: &PlanRequest) -> Result<Arc<Window>, HeatError> {
-        let key = key(request);
-        if let Some(kept) = self.kept().all.get(&key) {
-            return Ok(kept.clone());
-        }
-        // Worked out without holding the others up; twice, where two ask at once.
-        let window = Arc::new(Window::of(request)?);
-        let mut kept = self.kept();
-        if kept.all.insert(key.clone(), window.clone()).is_none() {
-            kept.order.push_back(key);
-            if kept.order.len() > MOST_KEPT
-                && let Some(oldest) = kept.order.pop_front()
-            {
-                kept.all.remove(&oldest);
-            }
-        }
-        Ok(window)
+        self.0.of(key(request), || Window::of(request))
     }
 
     /// How many are kept.
@@ -210,7 +192,7 @@ impl Windows {
     /// ```
     #[must_use]
     pub fn len(&self) -> usize {
-        self.kept().all.len()
+        self.0.len()
     }
 
     /// Whether none is.
@@ -221,10 +203,6 @@ impl Windows {
     #[must_use]
     pub fn is_empty(&self) -> bool {
         self.len() == 0
-    }
-
-    fn kept(&self) -> std::sync::MutexGuard<'_, Kept> {
-        self.0.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }
 

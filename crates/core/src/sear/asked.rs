@@ -1,10 +1,9 @@
 //! What is asked of a finish, understood, and its answer.
 
-use super::best::May;
 use super::group::{FACES_S, ForGuest, OneSize, SIDE_BY_SIDE_S, for_guests, side_by_side_s};
 use super::pattern::{BETWEEN_S, Pattern};
 use super::setup::{Browning, Setup};
-use super::{Fat, Proposal, Seared, TooMuch, Wanted, bath_for, best_within, proposals_within, too_much};
+use super::{Fat, Finishes, May, Proposal, Seared, TooMuch, Wanted, bath_for, best_within, too_much};
 use crate::heat::HeatError;
 use crate::units::{Celsius, Kelvin, Length};
 
@@ -135,8 +134,26 @@ impl FinishAsked {
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
     pub fn answer(&self) -> Result<FinishAnswer, HeatError> {
+        self.answer_with(&Finishes::default())
+    }
+
+    /// The same, with what was looked for before.
+    ///
+    /// # Errors
+    /// When it takes too much computing.
+    ///
+    /// ```
+    /// # use hold_steady_core::{food::catalogue, sear::{Finishes, FinishForm, Given}, units::Units};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let (_, asked, _) = FinishForm::default().read(strip, &Given::default(), Units::default());
+    /// # let asked = asked.expect("all of it is usual");
+    /// let kept = Finishes::default();
+    /// assert_eq!(asked.answer_with(&kept)?.proposals, *kept.all(&asked)?);
+    /// # Ok::<(), hold_steady_core::heat::HeatError>(())
+    /// ```
+    pub fn answer_with(&self, kept: &Finishes) -> Result<FinishAnswer, HeatError> {
         let wanted = &self.wanted;
-        let proposals = proposals_within(&self.setup, wanted, &self.may)?;
+        let proposals = kept.all(self)?.to_vec();
         let first = &proposals[0];
         let hearth_c = if self.pattern.is_some() { self.setup.hearth_c } else { first.hearth_c };
         let setup = &Setup { hearth_c, ..self.setup.clone() };

@@ -8,7 +8,21 @@ use crate::bath::{Air, air_pa, saturation_pa, transfer_m_s};
 use crate::figures::searing;
 use crate::heat::{HeatError, Meter};
 
-/// Between which seconds one is on the heat.
+/// How long something is followed.
+#[derive(Debug, Clone, Copy)]
+enum Until {
+    /// For its time.
+    Time,
+    /// Or until the middle is so warm, °C.
+    Warm(f64),
+    /// Or until nothing in the piece is as hot as the middle was at its warmest: it cannot be warmer any more.
+    Falls,
+}
+
+/// So far under that, K.
+const FALLS_K: f64 = 0.1;
+
+/// A sear as it is followed.
 pub(super) struct Follow<'a> {
     sear: &'a Sear,
     slab: Slab,
@@ -54,21 +68,21 @@ impl<'a> Follow<'a> {
             Act::Air { s, exposed } => {
                 let room = self.room();
                 let under = if exposed >= 2 { room } else { self.board() };
-                self.for_seconds(s, 4.0 * grid_s, None, [room, under], None)
+                self.for_seconds(s, 4.0 * grid_s, None, [room, under], Until::Time)
             }
             Act::Ice { s } => {
                 let ice = Bound { w_m2k: figures.ice_w_m2k.value, c: 0.5, ..Bound::default() };
-                self.for_seconds(s, 4.0 * grid_s, None, [ice, ice], None)
+                self.for_seconds(s, 4.0 * grid_s, None, [ice, ice], Until::Time)
             }
             Act::Refrigerator { s } => {
                 let c = figures.refrigerator_c.value;
                 let vapour_pa = self.sear.air.humidity * saturation_pa(c);
                 let shelf = self.in_air(figures.air_w_m2k.value, c, vapour_pa);
-                self.for_seconds(s, 8.0 * grid_s, None, [shelf, shelf], None)
+                self.for_seconds(s, 8.0 * grid_s, None, [shelf, shelf], Until::Time)
             }
             Act::Heat { hearth, s, faces } => {
                 self.begins();
-                self.heat(hearth, s, faces, None)?;
+                self.heat(hearth, s, faces, Until::Time)?;
                 self.off();
                 Ok(())
             }
@@ -78,7 +92,7 @@ impl<'a> Follow<'a> {
                 let mut faces = if turn_s.is_some() { Faces::First } else { Faces::Both };
                 while self.now < end - 1e-6 && self.slab.centre_c() < centre_c {
                     let s = turn_s.unwrap_or(most_s).min(end - self.now);
-                    self.heat(hearth, s, faces, Some(centre_c))?;
+                    self.heat(hearth, s, faces, Until::Warm(centre_c))?;
                     faces = match faces {
                         Faces::First => Faces::Second,
                         Faces::Second => Faces::First,
@@ -88,10 +102,12 @@ impl<'a> Follow<'a> {
                 self.off();
                 Ok(())
             }
-            Act::Rest { s, wrapped } => self.for_seconds(s, 8.0 * grid_s, None, self.resting(wrapped), None),
+            Act::Rest { s, wrapped } => {
+                self.for_seconds(s, 8.0 * grid_s, None, self.resting(wrapped), Until::Time)
+            }
             Act::Bath { c, w_m2k, short_k, most_s } => {
                 let water = Bound { w_m2k, c, ..Bound::default() };
-                self.for_seconds(most_s, 20.0 * grid_s, None, [water, water], Some(c - short_k))
+                self.for_seconds(most_s, 20.0 * grid_s, None, [water, water], Until::Warm(c - short_k))
             }
         }
     }
@@ -116,13 +132,13 @@ impl<'a> Follow<'a> {
         (self.off, self.off_c) = (self.now, self.slab.centre_c());
     }
 
-    fn heat(&mut self, hearth: usize, s: f64, faces: Faces, until_c: Option<f64>) -> Result<(), HeatError> {
+    fn heat(&mut self, hearth: usize, s: f64, faces: Faces, until: Until) -> Result<(), HeatError> {
         self.last_heated = usize::from(faces == Faces::Second);
         let slowly = matches!(self.hearths[hearth], Heat::Air { .. });
         let grid_s = self.sear.grid.step_s;
         let longest = if slowly { 20.0 * grid_s } else { grid_s };
         let free = if self.sear.basting == Basting::Basted { Self::basting() } else { self.room() };
-        self.for_seconds(s, longest, Some((hearth, faces)), [free, free], until_c)
+        self.for_seconds(s, longest, Some((hearth, faces)), [free, free], until)
     }
 
     /// The same surroundings for so many seconds; on a hearth its faces meet that instead.
@@ -132,13 +148,12 @@ impl<'a> Follow<'a> {
         longest: f64,
         on: Option<(usize, Faces)>,
         free: [Bound; 2],
-        until_c: Option<f64>,
+        until: Until,
     ) -> Result<(), HeatError> {
-        // What changes at once is followed closely first.
-        const FIRST_S: f64 = 0.02;
-        const LONGER: f64 = 1.3;
-        const OF_WHAT_WAS: f64 = 0.01;
-        let (began, end, mut dt) = (self.now, self.now + s, FIRST_S.min(longest));
+        // What changes at once is followed closely first, and ever more loosely: both as finely as the grid is.
+        let grid_s = self.sear.grid.step_s;
+        let (first_s, longer, of_what_was) = (0.08 * grid_s, 1.0 + 1.2 * grid_s, 0.06 * grid_s);
+        let (began, end, mut dt) = (self.now, self.now + s, first_s.min(longest));
         while self.now < end - 1e-9 {
             let left = end - self.now;
             let step = if left < 1.5 * dt { left } else { dt };
@@ -175,12 +190,16 @@ impl<'a> Follow<'a> {
                 self.peak = (self.now, c);
             }
             self.frame(on.is_some());
-            if until_c.is_some_and(|until| c >= until) {
+            let enough = match until {
+                Until::Time => false,
+                Until::Warm(until_c) => c >= until_c,
+                Until::Falls => self.slab.c.iter().all(|c| *c < self.peak.1 - FALLS_K),
+            };
+            if enough {
                 break;
             }
-            // Off the heat it changes ever more slowly: each step may be a little longer.
-            let longest = if on.is_none() { longest.max((self.now - began) * OF_WHAT_WAS) } else { longest };
-            dt = (dt * LONGER).min(longest);
+            let longest = longest.max((self.now - began) * of_what_was);
+            dt = (dt * longer).min(longest);
         }
         Ok(())
     }
@@ -248,7 +267,7 @@ impl<'a> Follow<'a> {
     pub(super) fn plate(&mut self, s: f64, told: &mut Seared) -> Result<(), HeatError> {
         let mut both = [self.room(); 2];
         both[self.last_heated] = self.board();
-        self.for_seconds(s, 16.0 * self.sear.grid.step_s, None, both, None)?;
+        self.for_seconds(s, 16.0 * self.sear.grid.step_s, None, both, Until::Falls)?;
         (told.peak_c, told.peak_after_s, told.still_rising) = self.peaked();
         for (layer, highest) in told.layers.iter_mut().zip(&self.slab.highest_c) {
             layer.max_c = *highest;

@@ -5,11 +5,10 @@ use std::collections::BTreeMap;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
-use super::best::May;
 use super::hearth::Pans;
 use super::pattern::{After, Basting, Pattern, Pause};
 use super::setup::{Setup, brownings};
-use super::{Hearth, How, Start, Wanted, fats, hearths};
+use super::{Hearth, How, May, Start, Wanted, fats, hearths};
 use crate::figures::searing;
 use crate::food::{Food, PanStart, SearAs, SearedFaces};
 use crate::sear::asked::FinishAsked;

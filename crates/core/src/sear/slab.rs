@@ -80,8 +80,6 @@ pub struct Face {
 /// A piece in slices. Node 0 and the last are its faces; between them lie the layers.
 #[derive(Debug, Clone)]
 pub(super) struct Slab {
-    /// What each node is made of.
-    flesh: Vec<Flesh>,
     boils_c: f64,
     /// Thickness of each layer, m; none of the faces.
     pub m: Vec<f64>,
@@ -92,11 +90,73 @@ pub(super) struct Slab {
     water: Vec<f64>,
     /// What each had at first; of the faces nothing.
     water_at_first: Vec<f64>,
+    /// What of each does not change.
+    fixed: Vec<Fixed>,
     pub faces: [Face; 2],
     /// Heat taken up from outside, and carried away by water, J/m².
     pub taken_up: f64,
     pub carried_away: f64,
     scratch: Scratch,
+}
+
+/// What of a node does not change as it heats and dries: worked out once, for a step asks for it a dozen times.
+#[derive(Debug, Clone, Copy)]
+struct Fixed {
+    /// One over its water at first, m²/kg; nothing of the faces.
+    per_water: f64,
+    /// Half its thickness over what it conducts wet, m²K/W.
+    half_wet: f64,
+    /// Its thickness over what it conducts dry, m²K/W.
+    dry: f64,
+    /// Heat capacity without its water, J/m²K; of a face what it has of its own.
+    solids_j_m2k: f64,
+    /// Heat that melts its fat, J/m², over a range, °C, and how steep that is, J/m²K.
+    melting_j_m2: f64,
+    melts_c: (f64, f64),
+    melting_j_m2k: f64,
+}
+
+impl Fixed {
+    fn of(flesh: &Flesh, m: f64, water: f64) -> Self {
+        let (low, high) = flesh.melts_c;
+        let melting_j_m2 = flesh.melting_j_m3 * m;
+        Self {
+            per_water: if water > 0.0 { 1.0 / water } else { 0.0 },
+            half_wet: 0.5 * m / flesh.wet_w_mk,
+            dry: m / searing().dry_w_mk.value,
+            solids_j_m2k: if m == 0.0 { FACE_J_M2K } else { flesh.solids_j_m3k * m },
+            melting_j_m2,
+            melts_c: flesh.melts_c,
+            melting_j_m2k: melting_j_m2 / (high - low),
+        }
+    }
+
+    /// Enthalpy over 0 °C with so much water, kg/m², at `c` °C, J/m².
+    fn enthalpy_j_m2(&self, water: f64, c: f64) -> f64 {
+        let (low, high) = self.melts_c;
+        let melted = self.melting_j_m2k * (c.clamp(low, high) - low);
+        (self.solids_j_m2k + water * WATER_J_KGK) * c + melted
+    }
+
+    /// Heat capacity with so much water at `c` °C, J/m²K.
+    fn capacity_j_m2k(&self, water: f64, c: f64) -> f64 {
+        let (low, high) = self.melts_c;
+        let melting = if (low..high).contains(&c) { self.melting_j_m2k } else { 0.0 };
+        self.solids_j_m2k + melting + water * WATER_J_KGK
+    }
+
+    /// The temperature at an enthalpy, °C.
+    fn at_enthalpy(&self, water: f64, j_m2: f64) -> f64 {
+        let plain = self.solids_j_m2k + water * WATER_J_KGK;
+        let (low, high) = self.melts_c;
+        if self.melting_j_m2 <= 0.0 || j_m2 <= plain * low {
+            j_m2 / plain
+        } else if j_m2 - self.melting_j_m2 >= plain * high {
+            (j_m2 - self.melting_j_m2) / plain
+        } else {
+            (j_m2 + self.melting_j_m2k * low) / (plain + self.melting_j_m2k)
+        }
+    }
 }
 
 #[derive(Debug, Clone, Default)]
@@ -176,8 +236,9 @@ impl Slab {
             capacity: vec![0.0; n],
         };
         let (water_at_first, highest_c) = (water.clone(), c.clone());
+        let fixed = flesh.iter().zip(&m).zip(&water).map(|((flesh, m), water)| Fixed::of(flesh, *m, *water));
         Self {
-            flesh,
+            fixed: fixed.collect(),
             boils_c,
             m,
             depth_m,
@@ -205,15 +266,11 @@ impl Slab {
     }
 
     fn enthalpy(&self, i: usize, water: f64, c: f64) -> f64 {
-        let face = if self.m[i] == 0.0 { FACE_J_M2K * c } else { 0.0 };
-        face + self.flesh[i].enthalpy_j_m2(self.m[i], water, c)
+        self.fixed[i].enthalpy_j_m2(water, c)
     }
 
     fn at_enthalpy(&self, i: usize, water: f64, j_m2: f64) -> f64 {
-        if self.m[i] == 0.0 {
-            return j_m2 / (FACE_J_M2K + water * WATER_J_KGK);
-        }
-        self.flesh[i].at_enthalpy(self.m[i], water, j_m2)
+        self.fixed[i].at_enthalpy(water, j_m2)
     }
 
     /// All the heat in it over 0 °C, J/m².
@@ -228,7 +285,7 @@ impl Slab {
 
     /// Share of its water that a layer still has.
     fn share(&self, i: usize) -> f64 {
-        if self.water_at_first[i] > 0.0 { self.water[i] / self.water_at_first[i] } else { 0.0 }
+        self.water[i] * self.fixed[i].per_water
     }
 
     /// The nodes from a face inwards to the middle.
@@ -376,24 +433,22 @@ impl Slab {
     /// What conducts and what takes up heat, as it stands at the beginning of a step; what boils is held.
     fn take_stock(&self, s: &mut Scratch) {
         const LEFT: f64 = 0.01;
-        let dry = searing().dry_w_mk.value;
         let mut before = 0.0;
         let half = self.nodes() / 2;
-        for (i, ((m, water), c)) in self.m.iter().zip(&self.water).zip(&self.c).enumerate() {
+        for (i, ((fixed, water), c)) in self.fixed.iter().zip(&self.water).zip(&self.c).enumerate() {
             // A layer dries from its outer edge: what is dry lies over the front, the node in what is still wet. So nothing
             // jumps when the front passes from one layer to the next.
-            let share = self.share(i);
-            let wet = 0.5 * share * m / self.flesh[i].wet_w_mk;
-            let outwards = (1.0 - share) * m / dry + wet;
+            let share = water * fixed.per_water;
+            let wet = share * fixed.half_wet;
+            let outwards = (1.0 - share) * fixed.dry + wet;
             // Where all of it is dry, down to the middle, something is left between its two innermost nodes.
-            let inwards = wet.max(LEFT * m / dry);
+            let inwards = wet.max(LEFT * fixed.dry);
             let (left, right) = if i < half { (outwards, inwards) } else { (inwards, outwards) };
             if i > 0 {
                 s.g[i - 1] = 1.0 / (before + left);
             }
             before = right;
-            let face = if *m == 0.0 { FACE_J_M2K } else { 0.0 };
-            s.capacity[i] = face + self.flesh[i].capacity_j_m2k(*m, *water, *c);
+            s.capacity[i] = fixed.capacity_j_m2k(*water, *c);
             s.held[i] = *water > NO_WATER && *c >= self.boils_c - 1e-9;
         }
     }
@@ -406,7 +461,7 @@ impl Slab {
         meets: &[(f64, f64); 2],
         evaporates: &[Option<(usize, f64, f64)>; 2],
     ) {
-        let last = self.nodes() - 1;
+        let (last, per_s) = (self.nodes() - 1, 1.0 / dt);
         // Of the node before: what it passes on, and what was found.
         let (mut conducts, mut upper, mut next) = (0.0, 0.0, 0.0);
         for (i, (((c, g), held), capacity)) in
@@ -418,7 +473,7 @@ impl Slab {
             } else {
                 left = conducts;
                 right = if i < last { *g } else { 0.0 };
-                let stores = capacity / dt;
+                let stores = capacity * per_s;
                 middle = stores + left + right;
                 known = stores * c;
                 if i == 0 || i == last {
@@ -437,7 +492,8 @@ impl Slab {
             (left, right) = (-left, -right);
             middle -= left * upper;
             known -= left * next;
-            (conducts, upper, next) = (*g, right / middle, known / middle);
+            let per_middle = 1.0 / middle;
+            (conducts, upper, next) = (*g, right * per_middle, known * per_middle);
             (s.upper[i], s.next[i]) = (upper, next);
         }
         let mut after = s.next[last];
@@ -541,5 +597,25 @@ impl Slab {
     pub(super) fn mean_c(&self) -> f64 {
         let sum: f64 = self.c.iter().zip(&self.m).map(|(c, m)| c * m).sum();
         sum / self.m.iter().sum::<f64>()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::food::catalogue;
+
+    #[test]
+    fn temperature_and_enthalpy_are_one_through_melting_fat() {
+        for id in ["beef-ribeye", "beef-strip", "chicken-breast", "salmon-fillet"] {
+            let flesh = Flesh::of(catalogue().food(id).expect("in the catalogue"));
+            let layer = Fixed::of(&flesh, 1e-3, 0.7);
+            for c in [0.0, 20.0, 30.0, 38.0, 44.0, 55.0, 90.0, 200.0] {
+                for water in [0.0, 0.1, 0.7] {
+                    let back = layer.at_enthalpy(water, layer.enthalpy_j_m2(water, c));
+                    assert!((back - c).abs() < 1e-9, "{id} {c} {back}");
+                }
+            }
+        }
     }
 }

@@ -166,18 +166,23 @@ fn warm_up(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> BenchLine {
                 tone: Tone::Stop,
             }
         }
-        Some(min) if min.ceil().value() < 1.0 => BenchLine {
+        Some((_, longest)) if longest.ceil().value() < 1.0 => BenchLine {
             what: "Warm-up",
             figure: "at once".into(),
             text: format!("{from}."),
             tone: Tone::Good,
         },
-        Some(min) => BenchLine {
-            what: "Warm-up",
-            figure: minutes(min.ceil()),
-            text: format!("{from}; the heater does the rest."),
-            tone: Tone::Good,
-        },
+        Some((still, longest)) => {
+            let (still, longest) = (minutes(still.ceil()), minutes(longest.ceil()));
+            let draught =
+                if still == longest { String::new() } else { format!(" {still} where the air is still.") };
+            BenchLine {
+                what: "Warm-up",
+                figure: longest,
+                text: format!("{from}; the heater does the rest.{draught}"),
+                tone: Tone::Good,
+            }
+        }
     }
 }
 
@@ -271,7 +276,10 @@ fn load(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> BenchLine {
 
 fn dries(asked: &Bench<'_>, answer: &BenchAnswer, units: Units) -> Vec<BenchLine> {
     let [here, beside] = answer.dries.as_slice() else { return Vec::new() };
-    let per_hour = |d: &Dries| format!("{} an hour", units.poured(d.kg_per_h));
+    let per_hour = |d: &Dries| {
+        let (still, draught) = (units.poured(d.kg_per_h), units.poured(d.high_kg_per_h));
+        if still == draught { format!("{still} an hour") } else { format!("{still} to {draught} an hour") }
+    };
     let (text, tone) = match (here.min_line, here.top_up) {
         (Some(at), Some((each, every))) => (
             format!(

@@ -202,7 +202,7 @@ pub fn chosen_finish(chosen: &ChosenFinish, units: Units) -> String {
 /// let typed = PlanForm { food: "beef-strip".into(), thickness: "38 mm".into(), intact: "whole".into(), ..PlanForm::default() };
 /// let rules = KitchenRules::default();
 /// let request = typed.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules)).request.expect("complete");
-/// let seared = after_sear(&request, plan(&request, now)?.bath_min)?.expect("a steak is seared");
+/// let seared = after_sear(&request, plan(&request, now)?.bath_min, &hold_steady_core::sear::Finishes::default())?.expect("a steak is seared");
 /// let (does, minds) = words::after_sear(&seared, Units::default());
 /// assert!(does.starts_with("Finish it so: open and dry it") && does.contains("in a cast iron pan at 2"), "{does}");
 /// assert!(!minds.contains("a bath at"), "{minds}");

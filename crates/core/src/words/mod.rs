@@ -7,6 +7,7 @@
 //! - [`since`], [`dinner`], [`stands_as`]: what stands beside its clocks;
 //! - [`before()`]: salt, the bag and what is in it; [`steps()`]: the checklist; [`trouble`]: when something goes wrong;
 //! - [`bench`], [`care`], [`trusted`]: the water of a bath, and what its thermometer is worth;
+//! - [`learned`], [`not_learned`]: what a vessel's readings taught;
 //! - [`proposal`], [`too_much`], [`finish_cautions`]: the finish;
 //! - [`explain()`]: where each number of a plan comes from.
 //!
@@ -29,6 +30,7 @@ mod cook;
 mod explain;
 mod finish;
 mod keep;
+mod learned;
 mod plan;
 mod steps;
 mod verdict;
@@ -49,6 +51,7 @@ pub use finish::{
     on_hearth, pace, pattern, proposal, seared_at, seared_faces, too_long_out, too_much, usual_sear,
 };
 pub use keep::{kept_in, storage_kind, storage_stands};
+pub use learned::{learned, not_learned};
 pub use plan::{advice, caution, sooner, stop, too_soon};
 pub use steps::{ToldStep, steps, trouble, wrong};
 pub use verdict::{Told, ToldWayOut, frozen_for_parasites, headline, told, way_out, why};

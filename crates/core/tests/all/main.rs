@@ -23,6 +23,7 @@ mod freezing;
 mod histories;
 mod invariants;
 mod layers;
+mod learned;
 mod plans;
 mod proposals;
 mod published_times;

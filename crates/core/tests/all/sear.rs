@@ -398,7 +398,12 @@ fn what_is_too_much_is_too_much() {
     let much = too_much(&setup, &wanted, &pattern).expect("simulates");
     let at = |face_s: f64| setup.finish(&Pattern { face_s, ..pattern }).expect("simulates");
     let (longest, chars) = (much.face_s.expect("there is one"), much.char_s.expect("there is one"));
-    assert!(at(longest).peak_c <= 56.05 && at(longest + 8.0).peak_c > 55.95);
+    assert!(
+        at(longest).peak_c <= 56.05 && at(longest + 8.0).peak_c > 55.95,
+        "{} {} {longest}",
+        at(longest).peak_c,
+        at(longest + 8.0).peak_c
+    );
     let hottest = |s: f64| at(s).faces.iter().map(|f| f.peak_c).fold(0.0, f64::max);
     assert!(hottest(chars) <= 240.5 && hottest(chars + 8.0) > 239.5);
 }

@@ -82,7 +82,7 @@ fn vessels_and_thermometers_are_kept_once_changed_removed_and_put_back() {
         cooler.vessel.name = "The blue one".into();
         store.keep_vessel(cooler.clone(), t(2)).await.expect("changed");
         let learned =
-            Learned { loss_w_k: Some(1.2), heater_w: None, residual_k: 0.1, from_c: 52.0, to_c: 60.0 };
+            Learned { loss_w_k: Some(1.2), residual_k: 0.1, from_c: 52.0, to_c: 60.0, ..Learned::default() };
         store.learn(cooler.id, Some(learned), t(3)).await.expect("there");
         let probe = thermometer(&store, "thin probe").await;
         let taken = store.keep_thermometer(new_id(t(4)), "thin probe".into(), t(4)).await;

@@ -48,6 +48,7 @@ use std::sync::{Arc, Mutex, PoisonError, RwLock};
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::plan::Windows;
+use hold_steady_core::sear::Finishes;
 use hold_steady_core::who::By;
 use hold_steady_store::{Actor, InKitchen, Kitchen, Put, Role, Store, StoreError};
 use jiff::Timestamp;
@@ -81,6 +82,8 @@ pub struct AppState {
     pub lately: Arc<Lately>,
     /// What pieces do in their baths, worked out once for each that is distinct.
     pub windows: Arc<Windows>,
+    /// What is proposed for pieces, worked out once for each that is distinct.
+    pub finishes: Arc<Finishes>,
     /// Who is told that something changed.
     pub hub: Hub,
     /// How much one address or device may ask for.

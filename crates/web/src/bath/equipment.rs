@@ -129,7 +129,7 @@ async fn vessel_page(
         .into(),
         form,
         errors,
-        learned: learned.map(|l| super::run_view::learned_words(&l, units)),
+        learned: learned.map(|l| words::learned(&l, units)),
     };
     html_for(&page, refused)
 }

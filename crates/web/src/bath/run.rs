@@ -2,13 +2,12 @@
 
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
-use hold_steady_core::bath::{Cover, WaterEventKind, WaterRefusal, learned};
+use hold_steady_core::bath::{Cover, WaterEventKind, WaterRefusal, taught};
 use hold_steady_core::book::{BathRecord, usual_air};
 use hold_steady_core::figures::bench;
 use hold_steady_core::plan::resolve_past;
 use hold_steady_core::units::{
-    Celsius, Units, WallClock, capitalised, meant_otherwise, parse_litres, parse_minutes, parse_temperature,
-    shortened,
+    Celsius, Units, WallClock, meant_otherwise, parse_litres, parse_minutes, parse_temperature, shortened,
 };
 use hold_steady_core::words;
 use hold_steady_store::{NewWaterEvent, StoreError, new_id};
@@ -353,16 +352,12 @@ async fn learn(
     let bath = state.here().bath(*id).await?;
     let kept = bath.vessel.clone().ok_or(PageError::Store(StoreError::NotFound))?;
     let air = usual_air(state.kitchen().rules.altitude_m);
-    let what =
-        compute(&state, &request, move || learned(&bath, &kept.vessel, air).map(|l| (kept.id, l))).await?;
-    match what {
-        Ok((vessel, learned)) => {
-            state.here_for(&request).await?.learn(vessel, Some(learned), now).await?;
-            Ok(see_other(&format!("/bath/runs/{id}?done=learned")))
-        }
-        Err(e) => {
-            let problem = capitalised(&e.to_string()) + ".";
-            show(&state, &request, *id, Typed { field: "learn", problem, ..Typed::default() }).await
-        }
+    let (vessel, units) = (kept.id, reader_units(&request));
+    let what = compute(&state, &request, move || taught(&bath, &kept.vessel, air)).await?;
+    if let Some(learned) = what.learned {
+        state.here_for(&request).await?.learn(vessel, Some(learned), now).await?;
+        return Ok(see_other(&format!("/bath/runs/{id}?done=learned")));
     }
+    let why: Vec<String> = what.refused.into_iter().map(|e| words::not_learned(e, units)).collect();
+    show(&state, &request, *id, Typed { field: "learn", problem: why.join(" "), ..Typed::default() }).await
 }

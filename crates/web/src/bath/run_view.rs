@@ -1,13 +1,13 @@
 //! What the page of a running bath shows.
 
 use hold_steady_core::bath::{
-    BathNow, Cover, Heat, LastRead, Learned, Mix, Taps, Thermometer, WaterEvent, WaterEventKind,
-    as_it_stands, bath_now, learned, usual_taps,
+    BathNow, Cover, Heat, LastRead, Mix, Taps, Thermometer, WaterEvent, WaterEventKind, as_it_stands,
+    bath_now, taught, usual_taps,
 };
 use hold_steady_core::book::{BathRecord, InstrumentRecord, KeptVessel, usual_air};
 use hold_steady_core::figures::bench;
 use hold_steady_core::plan::Equipment;
-use hold_steady_core::units::{Celsius, Kelvin, Length, Units, WallClock, capitalised};
+use hold_steady_core::units::{Celsius, Kelvin, Length, Units, WallClock};
 use hold_steady_core::words;
 use hold_steady_store::{StoreError, new_id};
 use jiff::Timestamp;
@@ -71,7 +71,9 @@ pub(super) struct RunView {
     pub(super) log: Vec<LogLine>,
     /// So many lines before those.
     pub(super) older: usize,
-    pub(super) learned: Result<String, String>,
+    /// What its readings teach, and why they do not teach the rest.
+    pub(super) learned: Option<String>,
+    pub(super) not_learned: Vec<String>,
     pub(super) vessel: Uuid,
     pub(super) typed: Typed,
     pub(super) tap: Uuid,
@@ -81,21 +83,6 @@ impl RunView {
     pub(super) fn error(&self, field: &str) -> &str {
         if self.typed.field == field { &self.typed.problem } else { "" }
     }
-}
-
-/// What was learned, in a sentence.
-pub fn learned_words(l: &Learned, units: Units) -> String {
-    let loss =
-        l.loss_w_k.map(|w| format!("it loses {w:.1} W for each degree above the room, besides evaporation"));
-    let heater = l.heater_w.map(|w| format!("its heater gives {w:.0} W"));
-    let both: Vec<String> = loss.into_iter().chain(heater).collect();
-    format!(
-        "By its readings from {} to {}: {}. They lie within {} of that.",
-        units.temperature(Celsius::new(l.from_c)),
-        units.temperature(Celsius::new(l.to_c)),
-        both.join(", and "),
-        units.temperature_difference_fine(Kelvin::new(l.residual_k.max(0.05)))
-    )
 }
 
 /// What the thermometer is likely to show next: what it showed, a step more, and steps less, in what it shows.
@@ -250,6 +237,7 @@ impl RunView {
             units,
         })?;
         let believed = stands.last.first();
+        let taught = taught(&bath, kept, air);
         let several = Some(&stands.last).filter(|last| last.len() > 1).into_iter().flatten();
         let (log, older) = log(&bath, &stands, zone, units);
         Ok(Self {
@@ -278,9 +266,8 @@ impl RunView {
             cooks,
             log,
             older,
-            learned: learned(&bath, kept, air)
-                .map(|l| learned_words(&l, units))
-                .map_err(|e| capitalised(&e.to_string())),
+            learned: taught.learned.map(|l| words::learned(&l, units)),
+            not_learned: taught.refused.into_iter().map(|e| words::not_learned(e, units)).collect(),
             vessel: vessel.id,
             said,
             typed,

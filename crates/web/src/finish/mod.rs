@@ -143,7 +143,9 @@ async fn worked_out(
     let foods: Vec<(String, String)> =
         pantry.listed().filter(|f| f.finish().sears).map(|f| (f.id.clone(), f.name.clone())).collect();
     let zone = state.kitchen().wall();
-    compute(state, request, move || FinishView::new(piece, &typed, foods, (units, now, &zone))).await?
+    let finishes = state.finishes.clone();
+    compute(state, request, move || FinishView::new(piece, &typed, foods, (&finishes, units, now, &zone)))
+        .await?
 }
 
 async fn page(

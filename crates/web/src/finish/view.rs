@@ -4,7 +4,8 @@ use std::collections::BTreeMap;
 
 use hold_steady_core::food::{Food, SearedFaces};
 use hold_steady_core::sear::{
-    Basting, FinishAsked, FinishForm, Hearth, How, PanStart, Pause, Way, brownings, cooked, fats, hearths,
+    Basting, FinishAsked, FinishForm, Finishes, Hearth, How, PanStart, Pause, Way, brownings, cooked, fats,
+    hearths,
 };
 use hold_steady_core::units::{Celsius, Units, WallClock};
 use hold_steady_core::words;
@@ -92,13 +93,16 @@ impl FinishView {
         piece: Piece,
         typed: &FinishForm,
         foods: Vec<(String, String)>,
-        (units, now, zone): (Units, Timestamp, &WallClock),
+        (finishes, units, now, zone): (&Finishes, Units, Timestamp, &WallClock),
     ) -> Result<Self, PageError> {
         let (mut form, asked, errors) = typed.read(&piece.food, &piece.given, units);
         if piece.cook.is_none() {
             form.food.clone_from(&piece.food.id);
         }
-        let answer = asked.as_ref().map(|asked| asked.answer().map(|answer| (asked, answer))).transpose()?;
+        let answer = asked
+            .as_ref()
+            .map(|asked| asked.answer_with(finishes).map(|answer| (asked, answer)))
+            .transpose()?;
         if let Some((asked, answer)) = &answer {
             let hot = answer.setup.hearth_c;
             form = form.with(&answer.pattern).heated_to(hot, asked.gauge_low, units);

@@ -343,7 +343,8 @@ async fn seared(
     }
     let units = reader_units(&request);
     let (understood, bath_min) = query.into_inner().understood(&state, &request).await?;
-    let found = compute(&state, &request, move || after_sear(&understood, bath_min)).await??;
+    let finishes = state.finishes.clone();
+    let found = compute(&state, &request, move || after_sear(&understood, bath_min, &finishes)).await??;
     let Some(found) = found else { return Ok(HttpResponse::NoContent().finish()) };
     let (does, bath) = hold_steady_core::words::after_sear(&found, units);
     let pulls: Vec<Pull> = found

@@ -298,6 +298,7 @@ impl Vessel {
             cover,
             loss_w_k: learned.and_then(|l| l.loss_w_k).unwrap_or_else(|| self.shape_loss_w_k(height, cover)),
             heater_w: heater_w.unwrap_or(if self.heat == Heat::Heater { self.heater_w } else { 0.0 }),
+            vapour: learned.and_then(|l| l.vapour).filter(|_| cover == Cover::None).unwrap_or(1.0),
             air,
         }
     }
@@ -314,8 +315,8 @@ impl Vessel {
         let learned = self.learned.is_some_and(|l| l.loss_w_k.is_some());
         let factor = if learned { b.loss_learned_unsure.value } else { b.loss_unsure.value };
         let pool = self.pool(litres, cover, air);
-        // A draught takes vapour as it takes heat.
-        Pool { loss_w_k: pool.loss_w_k * factor, surface_m2: pool.surface_m2 * factor, heater_w: 0.0, ..pool }
+        let vapour = pool.in_a_draught().vapour.max(pool.vapour * factor);
+        Pool { loss_w_k: pool.loss_w_k * factor, vapour, heater_w: 0.0, ..pool }
     }
 
     /// Whether there can be such a vessel: one that comes from outside may say anything.
@@ -338,6 +339,8 @@ impl Vessel {
         let learned = self.learned.as_ref().is_none_or(|l| {
             l.loss_w_k.is_none_or(|x| (0.05..=100.0).contains(&x))
                 && l.heater_w.is_none_or(|x| (1.0..=20_000.0).contains(&x))
+                && l.vapour.is_none_or(|x| (0.1..=5.0).contains(&x))
+                && [l.loss_spread, l.heater_spread].into_iter().flatten().all(|x| (0.0..=1.0).contains(&x))
                 && [l.residual_k, l.from_c, l.to_c].into_iter().all(|x| (0.0..=100.0).contains(&x))
         });
         if learned { Ok(()) } else { Err("what it was learned to lose or to heat cannot be".into()) }
@@ -427,8 +430,13 @@ mod tests {
         let mut v = shape("cooler-20");
         let by_shape = v.pool(18.0, Cover::Lid, air);
         assert!((v.losing_pool(18.0, Cover::Lid, air).loss_w_k / by_shape.loss_w_k - 1.5).abs() < 1e-9);
-        v.learned =
-            Some(Learned { loss_w_k: Some(0.7), heater_w: None, residual_k: 0.05, from_c: 52.0, to_c: 60.0 });
+        v.learned = Some(Learned {
+            loss_w_k: Some(0.7),
+            residual_k: 0.05,
+            from_c: 52.0,
+            to_c: 60.0,
+            ..Learned::default()
+        });
         assert_eq!(v.pool(18.0, Cover::Lid, air).loss_w_k, 0.7);
         assert!((v.losing_pool(18.0, Cover::Lid, air).loss_w_k - 0.84).abs() < 1e-9);
     }
