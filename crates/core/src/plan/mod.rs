@@ -33,7 +33,7 @@ pub use habits::{Habits, HabitsForm, Person, SALTING_SCHOOLS};
 pub use kitchen::{Equipment, KitchenForm, KitchenRules, Setting};
 pub use pictures::{Frame, KillLeft, Stop, StopTexture, Stretch, StretchKind, frames};
 pub(crate) use pictures::{bands, horizon};
-pub use ready::{Past, PastError, Ready, ReadyError, resolve_past, resolve_ready};
+pub use ready::{Past, PastError, Ready, ReadyError, perhaps_today, resolve_past, resolve_ready};
 pub use request::{Finishing, InVessel, Pieces, PlanRequest, PlannedFood, ServedTo};
 pub use seared::{AfterSear, SearedAt, after_sear};
 pub use sooner::{Sooner, SoonerWay, sooner};

@@ -4,7 +4,7 @@ use jiff::civil::{Date, DateTime, Time, Weekday};
 use jiff::tz::{AmbiguousOffset, TimeZone};
 use jiff::{Timestamp, ToSpan};
 
-use crate::units::shortened;
+use crate::units::{parse_minutes, shortened};
 
 /// What “ready at” was understood as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -20,7 +20,7 @@ pub enum Ready {
 pub enum ReadyError {
     /// Not a time.
     #[error(
-        "“{0}” is not a time. Type one such as 19:30, 7:30 pm, tomorrow 13:00 or 2026-03-29 19:30, or leave it empty for as soon as it can be."
+        "“{0}” is not a time. Type one such as 19:30, 7:30 pm, half past seven, in 90 min, tomorrow 13:00 or 2026-03-29 19:30, or leave it empty for as soon as it can be."
     )]
     NotATime(String),
     /// The clocks jump over it.
@@ -46,8 +46,9 @@ const FURTHEST_DAYS: i64 = 30;
 
 /// Reads a time in the kitchen's zone, seen from `now`.
 ///
-/// Without a day it is the next time the clock shows it: today, or tomorrow once it is past. A time
-/// the clock shows twice (when the clocks go back) is the first of the two: food that is ready early
+/// Without a day it is the next time the clock shows it: today, or tomorrow once it is past. Said in words (`half past
+/// seven`) it is the next of its two halves of the day; a while (`in 90 min`, `90 min`, `1h30`) is counted from now, to
+/// whole minutes. A time the clock shows twice (when the clocks go back) is the first of the two: food that is ready early
 /// waits.
 ///
 /// # Errors
@@ -59,6 +60,8 @@ const FURTHEST_DAYS: i64 = 30;
 /// let now = "2026-11-25T20:00:00Z".parse()?;
 /// let Ready::At(t) = resolve_ready("0:30", now, &zone)? else { panic!() };
 /// assert_eq!(t.to_string(), "2026-11-26T00:30:00Z");
+/// let Ready::At(t) = resolve_ready("in 90 min", now, &zone)? else { panic!() };
+/// assert_eq!(t.to_string(), "2026-11-25T21:30:00Z");
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Ready, ReadyError> {
@@ -69,18 +72,36 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
         return Ok(Ready::Soonest);
     }
     let here = zone.to_datetime(now);
-    let (day, time) = split_day(&lower, here.date(), Way::Ahead).ok_or_else(wrong)?;
-    let time = parse_time(&time).ok_or_else(wrong)?;
-    let instant = |date: Date| to_instant(date.to_datetime(time), zone, typed);
-    let at = match day {
-        Some(date) => instant(date)?,
-        None => match instant(here.date()) {
-            Ok(t) if t > now => t,
-            Ok(_) | Err(ReadyError::Skipped { .. }) if time <= here.time() => {
-                instant(here.date().tomorrow().map_err(|_| wrong())?)?
+    let at = if let Some(min) = a_while(&lower) {
+        // Neither a second early nor a time with seconds.
+        let s = now.as_second() + (min * 60.0).round() as i64;
+        Timestamp::from_second((s + 59).div_euclid(60) * 60).map_err(|_| wrong())?
+    } else {
+        let (day, time) = split_day(&lower, here.date(), Way::Ahead).ok_or_else(wrong)?;
+        let (time, halves) = parse_time(&time)
+            .map(|t| (t, false))
+            .or_else(|| spoken(&time).map(|t| (t, true)))
+            .ok_or_else(wrong)?;
+        let instant = |date: Date, time: Time| to_instant(date.to_datetime(time), zone, typed);
+        let evening =
+            if halves { Time::new((time.hour() + 12) % 24, time.minute(), 0, 0).ok() } else { None };
+        match day {
+            // Of a day that is named the evening is meant, unless somebody says more.
+            Some(date) => instant(date, evening.unwrap_or(time))?,
+            None => {
+                let next = |time: Time| match instant(here.date(), time) {
+                    Ok(t) if t > now => Ok(t),
+                    Ok(_) | Err(ReadyError::Skipped { .. }) if time <= here.time() => {
+                        instant(here.date().tomorrow().map_err(|_| wrong())?, time)
+                    }
+                    other => other,
+                };
+                match (next(time), evening.map(next)) {
+                    (Ok(one), Some(Ok(other))) => one.min(other),
+                    (one, _) => one?,
+                }
             }
-            other => other?,
-        },
+        }
     };
     if at <= now {
         return Err(ReadyError::Past(typed.to_owned()));
@@ -89,6 +110,29 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
         return Err(ReadyError::TooFar(typed.to_owned()));
     }
     Ok(Ready::At(at))
+}
+
+/// The evening of today, where a bare time of the first half of the day was typed that is over, and so tomorrow's was
+/// taken: `7:30` typed at half past five.
+///
+/// ```
+/// use hold_steady_core::plan::perhaps_today;
+/// let (now, utc) = ("2026-11-25T17:30:00Z".parse()?, jiff::tz::TimeZone::UTC);
+/// assert_eq!(perhaps_today("7:30", now, &utc).map(|t| t.to_string()), Some("2026-11-25T19:30:00Z".into()));
+/// assert_eq!(perhaps_today("7:30 am", now, &utc), None, "said");
+/// assert_eq!(perhaps_today("19:30", now, &utc), None);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[must_use]
+pub fn perhaps_today(text: &str, now: Timestamp, zone: &TimeZone) -> Option<Timestamp> {
+    let lower = text.trim().to_lowercase();
+    // "am" and "pm" say which half; a while and a day are no bare time.
+    let time = parse_time(&lower)
+        .filter(|t| (1..12).contains(&t.hour()) && !lower.contains('m') && a_while(&lower).is_none())?;
+    let here = zone.to_datetime(now);
+    let evening = here.date().to_datetime(Time::new(time.hour() + 12, time.minute(), 0, 0).ok()?);
+    let evening = zone.to_timestamp(evening).ok()?;
+    (time <= here.time() && evening > now).then_some(evening)
 }
 
 /// When something happened: one instant, or one of two where the time can be meant in two ways.
@@ -148,7 +192,11 @@ pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Past,
     }
     let here = zone.to_datetime(now);
     let (day, time) = split_day(&typed, here.date(), Way::Back).ok_or_else(wrong)?;
-    let time = parse_time(&time).ok_or_else(wrong)?;
+    // Half past twelve is after noon, or was after midnight.
+    let in_words = || {
+        spoken(&time).and_then(|t| if t.hour() == 0 { Time::new(12, t.minute(), 0, 0).ok() } else { Some(t) })
+    };
+    let time = parse_time(&time).or_else(in_words).ok_or_else(wrong)?;
     // A time shown twice, when the clocks go back, is the later one if that is past already; or it was the earlier.
     let last = |date: Date| -> Option<Past> {
         let ambiguous = zone.to_ambiguous_timestamp(date.to_datetime(time));
@@ -167,7 +215,7 @@ pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Past,
     // Typed a moment ahead of our clock is today's, and is refused later as not yet happened.
     const A_MOMENT_S: i64 = 600;
     let soon = |t: &Past| t.at.as_second() <= now.as_second() + A_MOMENT_S;
-    let halves = typed.contains('m');
+    let halves = typed.ends_with("am") || typed.ends_with("pm") || typed.ends_with("m.");
     match last(here.date()).filter(soon) {
         Some(found) => Ok(meant_otherwise(found, (time, halves), now, zone)),
         None => {
@@ -275,6 +323,52 @@ fn weekday(word: &str) -> Option<Weekday> {
     days.iter().find(|(name, _)| word.len() >= 3 && name.starts_with(word)).map(|d| d.1)
 }
 
+/// A while from now, minutes: `in 90 min`, `90 min`, `2 h`, `1h30`. No dish is ready in so many hours and minutes as
+/// `19h30` has: that is a time.
+fn a_while(text: &str) -> Option<f64> {
+    const LONGEST_H: f64 = 6.0;
+    let said = text.strip_prefix("in ");
+    let min = parse_minutes(said.unwrap_or(text)).ok()?.value();
+    let bare_time = text.contains([':', '.']) && said.is_none();
+    let hours = text.split('h').next().and_then(|h| h.trim().parse().ok()).filter(|_| text.contains('h'));
+    let is_time = said.is_none() && hours.is_some_and(|h: f64| h > LONGEST_H && !text.contains(' '));
+    (min > 0.0 && !bare_time && !is_time).then_some(min)
+}
+
+/// A time in words, in the first half of the day: `seven`, `half past seven`, `quarter to eight`, `ten past 7`.
+fn spoken(text: &str) -> Option<Time> {
+    const HOURS: [&str; 12] =
+        ["one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"];
+    const MINUTES: [(&str, i8); 7] = [
+        ("five", 5),
+        ("ten", 10),
+        ("quarter", 15),
+        ("a quarter", 15),
+        ("twenty", 20),
+        ("twenty-five", 25),
+        ("half", 30),
+    ];
+    let text = text.trim_end_matches("o'clock").trim_end_matches("o’clock").trim();
+    let hour_of = |word: &str| -> Option<i8> {
+        let named = HOURS.iter().position(|h| *h == word).map(|h| h as i8 + 1);
+        named.or_else(|| word.parse().ok().filter(|h| (1..=12).contains(h)))
+    };
+    let minutes_of = |words: &str| {
+        let words = words.trim_end_matches("minutes").trim();
+        let named = MINUTES.iter().find(|m| m.0 == words).map(|m| m.1);
+        named.or_else(|| words.parse().ok().filter(|m| (1..30).contains(m)))
+    };
+    let (hour, minute) = if let Some((minutes, hour)) = text.split_once(" past ") {
+        (hour_of(hour.trim())?, minutes_of(minutes)?)
+    } else if let Some((minutes, hour)) = text.split_once(" to ") {
+        let minutes = minutes_of(minutes).filter(|m| *m < 30)?;
+        (hour_of(hour.trim())? - 1, 60 - minutes)
+    } else {
+        (HOURS.iter().position(|h| *h == text)? as i8 + 1, 0)
+    };
+    Time::new(hour % 12, minute, 0, 0).ok()
+}
+
 /// `19:30`, `19.30`, `1930`, `19`, `7:30 pm`, `7pm`, `noon`, `midnight`.
 fn parse_time(text: &str) -> Option<Time> {
     match text {
@@ -369,6 +463,41 @@ mod tests {
         }
         assert!(matches!(at("today 11:00", now, "UTC"), Err(ReadyError::Past(_))));
         assert!(matches!(at("2027-11-25 11:00", now, "UTC"), Err(ReadyError::TooFar(_))));
+    }
+
+    #[test]
+    fn times_in_words_and_whiles_from_now() {
+        let now = "2026-11-25T17:30:20Z";
+        for (text, then) in [
+            ("in 90 min", "2026-11-25T19:01:00Z"),
+            ("90 min", "2026-11-25T19:01:00Z"),
+            ("1h30", "2026-11-25T19:01:00Z"),
+            ("1 h 30 min", "2026-11-25T19:01:00Z"),
+            ("in 2 hours", "2026-11-25T19:31:00Z"),
+            ("19h30", "2026-11-25T19:30:00Z"),
+            ("half past seven", "2026-11-25T19:30:00Z"),
+            ("at half past 7", "2026-11-25T19:30:00Z"),
+            ("quarter to eight", "2026-11-25T19:45:00Z"),
+            ("ten past five", "2026-11-26T05:10:00Z"),
+            ("seven o'clock", "2026-11-25T19:00:00Z"),
+            ("twelve", "2026-11-26T00:00:00Z"),
+            ("tomorrow at half past seven", "2026-11-26T19:30:00Z"),
+            ("noon", "2026-11-26T12:00:00Z"),
+        ] {
+            assert_eq!(at(text, now, "UTC").as_deref(), Ok(then), "{text}");
+        }
+        for text in ["half past", "half past thirteen", "in a while", "in -5 min", "0 min", "half to seven"] {
+            assert!(
+                matches!(at(text, now, "UTC"), Err(ReadyError::NotATime(_))),
+                "{text}: {:?}",
+                at(text, now, "UTC")
+            );
+        }
+        // What has been is of the other half of the day as well, until somebody says.
+        let past =
+            resolve_past("half past five", now.parse().expect("an instant"), &TimeZone::UTC).expect("a time");
+        assert_eq!(past.at.to_string(), "2026-11-25T05:30:00Z");
+        assert_eq!(past.or_at.map(|t| t.to_string()), Some("2026-11-25T17:30:00Z".into()));
     }
 
     #[test]

@@ -122,32 +122,37 @@ pub fn steps(request: &PlanRequest, plan: &Plan, state: &CookState, live: &Live)
     // What comes later moves with what has happened: first with the drop, then with the pull.
     let dropped = state.when(Milestone::Dropped);
     let late_min = dropped.map_or(Minutes::ZERO, |d| Minutes::between(plan.times.drop_by, d));
-    let mut all = until_the_drop(request, plan, &salt);
-    all.extend(in_the_bath(request, plan, late_min));
-    all.extend(after_the_bath(live, &salt));
+    // In the order of the work, whatever the hours: what was dropped a day early is still bagged before and pulled after.
+    let parts = [
+        until_the_drop(request, plan, &salt),
+        in_the_bath(request, plan, late_min),
+        after_the_bath(live, &salt),
+    ];
+    let all =
+        parts.into_iter().enumerate().flat_map(|(part, dues)| dues.into_iter().map(move |due| (part, due)));
+    let mut all: Vec<(usize, usize, Due)> = all.enumerate().map(|(i, (part, due))| (i, part, due)).collect();
     let last = all.len() - 1;
-    let mut all: Vec<(usize, Due)> = all.into_iter().enumerate().collect();
-    all.sort_by_key(|(_, (_, at))| *at);
-    let mut all: Vec<Step> = all
+    all.sort_by_key(|(_, part, (_, at))| (*part, *at));
+    let mut all: Vec<(usize, Step)> = all
         .into_iter()
-        .map(|(i, (work, at))| {
+        .map(|(i, part, (work, at))| {
             let tap = work.tap(i == last);
             let done = tap.and_then(|tap| state.when_done(tap));
             // What is done stands where it happened.
-            Step { work, at: done.unwrap_or(at), tap, done, passed: false }
+            (part, Step { work, at: done.unwrap_or(at), tap, done, passed: false })
         })
         .collect();
-    // In the order of the work: what comes before something that is done was before it, ticked or not.
+    // What comes before something that is done was before it, ticked or not.
     let mut next_done: Option<Timestamp> = None;
-    for step in all.iter_mut().rev() {
+    for (_, step) in all.iter_mut().rev() {
         if let Some(done) = step.done {
             next_done = Some(next_done.map_or(done, |next| next.min(done)));
         } else if let Some(done) = next_done {
             (step.at, step.passed) = (step.at.min(done), true);
         }
     }
-    all.sort_by_key(|s| s.at);
-    all
+    all.sort_by_key(|(part, s)| (*part, s.at));
+    all.into_iter().map(|(_, step)| step).collect()
 }
 
 type Due = (Work, Timestamp);

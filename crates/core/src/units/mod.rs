@@ -306,6 +306,8 @@ impl Units {
     /// assert_eq!(f.sentence("They need 85 °C."), "They need 185 °F.");
     /// assert_eq!(f.sentence("(−20 °C for 7 days)"), "(−4 °F for 7 days)");
     /// assert_eq!(f.sentence("rare 50–60 °C"), "rare 122–140 °F");
+    /// // A difference is one: by so much, within so much, so much hotter.
+    /// assert_eq!(f.sentence("they vary by some 15 °C; 1–3 °C hotter"), "they vary by some 27 °F; 2–5 °F hotter");
     /// ```
     #[must_use]
     pub fn sentence(self, text: &str) -> String {
@@ -313,7 +315,10 @@ impl Units {
         if self.temperature == TemperatureUnit::C {
             return text.to_owned();
         }
-        let degrees = |c: f64| trimmed(self.degrees(Celsius::new(c)), 0).replace('-', "−");
+        const BEFORE: [&str; 4] = ["by ", "by some ", "by about ", "within "];
+        const AFTER: [&str; 4] = [" hotter", " colder", " warmer", " cooler"];
+        let exact = |c: f64| trimmed(self.degrees(Celsius::new(c)), 0).replace('-', "−");
+        let difference = |k: f64| trimmed(k * 1.8, usize::from(k < 1.0));
         let mut out = String::with_capacity(text.len());
         let mut rest = text;
         while let Some(at) = rest.find(MARK) {
@@ -322,6 +327,10 @@ impl Units {
                 Some(c) => {
                     // The lower end of a range carries no unit of its own.
                     let (start, low) = before.strip_suffix('–').map_or((before, None), split_number);
+                    let after = &rest[at + MARK.len()..];
+                    let differs = BEFORE.iter().any(|w| start.ends_with(w))
+                        || AFTER.iter().any(|w| after.starts_with(w));
+                    let degrees = |c: f64| if differs { difference(c) } else { exact(c) };
                     match low {
                         Some(low) => out.push_str(&format!("{start}{}–{} °F", degrees(low), degrees(c))),
                         None => out.push_str(&format!("{before}{} °F", degrees(c))),
@@ -359,10 +368,18 @@ impl Units {
     /// ```
     #[must_use]
     pub fn litres(self, l: f64) -> String {
-        const L_PER_QUART: f64 = 0.946_353;
         match self.length {
             LengthUnit::Mm => format!("{} l", trimmed(l, 1)),
             LengthUnit::In => format!("{} qt", trimmed(l / L_PER_QUART, 1)),
+        }
+    }
+
+    /// The same in whole litres or quarts: what a vessel is called.
+    #[must_use]
+    pub(crate) fn litres_whole(self, l: f64) -> String {
+        match self.length {
+            LengthUnit::Mm => format!("{l:.0} l"),
+            LengthUnit::In => format!("{:.0} qt", l / L_PER_QUART),
         }
     }
 
@@ -477,6 +494,7 @@ pub fn trimmed(value: f64, places: usize) -> String {
 
 /// Lengths from here on are shown in whole millimetres.
 const WHOLE_FROM_MM: f64 = 10.0;
+const L_PER_QUART: f64 = 0.946_353;
 
 /// A tenth of a degree is said only where it is one: 129.9 is 130.
 fn whole_or_tenth(degrees: f64) -> String {

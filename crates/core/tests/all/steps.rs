@@ -80,6 +80,29 @@ fn every_food_has_its_steps_in_the_order_of_the_work() {
     }
 }
 
+/// A piece that is planned for tomorrow and dropped tonight: its pull comes before the hour its drop was planned for.
+#[test]
+fn what_is_dropped_a_day_early_is_still_pulled_after_it() {
+    let f = PlanForm { ready: "tomorrow 19:30".into(), ..form("beef-strip", PrepForm::default()) };
+    let (request, p) = read(&f, &Pantry::default());
+    let dropped = Event {
+        id: Uuid::nil(),
+        kind: EventKind::Dropped,
+        happened_at: now(),
+        recorded_at: now(),
+        by: hold_steady_core::who::By::nobody("cook"),
+    };
+    let state = CookState::default().apply(&dropped).expect("it may be dropped");
+    let all = listed_at(&request, &p, &state, now() + SignedDuration::from_mins(2));
+    let of = |id: &str| at(&all, id);
+    assert!(of("pull").at < p.times.drop_by, "the early drop pulls it before its planned drop");
+    for id in ["float", "pull", "dry", "sear"] {
+        assert!(!of(id).passed && of(id).done.is_none(), "{id} is still to do");
+    }
+    assert!(of("bag").passed && of("drop").done == Some(now()));
+    assert!(all.windows(2).all(|w| w[0].at <= w[1].at));
+}
+
 #[test]
 fn salt_stands_where_it_belongs() {
     let salted = |food: &str, prep: PrepForm| {

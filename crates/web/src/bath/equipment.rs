@@ -147,7 +147,7 @@ async fn new(
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(&request);
     let shape = shapes().iter().find(|(id, _)| *id == copy.copy).unwrap_or(&shapes()[0]);
-    let form = VesselForm::of(&shape.1, units);
+    let form = VesselForm { name: shape.1.called(units), ..VesselForm::of(&shape.1, units) };
     vessel_page(&state, &request, (new_id(state.clock.now()), true), form, BTreeMap::new()).await
 }
 

@@ -161,7 +161,7 @@ async fn show(
             .iter()
             .map(|v| (v.id, v.vessel.name.clone(), units.litres(v.vessel.litres(v.vessel.max_mm))))
             .collect(),
-        shapes: shapes().iter().map(|(id, v)| (id.clone(), v.name.clone())).collect(),
+        shapes: shapes().iter().map(|(id, v)| (id.clone(), v.called(units))).collect(),
         thermometers: equipment
             .thermometers
             .iter()

@@ -386,7 +386,7 @@ impl BagView {
         let live = &bag.live;
         let clock = |t: Timestamp| near_time(t, now, zone);
         let next = words::next_with_time(live, units, &clock);
-        let title = bag.record.title_in(units);
+        let title = unbroken(&bag.record.title_in(units));
         let class = bag.record.plan_record().map(|p| p.request.food().class);
         let stands = live.verdict.as_ref().zip(class).map(|(v, class)| words::headline(v, class).to_owned());
         let on_the_way = on_the_way(live, now, &clock);
@@ -413,7 +413,7 @@ impl BagView {
             percent: kill
                 .map(|k| (k.share * 100.0).floor())
                 .filter(|p| *p > 0.0)
-                .map(|p| format!("{p:.0} %")),
+                .map(|p| format!("{p:.0}\u{a0}%")),
             band: live
                 .centre_c
                 .filter(|_| in_bath)

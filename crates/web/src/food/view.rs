@@ -63,13 +63,14 @@ impl FoodView {
                 after(food, units),
             ]
             .into_iter()
-            .map(said_once)
+            .map(|section| said_once(section, units))
             .collect(),
         }
     }
 }
 
-fn said_once(mut section: Section) -> Section {
+fn said_once(mut section: Section, units: Units) -> Section {
+    section.rows.iter_mut().for_each(|r| r.source = units.sentence(&r.source));
     let first = section.rows.first().map(|r| (r.source.clone(), r.basis));
     let same = |r: &Row| first.as_ref().is_some_and(|(s, b)| *s == r.source && *b == r.basis);
     if section.rows.len() > 1 && section.rows.iter().all(same) {

@@ -4,7 +4,7 @@ use hold_steady_core::bath::Heat;
 use hold_steady_core::book::{BathRecord, LastTime};
 use hold_steady_core::food::{FoodClass, Pantry};
 use hold_steady_core::plan::{
-    Guest, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, Sooner, SoonerWay, plan, sooner,
+    Guest, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, Sooner, SoonerWay, perhaps_today, plan, sooner,
 };
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
@@ -63,6 +63,8 @@ pub struct Answer {
     /// Ways to be ready when it is wanted: where each leads, and what it is.
     pub sooner: Vec<(String, String)>,
     pub day: String,
+    /// This evening, where a bare time was typed that is over for today and so tomorrow's was taken: where it leads, and when.
+    pub perhaps: Option<(String, String)>,
     /// The water of its vessel, where one was named.
     pub water: Option<WaterView>,
     /// Drop, pull, serve.
@@ -194,6 +196,7 @@ impl Answer {
             sooner: ways_sooner(form, request, &plan, (units, zone), now)?,
             water: WaterView::of(request, running, units),
             day: day_of(plan.times.serve, now, zone),
+            perhaps: perhaps(form, now, zone)?,
             main: main_times(&plan, request, now, zone),
             others: other_times(&plan, now, zone),
             caution: plan.caution.as_ref().map(|c| words::caution(c, food, units)),
@@ -451,6 +454,13 @@ fn ways_sooner(
 }
 
 /// The day of serving, where it is not today.
+fn perhaps(form: &PlanForm, now: Timestamp, zone: &WallClock) -> Result<Option<(String, String)>, PageError> {
+    let Some(evening) = perhaps_today(&form.ready, now, &zone.zone()) else { return Ok(None) };
+    let ready = near_time(evening, now, zone);
+    let query = super::encoded(&PlanForm { ready: ready.clone(), ..form.clone() })?;
+    Ok(Some((format!("/plan?{query}"), ready)))
+}
+
 fn day_of(t: Timestamp, now: Timestamp, zone: &WallClock) -> String {
     let (then, today) = (t.to_zoned(zone.zone()).date(), now.to_zoned(zone.zone()).date());
     if then == today { String::new() } else { t.to_zoned(zone.zone()).strftime("%A %-d %B").to_string() }

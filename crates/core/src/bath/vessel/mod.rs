@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 use super::{Air, Cover, Learned, Pool, Water, boiling_c};
 use crate::figures::{Basis, bench};
 use crate::heat::bisect_within;
-use crate::units::{Celsius, Kelvin, Length, Units, capitalised};
+use crate::units::{Celsius, Kelvin, Length, LengthUnit, Units, capitalised};
 
 mod form;
 
@@ -213,6 +213,26 @@ pub fn shapes() -> &'static [(String, Vessel)] {
 }
 
 impl Vessel {
+    /// What a shipped shape is called, its litres in the reader's units.
+    ///
+    /// ```
+    /// use hold_steady_core::{bath::shapes, units::Units};
+    /// let (_, pot) = shapes().iter().find(|(id, _)| id == "pot-8").expect("shipped");
+    /// let inches = Units::from_code("f-in").expect("a code");
+    /// assert_eq!((pot.called(Units::default()), pot.called(inches)), (pot.name.clone(), "8 qt pot on the stove".into()));
+    /// ```
+    #[must_use]
+    pub fn called(&self, units: Units) -> String {
+        const METRIC: &str = " l ";
+        let litres = self.name.split_once(METRIC).and_then(|(n, rest)| Some((n.parse().ok()?, rest)));
+        match litres {
+            Some((litres, rest)) if units.length != LengthUnit::Mm => {
+                format!("{} {rest}", units.litres_whole(litres))
+            }
+            _ => self.name.clone(),
+        }
+    }
+
     /// How wide it is at a height, as a share of its top.
     fn share(&self, height: Length) -> f64 {
         1.0 - self.narrower * (1.0 - height / self.depth_mm)

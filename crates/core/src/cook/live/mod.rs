@@ -278,7 +278,10 @@ pub fn for_finish(
     };
     let bath_min = bath_min.max(Minutes::new(1.0));
     let run = piece.run_until(bath_min, &[bath_min])?;
-    let profile = run.solution.profiles.last().map(|p| run.by_depth(p));
+    // No finer than it is known: so what was worked out for it holds until something changes.
+    const NEAR_K: f64 = 0.05;
+    let near = |(depth, c): (f64, f64)| (depth, (c / NEAR_K).round() * NEAR_K);
+    let profile = run.solution.profiles.last().map(|p| run.by_depth(p).into_iter().map(near).collect());
     // By when it is to be eaten if it is pulled then and as it is then.
     let eat_by = match (dropped, pulled) {
         (Some(_), Some(_)) => stands.eat_by,
@@ -295,7 +298,7 @@ pub fn for_finish(
         start: profile.map(Start::Profile),
         bath: Some(request.bath_c),
         pull: Some(pull),
-        within_s: eat_by.map(|t| Minutes::between(pull, t).seconds().max(0.0)),
+        within_s: eat_by.map(|t| Minutes::between(pull, t).floor().seconds().max(0.0)),
         altitude_m: request.rules.altitude_m,
         lid_low: Some(request.rules.lid_low_k),
         pans: request.rules.pans,
