@@ -158,7 +158,9 @@ pub fn taught(bath: &BathRecord, vessel: &Vessel, air: Air) -> Taught {
         let first = of.first().map(|r| r.0);
         let by_then: Vec<_> =
             bath.water.iter().filter(|e| first.is_none_or(|at| e.happened_at <= at)).cloned().collect();
-        let state = WaterState::of(vessel.cover, &by_then);
+        let then = WaterState::of(vessel.cover, &by_then);
+        // What was read before anybody said that it was filled.
+        let state = if then.litres > 0.0 { then } else { bath.state() };
         plain.pool(state.litres.max(0.1), state.cover, air)
     };
     let fall = falling(&readings, bath, warm);

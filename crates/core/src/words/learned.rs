@@ -2,7 +2,7 @@
 
 use crate::bath::{LearnError, Learned, Sought};
 use crate::figures::bench;
-use crate::units::{Celsius, Kelvin, Units, trimmed};
+use crate::units::{Celsius, Kelvin, Units};
 
 /// A share in whole percent, to either side.
 fn either_side(share: f64) -> String {
@@ -31,12 +31,16 @@ fn loss(w_k: f64, units: Units) -> String {
 #[must_use]
 pub fn learned(l: &Learned, units: Units) -> String {
     let within = |spread: Option<f64>| spread.map_or_else(String::new, |s| format!(", {}", either_side(s)));
-    let lost = l.loss_w_k.map(|w| {
-        let vapour = l.vapour.map_or_else(String::new, |v| {
-            format!(", and its open water evaporates {} times as fast as into still air", trimmed(v, 1))
-        });
-        format!("it loses {} besides evaporation{}{vapour}", loss(w, units), within(l.loss_spread))
-    });
+    let middle = units.temperature(Celsius::new(f64::midpoint(l.from_c, l.to_c)));
+    let lost = match (l.whole_w, l.loss_w_k) {
+        (Some(w), _) => {
+            Some(format!("it loses {w:.0} W at {middle}, evaporation and all{}", within(l.whole_spread)))
+        }
+        (None, Some(w)) => {
+            Some(format!("it loses {} besides evaporation{}", loss(w, units), within(l.loss_spread)))
+        }
+        (None, None) => None,
+    };
     let heater = l.heater_w.map(|w| {
         // No better than its readings: two figures.
         format!(

@@ -7,7 +7,7 @@ mod stretch;
 
 use serde::{Deserialize, Serialize};
 
-use super::{BathPoint, BathTrace, Cover, Pool};
+use super::{BathPoint, BathTrace, Pool};
 use crate::figures::bench;
 use crate::units::Kelvin;
 use fit::{Fitted, Prior, Row, Summed, fitted, summed};
@@ -19,12 +19,19 @@ pub struct Learned {
     /// What it loses besides evaporation, W/K; absent where it was not learned.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub loss_w_k: Option<f64>,
-    /// How far that may be off to either side, as a share; absent where it was learned before this was worked out.
+    /// How far that may be off to either side, as a share; absent where it was learned before this was worked out, and where
+    /// only the whole is known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub loss_spread: Option<f64>,
-    /// How many times as fast as into still air its open water evaporates, where the readings tell.
+    /// How many times as fast as into still air its water evaporates, learned beside the loss.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub vapour: Option<f64>,
+    /// How far the two together may be off to either side, where the readings do not tell them apart.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub whole_spread: Option<f64>,
+    /// What they are together in the middle of the readings, W.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub whole_w: Option<f64>,
     /// Heater, W; absent where it was not learned.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub heater_w: Option<f64>,
@@ -75,14 +82,15 @@ pub enum LearnError {
 /// Least fall that something is learned from, K, and least time, minutes.
 const LEAST_K: f64 = 0.5;
 const LEAST_MIN: f64 = 5.0;
-/// The most a vessel can lose, W/K, and a heater give, W.
+/// The least and the most a vessel can lose, W/K, and the most a heater can give, W.
+const LEAST_LOSS_W_K: f64 = 0.05;
 const MOST_LOSS_W_K: f64 = 60.0;
 const MOST_HEATER_W: f64 = 15_000.0;
 /// What is said of a fit is said within two of its standard deviations.
 const SURE: f64 = 2.0;
 
-/// Fits a vessel's loss to a cool-down with the heater off, and how fast it evaporates beside it where its open water
-/// shows that.
+/// Fits a vessel's loss to a cool-down with the heater off, and how fast it evaporates beside it; where the readings do not
+/// tell the two apart, what they are together.
 ///
 /// # Errors
 /// As [`LearnError`] says.
@@ -110,28 +118,56 @@ pub fn learn_loss(pool: &Pool, readings: &[BathPoint]) -> Result<Learned, LearnE
     let vapour = vapour();
     let rows: Vec<Row<3>> = all.iter().map(|x| ([1.0, -x.loss, -x.vapour], x.c)).collect();
     let fit = fitted(&rows, [Prior::NONE, Prior::NONE, vapour]).ok_or(LearnError::TooFew)?;
-    let loss = fit.value[1];
     scattered(Sought::Loss, fit.residual_k)?;
-    if !(1e-3..=MOST_LOSS_W_K).contains(&loss) {
-        return Err(LearnError::Impossible(Sought::Loss));
-    }
-    let spread = spread(Sought::Loss, fit.sd[1] / loss)?;
     // A loss that changes on the way is no loss: water added, a lid lifted, a heater that still gave something.
     let rows: Vec<Row<4>> = all.iter().map(|x| ([1.0, -x.loss, -x.vapour, -x.later_loss], x.c)).collect();
     let changes = fitted(&rows, [Prior::NONE, Prior::NONE, vapour, Prior::NONE]);
-    if changes.is_some_and(|f| unsteady(f.value[3], f.sd[3], 1.5 * SURE, f.value[1])) {
+    // Against all that it loses, for the walls alone may be the smaller part.
+    let middle_c = f64::midpoint(first, last);
+    let whole_w_k = fit.value[1] + fit.value[2] * pool.still_w(middle_c) / (middle_c - pool.air.room_c);
+    if changes.is_some_and(|f| unsteady(f.value[3], f.sd[3], 1.5 * SURE, whole_w_k)) {
         return Err(LearnError::Unsteady(Sought::Loss));
     }
-    let told = pool.cover == Cover::None && fit.sd[2] < 0.5 * bench().learn_vapour_sd.value;
-    Ok(Learned {
-        loss_w_k: Some(loss),
-        loss_spread: Some(spread),
-        vapour: told.then_some(fit.value[2]),
-        residual_k: fit.residual_k,
-        from_c: last,
-        to_c: first,
-        ..Learned::default()
-    })
+    let learned = Learned { residual_k: fit.residual_k, from_c: last, to_c: first, ..Learned::default() };
+    if let Ok(spread) = spread(Sought::Loss, fit.sd[1] / fit.value[1])
+        && (LEAST_LOSS_W_K..=MOST_LOSS_W_K).contains(&fit.value[1])
+    {
+        let (loss_w_k, loss_spread) = (Some(fit.value[1]), Some(spread));
+        return Ok(Learned { loss_w_k, loss_spread, vapour: Some(fit.value[2]), ..learned });
+    }
+    together(pool, &all, (last, first), learned)
+}
+
+/// What leaves through the walls and what evaporates, which the readings do not tell apart: the two together, in the middle of
+/// the readings. Under a lid it is the rule: a cooler loses about as much by the one as by the other.
+fn together(
+    pool: &Pool,
+    all: &[Summed],
+    (from_c, to_c): (f64, f64),
+    learned: Learned,
+) -> Result<Learned, LearnError> {
+    const LEAST_VAPOUR: f64 = 0.1;
+    const MOST_VAPOUR: f64 = 5.0;
+    let middle_c = f64::midpoint(from_c, to_c);
+    let (warmer_k, still_w) = (middle_c - pool.air.room_c, pool.still_w(middle_c));
+    // The whole, W, and the vapour beside it: what is left of the whole goes through the walls.
+    let row = |x: &Summed| ([1.0, -x.loss / warmer_k, x.loss * still_w / warmer_k - x.vapour], x.c);
+    let rows: Vec<Row<3>> = all.iter().map(row).collect();
+    let fit = fitted(&rows, [Prior::NONE, Prior::NONE, vapour()]).ok_or(LearnError::TooFew)?;
+    let (whole_w, mut vapour) = (fit.value[1], fit.value[2]);
+    let mut loss_w_k = (whole_w - vapour * still_w) / warmer_k;
+    if loss_w_k < LEAST_LOSS_W_K {
+        // It loses so little that its water hardly evaporates.
+        (loss_w_k, vapour) = (LEAST_LOSS_W_K, (whole_w - LEAST_LOSS_W_K * warmer_k) / still_w.max(1e-9));
+    }
+    if !(LEAST_LOSS_W_K..=MOST_LOSS_W_K).contains(&loss_w_k)
+        || !(LEAST_VAPOUR..=MOST_VAPOUR).contains(&vapour)
+    {
+        return Err(LearnError::Impossible(Sought::Loss));
+    }
+    let whole_spread = Some(spread(Sought::Loss, fit.sd[1] / whole_w)?);
+    let (loss_w_k, vapour, whole_w) = (Some(loss_w_k), Some(vapour), Some(whole_w));
+    Ok(Learned { loss_w_k, vapour, whole_w, whole_spread, ..learned })
 }
 
 /// Fits the heater's power to the stretch of a warm-up in which it gave one power, its greatest; the pool's loss is known
@@ -267,6 +303,8 @@ impl Learned {
             loss_w_k: loss.loss_w_k,
             loss_spread: loss.loss_spread,
             vapour: loss.vapour,
+            whole_spread: loss.whole_spread,
+            whole_w: loss.whole_w,
             heater_w: heater.heater_w,
             heater_spread: heater.heater_spread,
             residual_k: later.residual_k.max(self.residual_k),
@@ -291,7 +329,7 @@ impl Learned {
 
     /// How far the loss may be off, as a standard deviation, a share of it.
     pub(super) fn loss_sd(&self) -> Option<f64> {
-        self.loss_w_k.map(|_| self.loss_spread.unwrap_or(bench().learn_spread.value) / SURE)
+        self.loss_w_k.map(|_| self.loss_spread.unwrap_or(2.0 * bench().learn_spread.value) / SURE)
     }
 }
 

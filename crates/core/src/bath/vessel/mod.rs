@@ -318,7 +318,7 @@ impl Vessel {
             cover,
             loss_w_k: learned.and_then(|l| l.loss_w_k).unwrap_or_else(|| self.shape_loss_w_k(height, cover)),
             heater_w: heater_w.unwrap_or(if self.heat == Heat::Heater { self.heater_w } else { 0.0 }),
-            vapour: learned.and_then(|l| l.vapour).filter(|_| cover == Cover::None).unwrap_or(1.0),
+            vapour: learned.and_then(|l| l.vapour).unwrap_or(1.0),
             air,
         }
     }
@@ -359,8 +359,12 @@ impl Vessel {
         let learned = self.learned.as_ref().is_none_or(|l| {
             l.loss_w_k.is_none_or(|x| (0.05..=100.0).contains(&x))
                 && l.heater_w.is_none_or(|x| (1.0..=20_000.0).contains(&x))
+                && l.whole_w.is_none_or(|x| (0.0..=20_000.0).contains(&x))
                 && l.vapour.is_none_or(|x| (0.1..=5.0).contains(&x))
-                && [l.loss_spread, l.heater_spread].into_iter().flatten().all(|x| (0.0..=1.0).contains(&x))
+                && [l.loss_spread, l.heater_spread, l.whole_spread]
+                    .into_iter()
+                    .flatten()
+                    .all(|x| (0.0..=1.0).contains(&x))
                 && [l.residual_k, l.from_c, l.to_c].into_iter().all(|x| (0.0..=100.0).contains(&x))
         });
         if learned { Ok(()) } else { Err("what it was learned to lose or to heat cannot be".into()) }
