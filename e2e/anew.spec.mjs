@@ -8,6 +8,7 @@ test("guests come later, the piece was thicker: planned anew from plan to book, 
   await expect(page.locator(".lane, .bag").first()).toBeVisible();
   await page.getByRole("link", { name: /Strip steak, 25 mm, 57 °C, bag A/ }).first().click();
   await page.locator("form.act").getByRole("button", { name: "Dropped", exact: true }).click();
+  await expect(page.locator("#just")).toContainText("Dropped");
   await page.getByRole("link", { name: "Change the plan" }).click();
   await expect(page.getByText("That is how it is planned")).toBeVisible();
   // Typed slowly: what it gives follows, and nothing typed is lost.
