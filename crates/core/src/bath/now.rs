@@ -171,10 +171,8 @@ pub fn taught(bath: &BathRecord, vessel: &Vessel, air: Air) -> Taught {
     }
     let rise = rising(&readings, bath);
     let pool = pool_at(rise);
-    let known = loss.as_ref().ok().copied().or(vessel.learned).filter(|l| l.loss_w_k.is_some());
-    let (loss_w_k, sd) = known
-        .and_then(|l| l.loss_w_k.zip(l.loss_sd()))
-        .unwrap_or((pool.loss_w_k, bench().learn_shape_sd.value));
+    let known = loss.as_ref().ok().or(vessel.learned.as_ref()).and_then(Learned::loss);
+    let (loss_w_k, sd) = known.unwrap_or((pool.loss_w_k, bench().learn_shape_sd.value));
     let heater = learn_heater(&Pool { loss_w_k, ..pool }, sd, &points(rise));
     let learned = match (loss, heater) {
         (Ok(loss), Ok(heater)) => Some(loss.and(heater)),

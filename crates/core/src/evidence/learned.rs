@@ -50,29 +50,27 @@ impl Record {
 /// Two sets: powers, and losses.
 pub(super) fn learned() -> [Set; 2] {
     const ALLOWED: f64 = 0.05;
+    const SOURCE: &str = "Invented vessels, their water computed apart from this program (crates/core/tests/reference/make_learned.py)";
+    const NOTE: &str = "Within a twentieth. The thermometer shows tenths; what the shape says of the loss is off by a fifth or more.";
     let data: Records =
         serde_json::from_str(include_str!("../../data/evidence/learned.json")).expect("shipped and tested");
     let of = |what: Sought, id: &str, title: &str, unit: &str| {
+        let points = data.records.iter().filter(|r| r.what == what).map(|r| Comparison {
+            label: r.label.clone(),
+            published: r.truth,
+            computed: r.learned(),
+            allowed: ALLOWED * r.truth,
+            known_miss: false,
+        });
         Set {
-        points: data
-            .records
-            .iter()
-            .filter(|r| r.what == what)
-            .map(|r| Comparison {
-                label: r.label.clone(),
-                published: r.truth,
-                computed: r.learned(),
-                allowed: ALLOWED * r.truth,
-                known_miss: false,
-            })
-            .collect(),
-        id: id.into(),
-        title: title.into(),
-        source: "Invented vessels, their water computed apart from this program (crates/core/tests/reference/make_learned.py)".into(),
-        basis: Basis::Computed,
-        unit: unit.into(),
-        note: "Within a twentieth. The thermometer shows tenths; what the shape says of the loss is off by a fifth or more.".into(),
-    }
+            points: points.collect(),
+            id: id.into(),
+            title: title.into(),
+            source: SOURCE.into(),
+            basis: Basis::Computed,
+            unit: unit.into(),
+            note: NOTE.into(),
+        }
     };
     [
         of(Sought::Heater, "learned-heater", "A heater's power, learned from a warm-up", "W"),

@@ -71,37 +71,13 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
     if matches!(lower.as_str(), "" | "soon" | "soonest" | "asap" | "now" | "as soon as it can be") {
         return Ok(Ready::Soonest);
     }
-    let here = zone.to_datetime(now);
-    let at = if let Some(min) = a_while(&lower) {
+    let at = match a_while(&lower) {
         // Neither a second early nor a time with seconds.
-        let s = now.as_second() + (min * 60.0).round() as i64;
-        Timestamp::from_second((s + 59).div_euclid(60) * 60).map_err(|_| wrong())?
-    } else {
-        let (day, time) = split_day(&lower, here.date(), Way::Ahead).ok_or_else(wrong)?;
-        let (time, halves) = parse_time(&time)
-            .map(|t| (t, false))
-            .or_else(|| spoken(&time).map(|t| (t, true)))
-            .ok_or_else(wrong)?;
-        let instant = |date: Date, time: Time| to_instant(date.to_datetime(time), zone, typed);
-        let evening =
-            if halves { Time::new((time.hour() + 12) % 24, time.minute(), 0, 0).ok() } else { None };
-        match day {
-            // Of a day that is named the evening is meant, unless somebody says more.
-            Some(date) => instant(date, evening.unwrap_or(time))?,
-            None => {
-                let next = |time: Time| match instant(here.date(), time) {
-                    Ok(t) if t > now => Ok(t),
-                    Ok(_) | Err(ReadyError::Skipped { .. }) if time <= here.time() => {
-                        instant(here.date().tomorrow().map_err(|_| wrong())?, time)
-                    }
-                    other => other,
-                };
-                match (next(time), evening.map(next)) {
-                    (Ok(one), Some(Ok(other))) => one.min(other),
-                    (one, _) => one?,
-                }
-            }
+        Some(min) => {
+            Timestamp::from_second((now.as_second() + (min * 60.0).round() as i64 + 59).div_euclid(60) * 60)
+                .map_err(|_| wrong())?
         }
+        None => shown_next(&lower, typed, now, zone)?,
     };
     if at <= now {
         return Err(ReadyError::Past(typed.to_owned()));
@@ -110,6 +86,36 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
         return Err(ReadyError::TooFar(typed.to_owned()));
     }
     Ok(Ready::At(at))
+}
+
+/// When the clock shows a time next, or on the day that is named with it.
+fn shown_next(lower: &str, typed: &str, now: Timestamp, zone: &TimeZone) -> Result<Timestamp, ReadyError> {
+    let wrong = || ReadyError::NotATime(shortened(typed));
+    let here = zone.to_datetime(now);
+    let (day, time) = split_day(lower, here.date(), Way::Ahead).ok_or_else(wrong)?;
+    let instant = |date: Date, time: Time| to_instant(date.to_datetime(time), zone, typed);
+    let next = |time: Time| match instant(here.date(), time) {
+        Ok(t) if t > now => Ok(t),
+        Ok(_) | Err(ReadyError::Skipped { .. }) if time <= here.time() => {
+            instant(here.date().tomorrow().map_err(|_| wrong())?, time)
+        }
+        other => other,
+    };
+    if let Some(time) = parse_time(&time) {
+        return day.map_or_else(|| next(time), |date| instant(date, time));
+    }
+    // In words it is either half of the day: the next, and of a day that is named the evening.
+    let morning = spoken(&time).ok_or_else(wrong)?;
+    let evening = half_a_day_later(morning).ok_or_else(wrong)?;
+    match day {
+        Some(date) => instant(date, evening),
+        None => Ok(next(morning)?.min(next(evening)?)),
+    }
+}
+
+/// The same time of the other half of the day, from one of the first.
+fn half_a_day_later(time: Time) -> Option<Time> {
+    Time::new(time.hour() + 12, time.minute(), 0, 0).ok()
 }
 
 /// The evening of today, where a bare time of the first half of the day was typed that is over, and so tomorrow's was
@@ -130,7 +136,7 @@ pub fn perhaps_today(text: &str, now: Timestamp, zone: &TimeZone) -> Option<Time
     let time = parse_time(&lower)
         .filter(|t| (1..12).contains(&t.hour()) && !lower.contains('m') && a_while(&lower).is_none())?;
     let here = zone.to_datetime(now);
-    let evening = here.date().to_datetime(Time::new(time.hour() + 12, time.minute(), 0, 0).ok()?);
+    let evening = here.date().to_datetime(half_a_day_later(time)?);
     let evening = zone.to_timestamp(evening).ok()?;
     (time <= here.time() && evening > now).then_some(evening)
 }
@@ -193,9 +199,7 @@ pub fn resolve_past(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Past,
     let here = zone.to_datetime(now);
     let (day, time) = split_day(&typed, here.date(), Way::Back).ok_or_else(wrong)?;
     // Half past twelve is after noon, or was after midnight.
-    let in_words = || {
-        spoken(&time).and_then(|t| if t.hour() == 0 { Time::new(12, t.minute(), 0, 0).ok() } else { Some(t) })
-    };
+    let in_words = || spoken(&time).and_then(|t| if t.hour() == 0 { half_a_day_later(t) } else { Some(t) });
     let time = parse_time(&time).or_else(in_words).ok_or_else(wrong)?;
     // A time shown twice, when the clocks go back, is the later one if that is past already; or it was the earlier.
     let last = |date: Date| -> Option<Past> {

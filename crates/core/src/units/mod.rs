@@ -368,18 +368,14 @@ impl Units {
     /// ```
     #[must_use]
     pub fn litres(self, l: f64) -> String {
-        match self.length {
-            LengthUnit::Mm => format!("{} l", trimmed(l, 1)),
-            LengthUnit::In => format!("{} qt", trimmed(l / L_PER_QUART, 1)),
-        }
+        self.litres_to(l, 1)
     }
 
-    /// The same in whole litres or quarts: what a vessel is called.
-    #[must_use]
-    pub(crate) fn litres_whole(self, l: f64) -> String {
+    /// The same to so many decimals.
+    pub(crate) fn litres_to(self, l: f64, places: usize) -> String {
         match self.length {
-            LengthUnit::Mm => format!("{l:.0} l"),
-            LengthUnit::In => format!("{:.0} qt", l / L_PER_QUART),
+            LengthUnit::Mm => format!("{} l", trimmed(l, places)),
+            LengthUnit::In => format!("{} qt", trimmed(l / L_PER_QUART, places)),
         }
     }
 

@@ -2,7 +2,7 @@
 
 use crate::bath::{LearnError, Learned, Sought};
 use crate::figures::bench;
-use crate::units::{Celsius, Kelvin, Units};
+use crate::units::{Celsius, Kelvin, TemperatureUnit, Units};
 
 /// A share in whole percent, to either side.
 fn either_side(share: f64) -> String {
@@ -11,9 +11,8 @@ fn either_side(share: f64) -> String {
 
 /// A loss, for each degree of the reader's.
 fn loss(w_k: f64, units: Units) -> String {
-    let symbol = units.temperature_symbol();
-    let each = if symbol == "°F" { w_k / 1.8 } else { w_k };
-    format!("{each:.1} W for each {symbol} above the room")
+    let each = if units.temperature == TemperatureUnit::F { w_k / 1.8 } else { w_k };
+    format!("{each:.1} W for each {} above the room", units.temperature_symbol())
 }
 
 /// What was learned, in a sentence.

@@ -253,10 +253,8 @@ fn heater_learned(
 }
 
 fn rises_enough(part: &[BathPoint]) -> bool {
-    let Some((first, last)) = part.first().zip(part.last()) else { return false };
-    part.len() >= stretch::LEAST
-        && last.min - first.min >= stretch::LEAST_MIN
-        && last.c - first.c >= stretch::LEAST_K
+    let ends = part.first().zip(part.last());
+    ends.is_some_and(|(first, last)| stretch::is_enough(last.min - first.min, last.c - first.c, part.len()))
 }
 
 /// What is known of how fast its water evaporates.
@@ -327,9 +325,11 @@ impl Learned {
         (self.from_c - far..=self.to_c + far).contains(&c)
     }
 
-    /// How far the loss may be off, as a standard deviation, a share of it.
-    pub(super) fn loss_sd(&self) -> Option<f64> {
-        self.loss_w_k.map(|_| self.loss_spread.unwrap_or(2.0 * bench().learn_spread.value) / SURE)
+    /// The loss, W/K, and how far it may be off, as a standard deviation and a share of it; none where it is not known apart
+    /// from what evaporates.
+    pub(super) fn loss(&self) -> Option<(f64, f64)> {
+        let loss_w_k = self.loss_w_k.filter(|_| self.whole_w.is_none())?;
+        Some((loss_w_k, self.loss_spread.unwrap_or(2.0 * bench().learn_spread.value) / SURE))
     }
 }
 

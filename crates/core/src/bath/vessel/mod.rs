@@ -227,7 +227,7 @@ impl Vessel {
         let litres = self.name.split_once(METRIC).and_then(|(n, rest)| Some((n.parse().ok()?, rest)));
         match litres {
             Some((litres, rest)) if units.length != LengthUnit::Mm => {
-                format!("{} {rest}", units.litres_whole(litres))
+                format!("{} {rest}", units.litres_to(litres, 0))
             }
             _ => self.name.clone(),
         }
