@@ -65,6 +65,7 @@ const FURTHEST_DAYS: i64 = 30;
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Ready, ReadyError> {
+    const MOST_MIN: f64 = 1e6;
     let typed = text.trim();
     let wrong = || ReadyError::NotATime(shortened(typed));
     let lower = typed.to_lowercase();
@@ -72,10 +73,10 @@ pub fn resolve_ready(text: &str, now: Timestamp, zone: &TimeZone) -> Result<Read
         return Ok(Ready::Soonest);
     }
     let at = match a_while(&lower) {
-        // Neither a second early nor a time with seconds.
+        // Neither a second early nor a time with seconds; what is much too far is that, however far.
         Some(min) => {
-            Timestamp::from_second((now.as_second() + (min * 60.0).round() as i64 + 59).div_euclid(60) * 60)
-                .map_err(|_| wrong())?
+            let s = (min.min(MOST_MIN) * 60.0).round() as i64;
+            Timestamp::from_second((now.as_second() + s + 59).div_euclid(60) * 60).map_err(|_| wrong())?
         }
         None => shown_next(&lower, typed, now, zone)?,
     };
@@ -489,6 +490,13 @@ mod tests {
             ("noon", "2026-11-26T12:00:00Z"),
         ] {
             assert_eq!(at(text, now, "UTC").as_deref(), Ok(then), "{text}");
+        }
+        for text in ["in 1000 h", "in 99999999999999999999999 h", "99999999999999999999999 days"] {
+            assert!(
+                matches!(at(text, now, "UTC"), Err(ReadyError::TooFar(_))),
+                "{text}: {:?}",
+                at(text, now, "UTC")
+            );
         }
         for text in ["half past", "half past thirteen", "in a while", "in -5 min", "0 min", "half to seven"] {
             assert!(
