@@ -6,6 +6,7 @@
 
 mod asked;
 mod best;
+mod blanks;
 mod chosen;
 mod finishes;
 mod flesh;
@@ -24,10 +25,10 @@ mod slab;
 pub use crate::food::PanStart;
 pub use asked::{FinishAnswer, FinishAsked};
 pub use best::{Aim, Proposal, Wanted, best_within, proposals, proposals_within};
+pub(crate) use blanks::seconds;
 pub use chosen::ChosenFinish;
 pub use finishes::Finishes;
 pub use flesh::Flesh;
-pub(crate) use form::seconds;
 pub use form::{FinishForm, Given};
 pub use group::{ForGuest, OneSize, assigned};
 pub use hearth::{Body, Fat, Hearth, Heat, How, Pans, fats, hearths};

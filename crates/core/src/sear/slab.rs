@@ -1,11 +1,9 @@
 //! The piece itself: layers between two faces, each with its temperature and its water, and one step of time.
 
-use super::flesh::{Flesh, WATER_J_KGK};
+use super::flesh::{Fixed, Flesh, WATER_J_KGK};
 use crate::bath::{latent_j_kg, saturation_pa, stefan, vapour_kg_m3};
 use crate::figures::searing;
 
-/// A face has a little substance of its own, J/m²K, so that it has a temperature.
-const FACE_J_M2K: f64 = 20.0;
 /// Less water than this is none, kg/m².
 const NO_WATER: f64 = 1e-9;
 const STEFAN_BOLTZMANN: f64 = 5.670e-8;
@@ -97,66 +95,6 @@ pub(super) struct Slab {
     pub taken_up: f64,
     pub carried_away: f64,
     scratch: Scratch,
-}
-
-/// What of a node does not change as it heats and dries: worked out once, for a step asks for it a dozen times.
-#[derive(Debug, Clone, Copy)]
-struct Fixed {
-    /// One over its water at first, m²/kg; nothing of the faces.
-    per_water: f64,
-    /// Half its thickness over what it conducts wet, m²K/W.
-    half_wet: f64,
-    /// Its thickness over what it conducts dry, m²K/W.
-    dry: f64,
-    /// Heat capacity without its water, J/m²K; of a face what it has of its own.
-    solids_j_m2k: f64,
-    /// Heat that melts its fat, J/m², over a range, °C, and how steep that is, J/m²K.
-    melting_j_m2: f64,
-    melts_c: (f64, f64),
-    melting_j_m2k: f64,
-}
-
-impl Fixed {
-    fn of(flesh: &Flesh, m: f64, water: f64) -> Self {
-        let (low, high) = flesh.melts_c;
-        let melting_j_m2 = flesh.melting_j_m3 * m;
-        Self {
-            per_water: if water > 0.0 { 1.0 / water } else { 0.0 },
-            half_wet: 0.5 * m / flesh.wet_w_mk,
-            dry: m / searing().dry_w_mk.value,
-            solids_j_m2k: if m == 0.0 { FACE_J_M2K } else { flesh.solids_j_m3k * m },
-            melting_j_m2,
-            melts_c: flesh.melts_c,
-            melting_j_m2k: melting_j_m2 / (high - low),
-        }
-    }
-
-    /// Enthalpy over 0 °C with so much water, kg/m², at `c` °C, J/m².
-    fn enthalpy_j_m2(&self, water: f64, c: f64) -> f64 {
-        let (low, high) = self.melts_c;
-        let melted = self.melting_j_m2k * (c.clamp(low, high) - low);
-        (self.solids_j_m2k + water * WATER_J_KGK) * c + melted
-    }
-
-    /// Heat capacity with so much water at `c` °C, J/m²K.
-    fn capacity_j_m2k(&self, water: f64, c: f64) -> f64 {
-        let (low, high) = self.melts_c;
-        let melting = if (low..high).contains(&c) { self.melting_j_m2k } else { 0.0 };
-        self.solids_j_m2k + melting + water * WATER_J_KGK
-    }
-
-    /// The temperature at an enthalpy, °C.
-    fn at_enthalpy(&self, water: f64, j_m2: f64) -> f64 {
-        let plain = self.solids_j_m2k + water * WATER_J_KGK;
-        let (low, high) = self.melts_c;
-        if self.melting_j_m2 <= 0.0 || j_m2 <= plain * low {
-            j_m2 / plain
-        } else if j_m2 - self.melting_j_m2 >= plain * high {
-            (j_m2 - self.melting_j_m2) / plain
-        } else {
-            (j_m2 + self.melting_j_m2k * low) / (plain + self.melting_j_m2k)
-        }
-    }
 }
 
 #[derive(Debug, Clone, Default)]
@@ -597,25 +535,5 @@ impl Slab {
     pub(super) fn mean_c(&self) -> f64 {
         let sum: f64 = self.c.iter().zip(&self.m).map(|(c, m)| c * m).sum();
         sum / self.m.iter().sum::<f64>()
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::food::catalogue;
-
-    #[test]
-    fn temperature_and_enthalpy_are_one_through_melting_fat() {
-        for id in ["beef-ribeye", "beef-strip", "chicken-breast", "salmon-fillet"] {
-            let flesh = Flesh::of(catalogue().food(id).expect("in the catalogue"));
-            let layer = Fixed::of(&flesh, 1e-3, 0.7);
-            for c in [0.0, 20.0, 30.0, 38.0, 44.0, 55.0, 90.0, 200.0] {
-                for water in [0.0, 0.1, 0.7] {
-                    let back = layer.at_enthalpy(water, layer.enthalpy_j_m2(water, c));
-                    assert!((back - c).abs() < 1e-9, "{id} {c} {back}");
-                }
-            }
-        }
     }
 }
