@@ -117,7 +117,7 @@ test("out of the refrigerator for how long is asked, and the kitchen settles its
   await accessible(page);
   await page.getByLabel("Height above the sea").fill("very");
   await page.getByRole("button", { name: "Settle it" }).click();
-  await expect(page.locator("#e-altitude_m")).toContainText("“very” is not understood");
+  await expect(page.locator("#e-altitude_m")).toContainText("“very” is not a height from 0 m to 6000 m");
   await expect(page.getByLabel("Height above the sea")).toHaveValue("very");
   await page.getByLabel("Height above the sea").fill("4000 m");
   await page.getByLabel("The water of its bath").selectOption("still");

@@ -101,6 +101,9 @@ pub mod safety;
 pub mod sear;
 pub mod steps;
 mod strict;
+mod unfit;
 pub mod units;
 pub mod who;
 pub mod words;
+
+pub use unfit::Unfit;

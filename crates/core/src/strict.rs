@@ -7,6 +7,7 @@ use std::fmt;
 
 use serde::de::{DeserializeSeed, Deserializer, Error, MapAccess, SeqAccess, Visitor};
 
+use crate::Unfit;
 use crate::units::shortened;
 
 /// Whether something is as it is where nobody said: then it is left out of a record.
@@ -27,12 +28,12 @@ pub(crate) fn check(text: &str) -> Result<(), serde_json::Error> {
 ///
 /// # Errors
 /// With where in the record that is, and why.
-pub(crate) fn sane(text: &str, largest: f64, longest: usize) -> Result<(), String> {
+pub(crate) fn sane(text: &str, largest: f64, longest: usize) -> Result<(), Unfit> {
     // Records of ours have some sixteen bytes a value; short ones may have fewer.
     let left = Cell::new(200_000 + text.len() / 16);
     look(text, &Bounds { largest, longest, left }).map_err(|e| {
         let text = e.to_string();
-        text.split_once(" at line ").map_or_else(|| text.clone(), |(what, _)| what.to_owned())
+        text.split_once(" at line ").map_or_else(|| text.clone(), |(what, _)| what.to_owned()).into()
     })
 }
 
@@ -148,7 +149,7 @@ mod tests {
 
     #[test]
     fn what_nothing_here_can_have_is_named_where_it_stands() {
-        let said = |text: &str| sane(text, 1e7, 10).expect_err(text);
+        let said = |text: &str| sane(text, 1e7, 10).expect_err(text).to_string();
         assert!(sane(r#"{"a": [1, -9999999.5, null, true], "b": {"c": "ten bytes."}}"#, 1e7, 10).is_ok());
         assert_eq!(said(r#"{"a": [{"b": 1e308}]}"#), "/a/b: 1e308 cannot be");
         assert_eq!(said(r#"{"a": -10000001}"#), "/a: -10000001 cannot be");

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 use super::{Cover, Vessel};
+use crate::Unfit;
 use crate::units::{Celsius, Minutes};
 use crate::who::By;
 
@@ -118,26 +119,34 @@ impl WaterEventKind {
     /// assert!(WaterEventKind::TakenOff { litres: 0.5 }.check().is_ok());
     /// assert!(WaterEventKind::TakenOff { litres: -1.0 }.check().is_err());
     /// ```
-    pub fn check(&self) -> Result<(), String> {
+    pub fn check(&self) -> Result<(), Unfit> {
         let litres = |l: f64| {
-            if (0.01..=2000.0).contains(&l) { Ok(()) } else { Err(format!("{l} l is not from 0.01 to 2000")) }
+            if (0.01..=2000.0).contains(&l) {
+                Ok(())
+            } else {
+                Err(format!("{l} l is not from 0.01 to 2000").into())
+            }
         };
         let water = |c: Celsius| {
             let c = c.value();
-            if (0.0..=100.0).contains(&c) { Ok(()) } else { Err(format!("{c} °C is not from 0 to 100")) }
+            if (0.0..=100.0).contains(&c) {
+                Ok(())
+            } else {
+                Err(format!("{c} °C is not from 0 to 100").into())
+            }
         };
         match self {
             Self::Filled { litres: l } | Self::TakenOff { litres: l } => litres(*l),
             Self::Aimed { celsius } => water(*celsius),
             Self::Added { litres: l, celsius } => litres(*l).and(water(*celsius)),
             Self::Opened { min } if !(0.0..=600.0).contains(&min.value()) => {
-                Err(format!("{} minutes is not from 0 to 600", min.value()))
+                Err(format!("{} minutes is not from 0 to 600", min.value()).into())
             }
             Self::Off { min } if !(0.0..=MOST_OFF_MIN).contains(&min.value()) => {
-                Err(format!("{} minutes is not from 0 to {MOST_OFF_MIN}", min.value()))
+                Err(format!("{} minutes is not from 0 to {MOST_OFF_MIN}", min.value()).into())
             }
             Self::Unwatched { min } if !(0.0..=MOST_UNWATCHED_MIN).contains(&min.value()) => {
-                Err(format!("{} minutes is not from 0 to {MOST_UNWATCHED_MIN}", min.value()))
+                Err(format!("{} minutes is not from 0 to {MOST_UNWATCHED_MIN}", min.value()).into())
             }
             Self::Covered { .. }
             | Self::Opened { .. }

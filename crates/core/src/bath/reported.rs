@@ -6,6 +6,7 @@ use jiff::tz::TimeZone;
 use jiff::{SignedDuration, Timestamp};
 use serde::Deserialize;
 
+use crate::Unfit;
 use crate::limits::MOST_REPORTED;
 use crate::units::{Celsius, TemperatureUnit, shortened};
 
@@ -165,13 +166,13 @@ struct SentAll {
 /// assert!(report_from_json("55.1", now, none).is_err());
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-pub fn report_from_json(text: &str, now: Timestamp, ahead: SignedDuration) -> Result<Report, String> {
+pub fn report_from_json(text: &str, now: Timestamp, ahead: SignedDuration) -> Result<Report, Unfit> {
     // What that clock shows now.
     let now = now.checked_add(ahead).unwrap_or(now);
     const EXAMPLE: &str = r#"{"readings": [{"at": "2026-11-25T16:00:00Z", "celsius": 55.1}]}"#;
     let sent: SentAll = serde_json::from_str(text).map_err(|e| format!("Send {EXAMPLE}: {e}."))?;
     if sent.readings.len() > MOST_REPORTED {
-        return Err(format!("{} readings at once; send at most {MOST_REPORTED}.", sent.readings.len()));
+        return Err(format!("{} readings at once; send at most {MOST_REPORTED}.", sent.readings.len()).into());
     }
     let mut report = Report::default();
     match sent.set_celsius {
@@ -209,7 +210,7 @@ const DATES: [&str; 3] = ["date", "day", "datum"];
 const TEMPERATURES: [&str; 8] = ["temp", "celsius", "fahrenheit", "°c", "°f", "c", "f", "probe"];
 
 /// Finds the columns of a log by their names; the unit by the temperature's.
-fn columns(names: &[String], usual: TemperatureUnit) -> Result<Columns, String> {
+fn columns(names: &[String], usual: TemperatureUnit) -> Result<Columns, Unfit> {
     let lower: Vec<String> = names.iter().map(|n| n.trim().to_lowercase()).collect();
     let find = |wanted: &[&str]| {
         let exact = lower.iter().position(|n| wanted.contains(&n.as_str()));
@@ -222,14 +223,15 @@ fn columns(names: &[String], usual: TemperatureUnit) -> Result<Columns, String> 
     let time = find(&TIMES).filter(|i| Some(*i) != date);
     let time: Vec<usize> = date.into_iter().chain(time).collect();
     if time.is_empty() {
-        return Err(format!("No column of times was found among {}. Name one “time”.", listed()));
+        return Err(format!("No column of times was found among {}. Name one “time”.", listed()).into());
     }
     let taken = |i: &usize| !time.contains(i);
     let Some(temperature) = find(&TEMPERATURES).filter(taken) else {
         return Err(format!(
             "No column of temperatures was found among {}. Name one “temperature”.",
             listed()
-        ));
+        )
+        .into());
     };
     let name = &lower[temperature];
     let unit = if name.contains("°f") || name.contains("fahrenheit") || name == "f" || name.ends_with("(f)")
@@ -315,7 +317,7 @@ pub fn report_from_csv(
     usual: TemperatureUnit,
     zone: &TimeZone,
     (now, ahead): (Timestamp, SignedDuration),
-) -> Result<Report, String> {
+) -> Result<Report, Unfit> {
     let now = now.checked_add(ahead).unwrap_or(now);
     let all = text;
     let text = text.trim_start_matches('\u{feff}');
@@ -372,7 +374,7 @@ struct Rows<'a> {
 
 impl Rows<'_> {
     /// Takes a row, or says why it cannot.
-    fn take(&mut self, row: &csv::StringRecord, line: usize, report: &mut Report) -> Result<(), String> {
+    fn take(&mut self, row: &csv::StringRecord, line: usize, report: &mut Report) -> Result<(), Unfit> {
         let columns = self.columns;
         // `55,5` between commas is two fields, and half of it is another temperature.
         if row.len() > columns.names.len() && row.iter().skip(columns.names.len()).any(|f| !f.is_empty()) {
@@ -380,7 +382,7 @@ impl Rows<'_> {
                 "{} fields under {} names: is 55,5 written between commas? Write 55.5, or put semicolons between the fields.",
                 row.len(),
                 columns.names.len()
-            ));
+            ).into());
         }
         let typed = columns.time.iter().filter_map(|i| row.get(*i)).collect::<Vec<_>>().join(" ");
         let at = instant(&typed, self.zone)
@@ -394,10 +396,10 @@ impl Rows<'_> {
         let fahrenheit = own.map_or(columns.unit == TemperatureUnit::F, |c| c == 'f');
         let celsius = if fahrenheit { Celsius::from_fahrenheit(number).value() } else { number };
         if self.before == Some(at) {
-            return Err(format!("{at} was read in an earlier line already."));
+            return Err(format!("{at} was read in an earlier line already.").into());
         }
         if self.before.is_some_and(|b| b > at) {
-            return Err(format!("{at} comes before the line above it: the log is out of order there."));
+            return Err(format!("{at} comes before the line above it: the log is out of order there.").into());
         }
         let taken = report.readings.len();
         report.take(line, Some(at), celsius, self.now);

@@ -5,6 +5,7 @@ use serde::{Deserialize, Deserializer, Serialize, Serializer};
 use uuid::Uuid;
 
 use super::{Minute, ReadingRecord};
+use crate::Unfit;
 use crate::units::Celsius;
 
 /// What an instrument read in an hour, of one quality; or, where that was thinned, what each minute of it said.
@@ -182,21 +183,24 @@ impl HourRecord {
     }
 
     /// Whether it begins where an hour does, and is no longer than one can be.
-    pub(super) fn check(&self, now: Timestamp) -> Result<(), String> {
+    pub(super) fn check(&self, now: Timestamp) -> Result<(), Unfit> {
         use crate::limits::{LONGEST_NAME, MOST_READINGS_AN_HOUR};
         let us = self.hour.as_microsecond();
         if us.rem_euclid(HOUR_US) != 0 || self.hour.as_nanosecond() % 1000 != 0 {
-            return Err(format!("{} is not the beginning of an hour", self.hour));
+            return Err(format!("{} is not the beginning of an hour", self.hour).into());
         }
         if !super::incoming::named(&self.quality, LONGEST_NAME) {
-            return Err(format!("read as “{}”, which cannot be", crate::units::shortened(&self.quality)));
+            return Err(
+                format!("read as “{}”, which cannot be", crate::units::shortened(&self.quality)).into()
+            );
         }
         let minutes = self.minutes();
         if self.readings.len() > MOST_READINGS_AN_HOUR || minutes.len() > 60 {
             let n = self.readings.len().max(minutes.len());
             return Err(format!(
                 "{n} readings in an hour; at most {MOST_READINGS_AN_HOUR} are taken, or 60 minutes"
-            ));
+            )
+            .into());
         }
         if !self.readings.is_empty() && !minutes.is_empty() {
             return Err("it is thinned and has every reading, which cannot be".into());

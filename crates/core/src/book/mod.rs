@@ -38,6 +38,7 @@ pub use upgrade::letter;
 
 use serde::Deserialize;
 
+use crate::Unfit;
 use crate::food::OwnFood;
 use upgrade::A_BAG_EACH;
 
@@ -129,11 +130,16 @@ fn read_header(text: &str, format: &str, newest: u32) -> Result<(), ImportError>
 
 fn check_own_food(food: &OwnFood) -> Result<(), ImportError> {
     let id = || food.id.chars().take(60).collect();
-    check_own(food).map_err(|reason| ImportError::OwnFood { id: id(), reason })
+    check_own(food).map_err(|reason| ImportError::OwnFood { id: id(), reason: reason.into() })
 }
 
-fn check_own(food: &OwnFood) -> Result<(), String> {
+fn check_own(food: &OwnFood) -> Result<(), Unfit> {
     food.build().map(|_| ()).map_err(|errors| {
-        errors.into_iter().map(|(field, text)| format!("{field}: {text}")).collect::<Vec<_>>().join(" ")
+        errors
+            .into_iter()
+            .map(|(field, text)| format!("{field}: {text}"))
+            .collect::<Vec<_>>()
+            .join(" ")
+            .into()
     })
 }

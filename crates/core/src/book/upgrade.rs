@@ -11,6 +11,7 @@ use serde_json::{Map, Value, json};
 use uuid::Uuid;
 
 use super::derived_id;
+use crate::Unfit;
 
 /// The first version with bags and baths.
 const WITH_BAGS: u32 = 4;
@@ -25,7 +26,7 @@ pub(super) const A_BAG_EACH: u32 = 9;
 ///
 /// # Errors
 /// Where it is not of the shape that version had.
-pub(super) fn upgraded(cook: Value, version: u32) -> Result<Vec<Value>, String> {
+pub(super) fn upgraded(cook: Value, version: u32) -> Result<Vec<Value>, Unfit> {
     if version >= A_BAG_EACH { Ok(vec![cook]) } else { parted(&with_bags(cook, version)?) }
 }
 
@@ -33,7 +34,7 @@ pub(super) fn upgraded(cook: Value, version: u32) -> Result<Vec<Value>, String> 
 const MOST_PIECES: usize = 24;
 
 /// Each piece of a cook of version 8 as a cook of its own.
-fn parted(cook: &Value) -> Result<Vec<Value>, String> {
+fn parted(cook: &Value) -> Result<Vec<Value>, Unfit> {
     let fields = cook.as_object().ok_or("it is not an object")?;
     let id: Uuid = fields
         .get("id")
@@ -45,19 +46,19 @@ fn parted(cook: &Value) -> Result<Vec<Value>, String> {
         return Err("has no piece".into());
     }
     if pieces.len() > MOST_PIECES {
-        return Err(format!("{} pieces; at most {MOST_PIECES} are taken", pieces.len()));
+        return Err(format!("{} pieces; at most {MOST_PIECES} are taken", pieces.len()).into());
     }
     (0..pieces.len()).map(|place| one_of(fields, id, place)).collect()
 }
 
 /// One piece of a cook of version 8 as a cook of its own. The first keeps every identifier: it is the cook that was known.
-fn one_of(fields: &Map<String, Value>, id: Uuid, place: usize) -> Result<Value, String> {
+fn one_of(fields: &Map<String, Value>, id: Uuid, place: usize) -> Result<Value, Unfit> {
     let (pieces, bags) = (list(fields, "pieces")?, list(fields, "bags")?);
     let piece = &pieces[place];
     let lies = |bag: &&Value| bag["pieces"].as_array().is_some_and(|all| all.contains(&piece["id"]));
     let bag = bags.iter().find(lies).ok_or_else(|| format!("piece {} lies in no bag", piece["id"]))?;
     if bags.iter().filter(lies).count() > 1 {
-        return Err(format!("piece {} lies in two bags", piece["id"]));
+        return Err(format!("piece {} lies in two bags", piece["id"]).into());
     }
     // The first piece of a bag keeps the bag.
     let keeps = bag["pieces"].as_array().is_some_and(|all| all.first() == Some(&piece["id"]));
@@ -92,7 +93,7 @@ fn events_of(
     place: usize,
     (piece, bag): (&Value, &Value),
     (keeps, bag_id): (bool, &Value),
-) -> Result<Vec<Value>, String> {
+) -> Result<Vec<Value>, Unfit> {
     let all = list(fields, "events")?;
     let mut events = Vec::new();
     for event in all {
@@ -143,7 +144,7 @@ pub fn letter(place: usize) -> String {
 }
 
 /// A cook of a file from before there were bags, as one of version 8.
-fn with_bags(mut cook: Value, version: u32) -> Result<Value, String> {
+fn with_bags(mut cook: Value, version: u32) -> Result<Value, Unfit> {
     if version >= WITH_BAGS {
         return Ok(cook);
     }
@@ -188,6 +189,6 @@ fn with_bags(mut cook: Value, version: u32) -> Result<Value, String> {
     Ok(cook)
 }
 
-fn list<'a>(fields: &'a Map<String, Value>, name: &str) -> Result<&'a Vec<Value>, String> {
-    fields.get(name).and_then(Value::as_array).ok_or(format!("{name} is not a list"))
+fn list<'a>(fields: &'a Map<String, Value>, name: &str) -> Result<&'a Vec<Value>, Unfit> {
+    fields.get(name).and_then(Value::as_array).ok_or_else(|| format!("{name} is not a list").into())
 }

@@ -371,7 +371,7 @@ fn read_around(f: &mut Fields<'_>, start_c: Option<f64>) -> (bool, Around) {
 
 fn read_profile(f: &mut Fields<'_>) -> Option<&'static CodeProfile> {
     let Some(id) = f.text("profile") else { return profiles().first() };
-    known_profile(id).map_err(|e| f.fault("profile", e)).ok()
+    known_profile(id).map_err(|e| f.fault("profile", e.into())).ok()
 }
 
 /// No water is hotter than where it boils.

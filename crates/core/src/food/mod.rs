@@ -26,6 +26,7 @@ use std::sync::{Arc, OnceLock};
 
 use serde::Deserialize;
 
+use crate::Unfit;
 use crate::bath::{Surroundings, Water, still, surroundings};
 use crate::figures::{Basis, limits};
 use crate::heat::{Material, Structure};
@@ -490,8 +491,8 @@ impl Food {
     ///
     /// # Errors
     /// When a list is empty or out of order, a range is upside down or a key names nothing.
-    pub(crate) fn check(&self) -> Result<(), String> {
-        let wrong = |what: &str| Err(format!("{}: {what}", self.id));
+    pub(crate) fn check(&self) -> Result<(), Unfit> {
+        let wrong = |what: &str| Err(format!("{}: {what}", self.id).into());
         self.composition.fractions().check().map_err(|e| format!("{}: {e}", self.id))?;
         let rising = |list: &[Celsius]| !list.is_empty() && list.windows(2).all(|w| w[0] < w[1]);
         if !rising(&self.doneness.iter().map(|d| d.c).collect::<Vec<_>>()) {

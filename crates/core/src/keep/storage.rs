@@ -4,6 +4,7 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use crate::Unfit;
 use crate::bath::{InstrumentRecord, ReadingRecord, Worse, by_minute, trust};
 use crate::figures::cooling;
 use crate::limits::LONGEST_NAME;
@@ -102,12 +103,12 @@ impl Storage {
     /// let walk_in = Storage { id: uuid::Uuid::nil(), name: " ".into(), kind: StorageKind::Refrigerator };
     /// assert_eq!(walk_in.check(), Err("The name has from 1 to 120 characters.".into()));
     /// ```
-    pub fn check(&self) -> Result<(), String> {
+    pub fn check(&self) -> Result<(), Unfit> {
         let letters = self.name.trim().chars().count();
         if (1..=LONGEST_NAME).contains(&letters) && !self.name.chars().any(char::is_control) {
             return Ok(());
         }
-        Err(format!("The name has from 1 to {LONGEST_NAME} characters."))
+        Err(format!("The name has from 1 to {LONGEST_NAME} characters.").into())
     }
 }
 
@@ -231,9 +232,9 @@ impl StorageRecord {
 /// ```
 /// use hold_steady_core::{keep::read_storage, units::Units};
 /// assert_eq!(read_storage("4.5", Units::default()).map(|c| c.value()), Ok(4.5));
-/// assert!(read_storage("400", Units::default()).is_err_and(|e| e.contains("-40 °C")));
+/// assert!(read_storage("400", Units::default()).is_err_and(|e| e.to_string().contains("-40 °C")));
 /// ```
-pub fn read_storage(text: &str, units: Units) -> Result<Celsius, String> {
+pub fn read_storage(text: &str, units: Units) -> Result<Celsius, Unfit> {
     const FIELD: &str = "degrees";
     let (low, high) = (Celsius::new(-40.0), Celsius::new(60.0));
     if text.trim().is_empty() {
@@ -241,11 +242,12 @@ pub fn read_storage(text: &str, units: Units) -> Result<Celsius, String> {
             "Type what it reads, {} to {}.",
             units.temperature(low),
             units.temperature(high)
-        ));
+        )
+        .into());
     }
     let mut blanks = Blanks::new(units, units);
     let c = blanks.degrees(FIELD, &mut text.to_owned(), low, (low, high));
-    blanks.errors.remove(FIELD).map_or(Ok(c), Err)
+    blanks.errors.remove(FIELD).map_or(Ok(c), |why| Err(why.into()))
 }
 
 fn of_one(instrument: &InstrumentRecord) -> Vec<StorageRead> {

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use crate::Unfit;
 use crate::food::Food;
 use crate::units::shortened;
 
@@ -143,7 +144,7 @@ impl Guest {
     ///
     /// # Errors
     /// What cannot be.
-    pub(crate) fn check(&self) -> Result<(), String> {
+    pub(crate) fn check(&self) -> Result<(), Unfit> {
         if self.name.is_empty() {
             return if *self == self.removed() { Ok(()) } else { Err("a guest without a name".into()) };
         }
@@ -157,7 +158,7 @@ impl Guest {
         match typed.read(self.id, self.number) {
             Ok(read) if read == *self => Ok(()),
             Ok(_) => Err("a guest that is not written as one".into()),
-            Err((field, why)) => Err(format!("{field}: {why}")),
+            Err((field, why)) => Err(format!("{field}: {why}").into()),
         }
     }
 }

@@ -14,7 +14,7 @@ use crate::food::Pantry;
 use crate::piece::Spreads;
 use crate::safety::{CodeProfile, known_profile, profile, profiles};
 use crate::sear::Pans;
-use crate::units::{Kelvin, Length, Units, difference_k, number_and_unit, parse_length, shortened, trimmed};
+use crate::units::{Blanks, Kelvin, Length, LengthUnit, M_PER_FT, Units, number_and_unit};
 
 /// What a kitchen has settled for all its plans.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -58,6 +58,8 @@ struct Bound {
     field: &'static str,
     low: f64,
     high: f64,
+    /// What it is, with its article.
+    what: &'static str,
     hint: &'static str,
 }
 
@@ -65,24 +67,37 @@ const ERROR: Bound = Bound {
     field: "bath_error_c",
     low: 0.0,
     high: 5.0,
+    what: "a difference",
     hint: "An instrument that is off by more is not one to cook by.",
 };
-const BATH: Bound =
-    Bound { field: "bath_spread_k", low: 0.0, high: 5.0, hint: "A bath that wanders more is not held." };
+const BATH: Bound = Bound {
+    field: "bath_spread_k",
+    low: 0.0,
+    high: 5.0,
+    what: "a difference",
+    hint: "A bath that wanders more is not held.",
+};
 const LID: Bound = Bound {
     field: "lid_low_k",
     low: 0.0,
     high: 250.0,
+    what: "a difference",
     hint: "Read both at once: the gauge, and the surface with an infrared thermometer.",
 };
 const THICKNESS: Bound = Bound {
     field: "thickness_spread_mm",
     low: 0.0,
     high: 20.0,
+    what: "a difference",
     hint: "Say “about” of a piece that is hard to measure.",
 };
-const ALTITUDE: Bound =
-    Bound { field: "altitude_m", low: 0.0, high: 6000.0, hint: "Take 0 at or below the sea." };
+const ALTITUDE: Bound = Bound {
+    field: "altitude_m",
+    low: 0.0,
+    high: 6000.0,
+    what: "a height",
+    hint: "Take 0 at or below the sea.",
+};
 
 impl Bound {
     fn allows(&self, value: f64) -> bool {
@@ -146,7 +161,7 @@ impl KitchenForm {
         Self {
             profile: rules.profile.id.clone(),
             water: rules.water.id().into(),
-            altitude_m: format!("{} m", trimmed(rules.altitude_m, 0)),
+            altitude_m: units.height(rules.altitude_m),
             bath_error_c: units.temperature_difference_fine(rules.bath_error_c),
             bath_spread_k: units.temperature_difference_fine(rules.bath_spread_k),
             thickness_spread_mm: units.length(rules.thickness_spread_mm),
@@ -165,72 +180,62 @@ impl KitchenForm {
     /// let typed = KitchenForm::of(&KitchenRules::default(), Units::default());
     /// assert!(typed.read(Units::default()).is_ok_and(|r| r == KitchenRules::default()));
     /// let wild = KitchenForm { bath_spread_k: "12 °C".into(), ..typed };
-    /// assert!(wild.read(Units::default()).is_err_and(|e| e["bath_spread_k"].contains("from 0 to 5")));
+    /// assert!(wild.read(Units::default()).is_err_and(|e| e["bath_spread_k"].contains("from 0 °C to 5 °C")));
     /// ```
     pub fn read(&self, units: Units) -> Result<KitchenRules, BTreeMap<&'static str, String>> {
-        let mut errors = BTreeMap::new();
-        let profile = profile(&self.profile);
-        if profile.is_none() {
-            errors.insert("profile", "Choose the code this kitchen works by.".to_owned());
-        }
-        let water = Water::from_id(&self.water);
-        if water.is_none() {
-            errors.insert("water", "Choose whether a pump moves the water or it stands still.".to_owned());
-        }
-        let mut figure = |figure: Bound, text: &str, read: &dyn Fn(&str) -> Option<f64>, example: &str| {
-            let shown = shortened(text.trim());
-            match read(text) {
-                Some(value) if figure.allows(value) => value,
-                Some(_) => {
-                    let unit = example.split_once(' ').map_or("", |e| e.1);
-                    let range = format!("from {} to {} {unit}", figure.low, figure.high);
-                    errors.insert(figure.field, format!("“{shown}” is not {range}. {}", figure.hint));
-                    figure.low
-                }
-                None => {
-                    errors.insert(
-                        figure.field,
-                        format!("“{shown}” is not understood. Type for example {example}."),
-                    );
-                    figure.low
-                }
+        let mut r = Blanks::new(units, units);
+        let profile = r.chosen("profile", profile(&self.profile), "the code this kitchen works by");
+        let water = r.chosen(
+            "water",
+            Water::from_id(&self.water),
+            "whether a pump moves the water or it stands still",
+        );
+        let mut difference = |of: Bound, text: &str, usual: Option<Kelvin>| {
+            if let Some(usual) = usual.filter(|_| text.trim().is_empty()) {
+                return usual;
             }
+            let range = (Kelvin::new(of.low), Kelvin::new(of.high));
+            let read = r.a_difference(of.field, text, of.what, range);
+            r.way_out(of.field, of.hint);
+            read.unwrap_or(range.0)
         };
-        let difference = |text: &str| difference_k(text, units.temperature).map(Kelvin::value);
-        let length = |text: &str| {
-            let zero = text.trim().trim_end_matches("mm").trim() == "0";
-            if zero { Some(0.0) } else { parse_length(text, units.length).ok().map(Length::mm) }
+        let bath_error_c = difference(ERROR, &self.bath_error_c, None);
+        let bath_spread_k = difference(BATH, &self.bath_spread_k, None);
+        let lid_low_k = difference(LID, &self.lid_low_k, Some(usual_lid()));
+        let none = self.thickness_spread_mm.trim().trim_end_matches("mm").trim() == "0";
+        let range = (Length::from_mm(THICKNESS.low), Length::from_mm(THICKNESS.high));
+        let thickness = match none {
+            true => Some(Length::ZERO),
+            false => r.side(THICKNESS.field, &self.thickness_spread_mm, THICKNESS.what, range),
         };
-        let bath_error_c = figure(ERROR, &self.bath_error_c, &difference, "0.2 °C");
-        let bath_spread_k = figure(BATH, &self.bath_spread_k, &difference, "0.2 °C");
-        let thickness_spread_mm = figure(THICKNESS, &self.thickness_spread_mm, &length, "2 mm");
-        let altitude_m = figure(ALTITUDE, &self.altitude_m, &altitude_m, "250 m");
-        let lid =
-            |text: &str| if text.trim().is_empty() { Some(usual_lid().value()) } else { difference(text) };
-        let lid_low_k = Kelvin::new(figure(LID, &self.lid_low_k, &lid, "120 °C"));
-        match (profile, water, errors.is_empty()) {
-            (Some(profile), Some(water), true) => Ok(KitchenRules {
-                profile,
-                bath_error_c: Kelvin::new(bath_error_c),
-                bath_spread_k: Kelvin::new(bath_spread_k),
-                thickness_spread_mm: Length::from_mm(thickness_spread_mm),
-                water,
-                altitude_m,
-                lid_low_k,
-                pans: Pans::from_id(&self.pans),
-            }),
-            _ => Err(errors),
+        r.way_out(THICKNESS.field, THICKNESS.hint);
+        let altitude = altitude_m(&self.altitude_m, units).filter(|m| ALTITUDE.allows(*m));
+        if altitude.is_none() {
+            let shown = (units.height(ALTITUDE.low), units.height(ALTITUDE.high));
+            r.out_of(ALTITUDE.field, &self.altitude_m, ALTITUDE.what, shown);
+            r.way_out(ALTITUDE.field, ALTITUDE.hint);
         }
+        let all = profile.zip(water).zip(thickness.zip(altitude));
+        r.answered(all.map(|((profile, water), (thickness_spread_mm, altitude_m))| KitchenRules {
+            profile,
+            bath_error_c,
+            bath_spread_k,
+            thickness_spread_mm,
+            water,
+            altitude_m,
+            lid_low_k,
+            pans: Pans::from_id(&self.pans),
+        }))
     }
 }
 
-/// An altitude, m: `250`, `250 m`, `820 ft`.
-fn altitude_m(text: &str) -> Option<f64> {
-    const M_PER_FT: f64 = 0.3048;
+/// An altitude, in whole metres: `250`, `250 m`, `820 ft`.
+fn altitude_m(text: &str, units: Units) -> Option<f64> {
     let (value, unit) = number_and_unit(text)?;
     match unit.as_str() {
+        "" if units.length == LengthUnit::In => Some((value * M_PER_FT).round()),
         "" | "m" => Some(value),
-        "ft" | "feet" => Some(value * M_PER_FT),
+        "ft" | "feet" => Some((value * M_PER_FT).round()),
         _ => None,
     }
 }
@@ -396,7 +401,7 @@ mod tests {
         }
         let feet =
             KitchenForm { altitude_m: "5,280 ft".replace(',', ""), ..KitchenForm::of(&rules, american) };
-        assert!(feet.read(american).is_ok_and(|r| (r.altitude_m - 1609.3).abs() < 0.1));
+        assert!(feet.read(american).is_ok_and(|r| r.altitude_m == 1609.0));
     }
 
     #[test]
@@ -413,7 +418,7 @@ mod tests {
         };
         let errors = form.read(Units::default()).expect_err("all of it is wrong");
         assert_eq!(errors.len(), 7, "{errors:?}");
-        assert!(errors["bath_spread_k"].contains("from 0 to 5"), "{errors:?}");
+        assert!(errors["bath_spread_k"].contains("from 0 °C to 5 °C"), "{errors:?}");
         assert!(errors["bath_error_c"].contains("“1e308”"), "{errors:?}");
         let off = KitchenRules { bath_error_c: Kelvin::new(1e308), ..KitchenRules::default() };
         assert!(off.check().is_err_and(|e| e.0 == "bath_error_c"));

@@ -83,7 +83,7 @@ impl<'a> Reader<'a> {
     }
 
     /// The value, or its fault written down.
-    pub(super) fn kept<T>(&mut self, field: &'static str, result: Result<T, String>) -> Option<T> {
+    pub(super) fn kept<T>(&mut self, field: &'static str, result: Result<T, impl Into<String>>) -> Option<T> {
         result.map_err(|e| self.fault(field, e)).ok()
     }
 

@@ -254,7 +254,7 @@ fn meant_otherwise(found: Past, (time, halves): (Time, bool), now: Timestamp, zo
 
 /// A text that says no time in the past.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("“{0}” is not a time. Type one such as 19:05 or 10 min ago, or leave it empty for now.")]
+#[error("“{0}” is not a time. Type one such as 19:05, 7:05 pm or 10 min ago, or leave it empty for now.")]
 pub struct PastError(String);
 
 fn to_instant(wall: DateTime, zone: &TimeZone, typed: &str) -> Result<Timestamp, ReadyError> {

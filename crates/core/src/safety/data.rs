@@ -1,5 +1,6 @@
 //! The numbers of safety, read once from the data files.
 
+use crate::Unfit;
 use crate::figures::{Basis, Limits};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -341,12 +342,12 @@ pub fn profile(id: &str) -> Option<&'static CodeProfile> {
 /// ```
 /// use hold_steady_core::safety::known_profile;
 /// assert!(known_profile("food-code-2022").is_ok());
-/// assert!(known_profile("my-own").is_err_and(|e| e.contains("food-code-2022")));
+/// assert!(known_profile("my-own").is_err_and(|e| e.to_string().contains("food-code-2022")));
 /// ```
-pub fn known_profile(id: &str) -> Result<&'static CodeProfile, String> {
+pub fn known_profile(id: &str) -> Result<&'static CodeProfile, Unfit> {
     profile(id).ok_or_else(|| {
         let known: Vec<&str> = PROFILES.iter().map(|p| p.id.as_str()).collect();
-        format!("“{}” is not a profile; there is: {}", shortened(id), known.join(", "))
+        format!("“{}” is not a profile; there is: {}", shortened(id), known.join(", ")).into()
     })
 }
 

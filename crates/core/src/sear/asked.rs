@@ -96,7 +96,7 @@ impl FinishAsked {
     /// ```
     #[must_use]
     pub fn too_long_out(&self, pattern: &Pattern) -> Option<(f64, Option<f64>)> {
-        let heated_s = pattern.batch_s(self.setup.hearth.both, self.pieces);
+        let heated_s = pattern.batch_s(self.setup.hearth.heats, self.pieces);
         let out_s = pattern.before_s() + heated_s + pattern.after.rest_s;
         let most_s = self.wanted.within_s.unwrap_or(LONG_OUT_S);
         (out_s > most_s).then_some((out_s, self.wanted.within_s))
@@ -159,7 +159,7 @@ impl FinishAsked {
         let setup = &Setup { hearth_c, ..self.setup.clone() };
         let pattern = self.pattern.unwrap_or(first.pattern);
         let mut sear = setup.sear(&pattern, setup.hot());
-        sear.frames_s = (pattern.stove_s(setup.hearth.both) / FRAMES).max(0.5);
+        sear.frames_s = (pattern.stove_s(setup.hearth.heats) / FRAMES).max(0.5);
         let done = sear.run()?;
         // The piece's own first; each size once, however many pieces there are of it.
         let alone = self.sizes.is_empty() && self.guests.is_empty();

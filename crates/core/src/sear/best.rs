@@ -83,7 +83,7 @@ impl Proposal {
         let most = |of: fn(&Face) -> f64| done.faces.iter().map(of).fold(0.0, f64::max);
         let brown = done.paler().browning >= wanted.browning;
         let unburnt = most(|f| f.peak_c) <= wanted.face_c && most(|f| f.browning) <= search.may.browning_most;
-        let all_s = pattern.all_s(setup.hearth.both);
+        let all_s = pattern.all_s(setup.hearth.heats);
         let hearth_c = setup.heated_c();
         Ok(Self { aim, pattern, hearth_c, done, band_mm, all_s, off_k, brown, unburnt })
     }
@@ -91,6 +91,21 @@ impl Proposal {
     /// How much farther than it should the middle ends from what is wanted, K.
     fn astray_k(&self) -> f64 {
         (self.off_k.abs() - searing().lands_within_k.value).max(0.0)
+    }
+
+    /// That in tenths of a kelvin, as it is compared.
+    fn tenths_astray(&self) -> f64 {
+        (self.astray_k() * 10.0).round()
+    }
+
+    /// How many of what is asked of its faces it keeps: browned, and not burnt.
+    fn kept(&self) -> u8 {
+        u8::from(self.brown) + u8::from(self.unburnt)
+    }
+
+    /// No farther from what is asked than another but, it may be, for the band.
+    fn same_but_for_the_band(&self, other: &Self, kept: u8) -> bool {
+        self.tenths_astray() <= other.tenths_astray() && self.kept() >= kept
     }
 
     /// The middle lands where it is wanted.
@@ -127,6 +142,14 @@ impl Proposal {
 /// Longest on the heat a face, seconds.
 const LONGEST_FACE_S: f64 = 420.0;
 const MINUTE_S: f64 = 60.0;
+/// To this a pause in air is said.
+const AIR_STEP_S: f64 = 15.0;
+/// Of what a band's worth is, what a coarse look may be wrong by: what is as much over the line may be under it.
+const COARSELY: f64 = 0.33;
+/// Of it, what is taken for as thin: to a third of a millimetre, as it is said.
+const NEARLY: f64 = 1.03;
+/// So many are looked at finely.
+const SETTLED: usize = 3;
 /// What was taken a little too lightly is done for so much longer.
 const LIGHTLY: f64 = 1.04;
 
@@ -222,23 +245,55 @@ pub fn best_within(setup: &Setup, wanted: &Wanted, may: &May) -> Result<Proposal
     Search { setup, wanted, may }.best()
 }
 
-/// The best of them, by what is said of [`proposals_within`]; of two alike the one on the gentler hearth.
-fn best(all: &[Proposal]) -> &Proposal {
-    const TENTH_K: f64 = 0.1;
+/// The thinnest band of those that end nearest to what is wanted and keep most of what is asked of the faces.
+fn thinnest(all: &[Proposal]) -> &Proposal {
+    let key = |p: &Proposal| (p.tenths_astray() as i64, u8::MAX - p.kept());
+    let order = |a: &&Proposal, b: &&Proposal| key(a).cmp(&key(b)).then(a.band_mm.total_cmp(&b.band_mm));
+    all.iter().min_by(order).expect("one at least")
+}
+
+/// How many of what is asked of the faces the nearest of them keep, at most: browned, and not burnt.
+fn most_kept(all: &[Proposal]) -> u8 {
+    let nearest = all.iter().map(Proposal::tenths_astray).fold(f64::INFINITY, f64::min);
+    all.iter().filter(|p| p.tenths_astray() <= nearest).map(Proposal::kept).max().unwrap_or_default()
+}
+
+/// The soonest; of two alike the one on the gentler hearth.
+fn soonest(all: &[Proposal]) -> &Proposal {
     const SAME_S: f64 = 30.0;
-    const SURELY: f64 = 0.67;
-    let astray = |p: &Proposal| (p.astray_k() / TENTH_K).round();
-    let nearest = all.iter().map(astray).fold(f64::INFINITY, f64::min);
-    let near = || all.iter().filter(|p| astray(p) <= nearest);
-    let kept = |p: &Proposal| u8::from(p.brown) + u8::from(p.unburnt);
-    let most = near().map(kept).max().unwrap_or_default();
-    let brown = || near().filter(|p| kept(p) == most);
-    let thinnest = brown().map(|p| p.band_mm).fold(f64::INFINITY, f64::min);
-    // Looked at coarsely, a third less is taken for as thin, so that looked at finely it is.
-    let thin = || brown().filter(|p| p.band_mm <= thinnest + SURELY * searing().band_worth_mm.value);
-    let soonest = thin().map(|p| p.all_s).fold(f64::INFINITY, f64::min);
-    let soon = thin().filter(|p| p.all_s <= soonest + SAME_S);
+    const SAME: f64 = 0.05;
+    let soonest = all.iter().map(|p| p.all_s).fold(f64::INFINITY, f64::min);
+    let soon = all.iter().filter(|p| p.all_s <= soonest + SAME_S.min(SAME * soonest));
     soon.min_by_key(|p| (p.hearth_c.map(|c| c.value() as i64), p.pattern.times)).unwrap_or(&all[0])
+}
+
+/// One temperature and so many turns: with the pause as short as will do, and as long, where that is thinner.
+struct Way {
+    soon: Proposal,
+    late: Option<Proposal>,
+}
+
+impl Way {
+    /// The end with the thinner band.
+    fn thin(&self) -> &Proposal {
+        self.late.as_ref().filter(|late| late.band_mm < self.soon.band_mm).unwrap_or(&self.soon)
+    }
+}
+
+/// Which end of the half kelvin the pause brings the middle to.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum End {
+    /// The warm one: the pause is as short as will do.
+    Soon,
+    /// The cold one: it is as long as will do, and a drier face browns in less time.
+    Late,
+}
+
+impl End {
+    /// How far the middle is to end from what is wanted, K.
+    fn aim_k(self) -> f64 {
+        searing().lands_within_k.value * if self == Self::Soon { 0.95 } else { -0.98 }
+    }
 }
 
 struct Search<'a> {
@@ -258,20 +313,137 @@ impl Search<'_> {
         Setup { grid: COARSE, ..self.at(hearth_c) }
     }
 
-    /// Over every temperature turned once, then turned twice where the band came out thinnest.
+    /// Over every temperature turned once, then turned twice where the band came out thinnest, each with the pause as short
+    /// and, where that makes it thinner, as long as will do.
     fn best(&self) -> Result<Proposal, HeatError> {
-        let mut landed: Vec<Proposal> = Vec::new();
+        let ways = self.ways()?;
+        let worth_mm = searing().band_worth_mm.value;
+        let ends: Vec<Proposal> = ways.iter().map(|w| w.thin().clone()).collect();
+        let (thinnest, kept) = (thinnest(&ends), most_kept(&ends));
+        let close = |w: &&Way| {
+            let end = w.thin();
+            end.same_but_for_the_band(thinnest, kept)
+                && end.band_mm <= thinnest.band_mm + (1.0 + COARSELY) * worth_mm
+        };
+        let mut near: Vec<&Way> = ways.iter().filter(close).collect();
+        near.sort_by(|a, b| a.thin().band_mm.total_cmp(&b.thin().band_mm));
+        near.truncate(SETTLED);
+        let thin: Vec<Proposal> = near.iter().map(|w| self.thin_end(w)).collect::<Result<_, _>>()?;
+        let line_mm = thin.iter().map(|p| p.band_mm).fold(f64::INFINITY, f64::min) + NEARLY * worth_mm;
+        let mut settled = thin.clone();
+        settled.retain(|p| p.band_mm <= line_mm);
+        for (way, end) in near.into_iter().zip(thin) {
+            settled.extend(self.settled(way, end, line_mm)?);
+        }
+        Ok(soonest(&settled).clone())
+    }
+
+    /// What is looked at, coarsely.
+    fn ways(&self) -> Result<Vec<Way>, HeatError> {
+        let mut soon: Vec<Proposal> = Vec::new();
         for c in &self.may.hearths_c {
-            let near = landed.last().map(|p| p.pattern);
-            landed.push(self.landing(*c, self.plain(near), near)?);
+            let near = soon.last().map(|p| p.pattern);
+            soon.push(self.landing(*c, self.plain(near), near, End::Soon)?);
         }
+        // A thick piece gives off little while it hangs, and its face dries: there a longer pause is worth looking at.
+        let of = thinnest(&soon);
+        let late = |soon: &Proposal, near: Pattern| -> Result<Option<Proposal>, HeatError> {
+            let found = self.landing(soon.hearth_c, near, Some(near), End::Late)?;
+            let better = found.lands() && found.brown && found.pattern.pause_s > soon.pattern.pause_s;
+            Ok(Some(found).filter(|_| better))
+        };
+        let first = late(of, of.pattern)?;
+        let near = first.filter(|p| p.band_mm < of.band_mm).map(|p| p.pattern);
+        let both = |soon: Proposal| -> Result<Way, HeatError> {
+            let times = soon.pattern.times;
+            let late = near.map(|near| late(&soon, Pattern { times, ..near })).transpose()?.flatten();
+            Ok(Way { soon, late })
+        };
+        let of = (of.hearth_c, of.pattern);
+        let mut ways: Vec<Way> = soon.into_iter().map(both).collect::<Result<_, _>>()?;
         if self.may.turns > 1 {
-            let thin = |p: &&Proposal| (p.astray_k() * 10.0).round() * 100.0 + p.band_mm;
-            let thinnest = landed.iter().min_by(|a, b| thin(a).total_cmp(&thin(b))).expect("one at least");
-            let (c, near) = (thinnest.hearth_c, thinnest.pattern);
-            landed.push(self.landing(c, Pattern { times: 2, ..near }, Some(near))?);
+            ways.push(both(self.landing(of.0, Pattern { times: 2, ..of.1 }, Some(of.1), End::Soon)?)?);
         }
-        self.refined(best(&landed))
+        Ok(ways)
+    }
+
+    /// The end of a way at which its band is thinnest, looked at finely.
+    fn thin_end(&self, way: &Way) -> Result<Proposal, HeatError> {
+        let Some(late) = &way.late else { return self.refined(&way.soon) };
+        let (quick, fine) = (self.quick(late.hearth_c), self.at(late.hearth_c));
+        let mut now = self.finely(&fine, (Aim::Best, late.pattern))?;
+        // A tenth of a kelvin is minutes here: as long as will do by what the fine look says.
+        let off_k = now.off_k - late.off_k;
+        let mut set = self.paused(&quick, late.pattern, Some(late.pattern.pause_s), (off_k, End::Late))?;
+        // A step more than the coarse look says, and back from there.
+        set.pause_s = (set.pause_s + AIR_STEP_S).min(self.may.pause_most_s);
+        for _ in 0..3 {
+            if set.pause_s == now.pattern.pause_s {
+                break;
+            }
+            let tried = self.finely(&fine, (Aim::Best, self.browned(&quick, &set, Some(set.face_s))?))?;
+            if tried.lands() && tried.brown && (tried.band_mm < now.band_mm || !now.lands()) {
+                now = tried;
+                break;
+            }
+            set.pause_s = (set.pause_s - AIR_STEP_S).max(0.0);
+        }
+        Ok(now)
+    }
+
+    /// A pattern looked at finely, seared for as long as it takes to brown and no longer.
+    fn finely(&self, fine: &Setup, (aim, pattern): (Aim, Pattern)) -> Result<Proposal, HeatError> {
+        let of = |pattern| Proposal::of(fine, self, aim, pattern);
+        let mut now = of(pattern)?;
+        for _ in 0..3 {
+            if now.brown {
+                break;
+            }
+            // What the search took a little too lightly.
+            now = of(self.in_time(self.facing(now.pattern, now.pattern.face_s * LIGHTLY)))?;
+        }
+        // What it took a little too heavily.
+        for _ in 0..3 {
+            let shorter = self.facing(now.pattern, now.pattern.face_s / LIGHTLY - 0.5);
+            if shorter.face_s >= now.pattern.face_s {
+                break;
+            }
+            let tried = of(shorter)?;
+            if !tried.brown || (now.lands() && !tried.lands()) {
+                break;
+            }
+            now = tried;
+        }
+        Ok(now)
+    }
+
+    /// The soonest of a way whose band is within the line, between its ends; `thin` is the thinner of them.
+    fn settled(&self, way: &Way, thin: Proposal, line_mm: f64) -> Result<Option<Proposal>, HeatError> {
+        if thin.band_mm > line_mm {
+            return Ok(None);
+        }
+        let soon = self.refined(&way.soon)?;
+        let will_do = |p: &Proposal| p.lands() && p.brown && p.band_mm <= line_mm;
+        if way.late.is_none() || will_do(&soon) {
+            return Ok(Some(soon));
+        }
+        let (quick, fine) = (self.quick(thin.hearth_c), self.at(thin.hearth_c));
+        let (mut short_s, mut now) = (way.soon.pattern.pause_s, thin);
+        for _ in 0..6 {
+            let pause_s = (f64::midpoint(short_s, now.pattern.pause_s) / AIR_STEP_S).round() * AIR_STEP_S;
+            if pause_s <= short_s || pause_s >= now.pattern.pause_s {
+                break;
+            }
+            let near = now.pattern;
+            let hung = self.browned(&quick, &Pattern { pause_s, ..near }, Some(near.face_s))?;
+            let tried = self.finely(&fine, (Aim::Best, hung))?;
+            if will_do(&tried) {
+                now = tried;
+            } else {
+                short_s = pause_s;
+            }
+        }
+        Ok(Some(now))
     }
 
     /// Each face once, at once, for as long as is near.
@@ -335,47 +507,54 @@ impl Search<'_> {
         Ok(self.facing(*pattern, high))
     }
 
-    /// The pause that brings the middle to where it is wanted, as short as will do; `off_k` is what is added to what the
-    /// coarse search finds.
+    /// The pause that brings the middle to an end of what is near enough; `off_k` is what is added to what the coarse search
+    /// finds.
     fn paused(
         &self,
         quick: &Setup,
         pattern: Pattern,
         near_s: Option<f64>,
-        off_k: f64,
+        (off_k, end): (f64, End),
     ) -> Result<Pattern, HeatError> {
         let longest = match pattern.pause {
             Pause::Air => self.may.pause_most_s,
             Pause::Ice => self.may.ice_most_s,
         };
-        let both = self.setup.hearth.both;
-        let spare = self.wanted.within_s.map(|s| s - Pattern { pause_s: 0.0, ..pattern }.all_s(both));
+        let heats = self.setup.hearth.heats;
+        let spare = self.wanted.within_s.map(|s| s - Pattern { pause_s: 0.0, ..pattern }.all_s(heats));
         let longest = spare.map_or(longest, |s| longest.min(s.max(0.0)));
-        // A little over what is wanted is sooner, and still within what is asked.
-        let aimed = self.wanted.centre_c + 0.95 * searing().lands_within_k.value;
+        let aimed = self.wanted.centre_c + end.aim_k();
         let over = |pause_s: f64| -> Result<f64, HeatError> {
             Ok(quick.finish(&Pattern { pause_s, ..pattern })?.peak_c + off_k - aimed)
         };
-        let step = if pattern.pause == Pause::Ice { 10.0 } else { 15.0 };
+        let step = if pattern.pause == Pause::Ice { 10.0 } else { AIR_STEP_S };
         let (mut low, mut high) = self.bounds(near_s, (longest, step), &over)?;
         let pause_s = if low.1 <= 0.0 {
             0.0
         } else if high.1 > 0.0 {
             longest
         } else {
-            // The peak falls nearly in a straight line.
-            for _ in 0..4 {
-                if high.0 - low.0 < step {
+            // The peak falls nearly in a straight line, but where it begins to: what is known there is halved every other time.
+            let (rounds, near) = if end == End::Soon { (4, step) } else { (8, step / 4.0) };
+            for round in 0..rounds {
+                if high.0 - low.0 < near {
                     break;
                 }
-                let between = low.0 + (high.0 - low.0) * low.1 / (low.1 - high.1);
+                let along = low.1 / (low.1 - high.1);
+                let along = if end == End::Late && round % 2 == 1 { along.max(0.5) } else { along };
+                let between = low.0 + (high.0 - low.0) * along;
                 let tried = between.clamp(low.0 + 0.1 * (high.0 - low.0), high.0 - 0.1 * (high.0 - low.0));
                 let at = over(tried)?;
                 if at > 0.0 { low = (tried, at) } else { high = (tried, at) }
             }
-            low.0 + (high.0 - low.0) * low.1 / (low.1 - high.1)
+            match end {
+                End::Soon => low.0 + (high.0 - low.0) * low.1 / (low.1 - high.1),
+                // It falls faster and faster: beyond what is known it would be too cold.
+                End::Late => low.0,
+            }
         };
-        let pause_s = ((pause_s / step).ceil() * step).min(longest);
+        let steps = if end == End::Soon { (pause_s / step).ceil() } else { (pause_s / step).floor() };
+        let pause_s = (steps * step).min(longest);
         // None at all is none in ice water either.
         let pause = if pause_s > 0.0 { pattern.pause } else { Pause::Air };
         Ok(Pattern { pause, pause_s, ..pattern })
@@ -405,17 +584,18 @@ impl Search<'_> {
         hearth_c: Option<Celsius>,
         pattern: Pattern,
         near: Option<Pattern>,
+        end: End,
     ) -> Result<Proposal, HeatError> {
         let quick = self.quick(hearth_c);
         let near_pause = near.filter(|n| n.pause == pattern.pause).map(|n| n.pause_s);
         // A face that hung is dry and browns sooner; one out of ice water browns later.
         let hung = Pattern { pause_s: near_pause.unwrap_or_default(), ..pattern };
         let once = self.browned(&quick, &hung, near.map(|n| n.face_s))?;
-        let first = self.paused(&quick, once, near_pause, 0.0)?;
+        let first = self.paused(&quick, once, near_pause, (0.0, end))?;
         let mut pattern = self.browned(&quick, &first, Some(first.face_s))?;
         let mut found = None;
-        for _ in 0..4 {
-            pattern = self.paused(&quick, pattern, Some(pattern.pause_s), 0.0)?;
+        for _ in 0..6 {
+            pattern = self.paused(&quick, pattern, Some(pattern.pause_s), (0.0, end))?;
             let tried = Proposal::of(&quick, self, Aim::Best, pattern)?;
             let brown = tried.brown;
             found = Some(tried);
@@ -433,7 +613,11 @@ impl Search<'_> {
         if found.off_k >= 0.0 || found.lands() || found.pattern.pause_s > 0.0 {
             return Ok(found);
         }
-        let each = if self.setup.hearth.both || self.wanted.after.other_s.is_some() { 1.0 } else { 2.0 };
+        let each = if self.setup.hearth.heats.all_round() || self.wanted.after.other_s.is_some() {
+            1.0
+        } else {
+            2.0
+        };
         let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| (s - found.all_s).max(0.0));
         let longest = found.pattern.face_s + spare_s / each;
         self.lengthened(setup, found, longest)
@@ -443,31 +627,13 @@ impl Search<'_> {
     fn refined(&self, found: &Proposal) -> Result<Proposal, HeatError> {
         let fine = self.at(found.hearth_c);
         let of = |pattern| Proposal::of(&fine, self, found.aim, pattern);
-        let mut now = of(found.pattern)?;
-        for _ in 0..3 {
-            if now.brown {
-                break;
-            }
-            // What the search took a little too lightly.
-            now = of(self.in_time(self.facing(now.pattern, now.pattern.face_s * LIGHTLY)))?;
-        }
-        // What it took a little too heavily.
-        for _ in 0..3 {
-            let shorter = self.facing(now.pattern, now.pattern.face_s / LIGHTLY - 0.5);
-            if shorter.face_s >= now.pattern.face_s {
-                break;
-            }
-            let tried = of(shorter)?;
-            if !tried.brown || (now.lands() && !tried.lands()) {
-                break;
-            }
-            now = tried;
-        }
+        let mut now = self.finely(&fine, (found.aim, found.pattern))?;
         let waits = now.pattern.pause_s;
         if !now.lands() && (now.off_k > 0.0 || waits > 0.0) {
             let quick = self.quick(found.hearth_c);
             let off_k = now.done.peak_c - quick.finish(&now.pattern)?.peak_c;
-            let set = self.paused(&quick, now.pattern, Some(waits), off_k)?;
+            let end = if now.off_k > 0.0 { End::Soon } else { End::Late };
+            let set = self.paused(&quick, now.pattern, Some(waits), (off_k, end))?;
             let set = of(set)?;
             if set.off_k.abs() < now.off_k.abs() {
                 now = set;
@@ -478,7 +644,7 @@ impl Search<'_> {
 
     /// The same with as much less of a pause as the clock asks.
     fn in_time(&self, pattern: Pattern) -> Pattern {
-        let over = self.wanted.within_s.map_or(0.0, |s| pattern.all_s(self.setup.hearth.both) - s);
+        let over = self.wanted.within_s.map_or(0.0, |s| pattern.all_s(self.setup.hearth.heats) - s);
         Pattern { pause_s: (pattern.pause_s - over.max(0.0)).max(0.0), ..pattern }
     }
 
@@ -525,17 +691,18 @@ impl Search<'_> {
         if self.may.ice_most_s <= 0.0 {
             return Ok(None);
         }
-        let iced = self.landing(found.hearth_c, Pattern { pause: Pause::Ice, ..once }, Some(once))?;
+        let iced =
+            self.landing(found.hearth_c, Pattern { pause: Pause::Ice, ..once }, Some(once), End::Soon)?;
         Ok(Some(Proposal { aim: Aim::Fast, ..self.refined(&iced)? }))
     }
 
     /// Hung for twenty minutes or more, then seared until the middle is back.
     fn relaxed(&self, found: &Proposal) -> Result<Option<Proposal>, HeatError> {
         let pause_s = searing().hang_from_min.value * MINUTE_S;
-        let (fine, quick, both) =
-            (self.at(found.hearth_c), self.quick(found.hearth_c), self.setup.hearth.both);
+        let (fine, quick, heats) =
+            (self.at(found.hearth_c), self.quick(found.hearth_c), self.setup.hearth.heats);
         let hung = Pattern { pause: Pause::Air, pause_s, ..found.pattern };
-        let late = |p: &Pattern| self.wanted.within_s.is_some_and(|s| p.all_s(both) > s);
+        let late = |p: &Pattern| self.wanted.within_s.is_some_and(|s| p.all_s(heats) > s);
         if self.may.pause_most_s < pause_s || late(&hung) {
             return Ok(None);
         }
@@ -543,8 +710,8 @@ impl Search<'_> {
         if late(&browned) {
             return Ok(None);
         }
-        let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| s - browned.all_s(both));
-        let longest = browned.face_s + spare_s / if both { 1.0 } else { 2.0 };
+        let spare_s = self.wanted.within_s.map_or(f64::INFINITY, |s| s - browned.all_s(heats));
+        let longest = browned.face_s + spare_s / if heats.all_round() { 1.0 } else { 2.0 };
         let hung = Proposal::of(&fine, self, Aim::Relaxed, browned)?;
         Ok(Some(self.lengthened(&fine, hung, longest.floor())?))
     }

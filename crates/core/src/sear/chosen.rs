@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 
 use super::pattern::{Basting, DRIED_S, Pattern, Pause};
 use super::setup::brownings;
-use super::{FinishAsked, FinishForm, Hearth, fats, hearths};
+use super::{FinishAsked, FinishForm, Hearth, Heats, fats, hearths};
 use crate::food::{FinishStep, PanStart};
 use crate::units::{Celsius, Minutes, Units};
 
@@ -140,8 +140,8 @@ impl ChosenFinish {
     }
 
     /// It is heated all round at once.
-    pub(crate) fn both(&self) -> bool {
-        self.heated().is_some_and(|h| h.both)
+    pub(crate) fn heats(&self) -> Heats {
+        self.heated().map(|h| h.heats).unwrap_or_default()
     }
 
     /// The steps after the bath with this finish: the food's own, for as long as it says.
@@ -193,7 +193,7 @@ impl ChosenFinish {
                         });
                         all.push(FinishStep { min: min(pause_s - DRIED_S), ..named });
                     }
-                    all.push(of(self.pattern.batch_s(self.both(), self.pieces)));
+                    all.push(of(self.pattern.batch_s(self.heats(), self.pieces)));
                 }
                 _ if i == last => all.push(FinishStep { min: step.min + min(after.rest_s), ..step.clone() }),
                 _ => all.push(step.clone()),

@@ -279,7 +279,8 @@ impl FinishForm {
     /// What comes after the first face; and whether nobody said how long an edge takes.
     fn read_after(&mut self, r: &mut Blanks, hearth: &Hearth, how: Option<&SearAs>) -> (After, bool) {
         let usual_s = parse_seconds(&self.face).ok().or(how.map(|h| h.face_s)).unwrap_or_default();
-        let (edges, edge_s) = how.filter(|_| !hearth.both).map_or((0, 0.0), |h| h.edges(usual_s));
+        let (edges, edge_s) =
+            how.filter(|_| !hearth.heats.all_round()).map_or((0, 0.0), |h| h.edges(usual_s));
         let usual_rest_s = how.map_or(60.0, |h| h.rest_s);
         let edges_free = self.edge.trim().is_empty();
         let wrapped = self.rests_wrapped();
@@ -299,7 +300,7 @@ impl FinishForm {
     /// Which faces are done, and how long the other one is.
     fn read_other(&mut self, r: &mut Blanks, hearth: &Hearth, how: Option<&SearAs>) -> Option<f64> {
         const SKIN_OTHER_S: f64 = 20.0;
-        if hearth.both {
+        if hearth.heats.all_round() {
             self.faces.clear();
             self.other.clear();
             return None;

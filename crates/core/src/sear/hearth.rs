@@ -58,6 +58,31 @@ pub enum How {
     Air,
 }
 
+/// What of a piece a hearth heats at a time.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Heats {
+    /// One face: it is turned.
+    #[default]
+    AFace,
+    /// All of it.
+    AllRound,
+}
+
+impl Heats {
+    /// Both faces at once: nothing is turned, and no edge needs its own time.
+    ///
+    /// ```
+    /// use hold_steady_core::sear::{Hearth, Heats};
+    /// assert!(Hearth::named("deep-oil").is_some_and(|h| h.heats.all_round()));
+    /// assert!(!Heats::AFace.all_round());
+    /// ```
+    #[must_use]
+    pub const fn all_round(self) -> bool {
+        matches!(self, Self::AllRound)
+    }
+}
+
 /// Something to sear on or in, as data.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
 #[serde(deny_unknown_fields)]
@@ -107,9 +132,9 @@ pub struct Hearth {
     /// How long it takes to be hot; none where it follows from its burner.
     #[serde(default)]
     pub ready_min: Option<Minutes>,
-    /// It heats both faces at once.
+    /// What of a piece it heats at a time.
     #[serde(default)]
-    pub both: bool,
+    pub heats: Heats,
     /// What to know of it.
     pub about: String,
     /// Where its numbers come from.

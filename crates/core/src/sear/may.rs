@@ -43,7 +43,7 @@ impl May {
             hearths_c: vec![c],
             pause_most_s: searing().hang_until_min.value * MINUTE_S,
             ice_most_s: searing().ice_most_s.value,
-            turns: if hearth.both { 1 } else { 2 },
+            turns: if hearth.heats.all_round() { 1 } else { 2 },
             least_s: SHORTEST_FACE_S,
             edges_as_faces: false,
             browning_most: f64::INFINITY,

@@ -130,8 +130,8 @@ pub fn cooked(
     let above = band_above_c(centre_c);
     let stove_s = match way {
         Way::PanTurnedOften | Way::PanTurnedOnce => done.off_s,
-        Way::BathThenSear => pattern.stove_s(setup.hearth.both),
-        _ => pattern.stove_s(setup.hearth.both) + LOOKED_AFTER_S,
+        Way::BathThenSear => pattern.stove_s(setup.hearth.heats),
+        _ => pattern.stove_s(setup.hearth.heats) + LOOKED_AFTER_S,
     };
     Ok(Cooked {
         way,

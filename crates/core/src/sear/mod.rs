@@ -31,7 +31,7 @@ pub use finishes::Finishes;
 pub use flesh::Flesh;
 pub use form::{FinishForm, Given};
 pub use group::{ForGuest, OneSize, assigned};
-pub use hearth::{Body, Fat, Hearth, Heat, How, Pans, fats, hearths};
+pub use hearth::{Body, Fat, Hearth, Heat, Heats, How, Pans, fats, hearths};
 pub use may::May;
 pub use methods::{Cooked, Way, cooked};
 pub use much::{TooMuch, bath_for, too_much};

@@ -2,6 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
+use super::Heats;
+
 /// Where a piece waits before the sear.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
@@ -139,51 +141,51 @@ impl Pattern {
     /// On the heat and around it, seconds, without pause and rest; both faces of what is heated all round go together.
     ///
     /// ```
-    /// use hold_steady_core::sear::{After, Pattern, Pause};
+    /// use hold_steady_core::sear::{After, Heats, Pattern, Pause};
     /// let p = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 45.0, times: 1, after: After { edge_s: 10.0, ..After::resting(60.0) } };
-    /// assert_eq!((p.stove_s(false), p.stove_s(true), p.all_s(false)), (130.0, 85.0, 490.0));
+    /// assert_eq!((p.stove_s(Heats::AFace), p.stove_s(Heats::AllRound), p.all_s(Heats::AFace)), (130.0, 85.0, 490.0));
     /// ```
     #[must_use]
-    pub fn stove_s(&self, both: bool) -> f64 {
-        self.on_heat_s(both) + self.after.torched_s() + self.after.edges_s()
+    pub fn stove_s(&self, heats: Heats) -> f64 {
+        self.on_heat_s(heats) + self.after.torched_s() + self.after.edges_s()
     }
 
     /// Its faces on the heat, seconds.
     ///
     /// ```
-    /// use hold_steady_core::sear::{After, Pattern, Pause};
+    /// use hold_steady_core::sear::{After, Heats, Pattern, Pause};
     /// let skin = After { other_s: Some(20.0), ..After::resting(60.0) };
     /// let p = Pattern { pause: Pause::Air, pause_s: 300.0, face_s: 240.0, times: 1, after: skin };
-    /// assert_eq!((p.on_heat_s(false), p.on_heat_s(true)), (260.0, 240.0));
+    /// assert_eq!((p.on_heat_s(Heats::AFace), p.on_heat_s(Heats::AllRound)), (260.0, 240.0));
     /// ```
     #[must_use]
-    pub fn on_heat_s(&self, both: bool) -> f64 {
-        if both { self.face_s } else { self.face_s + self.after.other_s.unwrap_or(self.face_s) }
+    pub fn on_heat_s(&self, heats: Heats) -> f64 {
+        if heats.all_round() { self.face_s } else { self.face_s + self.after.other_s.unwrap_or(self.face_s) }
     }
 
     /// From the pull to the end of the rest, seconds.
     ///
     /// ```
-    /// use hold_steady_core::sear::{After, Pattern, Pause};
+    /// use hold_steady_core::sear::{After, Heats, Pattern, Pause};
     /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
-    /// assert_eq!(p.all_s(false), 240.0, "half a minute to dry it after the ice");
+    /// assert_eq!(p.all_s(Heats::AFace), 240.0, "half a minute to dry it after the ice");
     /// ```
     #[must_use]
-    pub fn all_s(&self, both: bool) -> f64 {
-        self.before_s() + self.stove_s(both) + self.after.rest_s
+    pub fn all_s(&self, heats: Heats) -> f64 {
+        self.before_s() + self.stove_s(heats) + self.after.rest_s
     }
 
     /// So many pieces on the heat and around it, one after the other, seconds.
     ///
     /// ```
-    /// use hold_steady_core::sear::{After, Pattern, Pause};
+    /// use hold_steady_core::sear::{After, Heats, Pattern, Pause};
     /// let p = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 45.0, times: 1, after: After::resting(60.0) };
-    /// assert_eq!((p.batch_s(false, 1), p.batch_s(false, 3)), (90.0, 290.0), "ten seconds between two");
+    /// assert_eq!((p.batch_s(Heats::AFace, 1), p.batch_s(Heats::AFace, 3)), (90.0, 290.0), "ten seconds between two");
     /// ```
     #[must_use]
-    pub fn batch_s(&self, both: bool, pieces: u32) -> f64 {
+    pub fn batch_s(&self, heats: Heats, pieces: u32) -> f64 {
         let n = f64::from(pieces.max(1));
-        n * self.stove_s(both) + (n - 1.0) * BETWEEN_S
+        n * self.stove_s(heats) + (n - 1.0) * BETWEEN_S
     }
 
     /// From the pull until it is on the heat, seconds.

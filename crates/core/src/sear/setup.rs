@@ -86,7 +86,7 @@ impl Setup {
 
     /// The acts on the heat: faces in turn, or both at once.
     pub(super) fn heated(&self, pattern: &Pattern) -> Vec<Act> {
-        if self.hearth.both {
+        if self.hearth.heats.all_round() {
             return vec![Act::Heat { hearth: 0, s: pattern.face_s, faces: Faces::Both }];
         }
         let turn = |hearth, s, faces| Act::Heat { hearth, s, faces };

@@ -99,17 +99,28 @@ impl Blanks {
             *text = self.units.temperature_difference_fine(usual);
             return usual;
         }
-        let read = super::difference_k(text, self.typed_in.temperature);
-        let Some(k) = read.filter(|k| (low..=high).contains(k)) else {
-            let shown =
-                (self.units.temperature_difference_fine(low), self.units.temperature_difference_fine(high));
-            self.out_of(field, text, what, shown);
-            return usual;
-        };
+        let Some(k) = self.a_difference(field, text, what, (low, high)) else { return usual };
         if self.typed_in.temperature != self.units.temperature {
             *text = self.units.temperature_difference_fine(k);
         }
         k
+    }
+
+    /// A difference of temperatures that must be there.
+    pub(crate) fn a_difference(
+        &mut self,
+        field: &'static str,
+        text: &str,
+        what: &str,
+        (low, high): (Kelvin, Kelvin),
+    ) -> Option<Kelvin> {
+        let read = super::difference_k(text, self.typed_in.temperature).filter(|k| (low..=high).contains(k));
+        if read.is_none() {
+            let shown =
+                (self.units.temperature_difference_fine(low), self.units.temperature_difference_fine(high));
+            self.out_of(field, text, what, shown);
+        }
+        read
     }
 
     /// What must be chosen from a list; `what` says what of.

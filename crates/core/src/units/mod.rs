@@ -249,6 +249,21 @@ impl Units {
         }
     }
 
+    /// How high a place lies, in whole metres or feet.
+    ///
+    /// ```
+    /// use hold_steady_core::units::Units;
+    /// let american = Units::from_code("f-in").expect("a code");
+    /// assert_eq!((Units::default().height(250.0), american.height(250.0)), ("250 m".into(), "820 ft".into()));
+    /// ```
+    #[must_use]
+    pub fn height(self, m: f64) -> String {
+        match self.length {
+            LengthUnit::Mm => format!("{} m", trimmed(m, 0)),
+            LengthUnit::In => format!("{} ft", trimmed(m / M_PER_FT, 0)),
+        }
+    }
+
     /// A length with its unit: whole millimetres, or inches and sixteenths; what is small to a tenth or hundredth.
     ///
     /// ```
@@ -491,6 +506,7 @@ pub fn trimmed(value: f64, places: usize) -> String {
 /// Lengths from here on are shown in whole millimetres.
 const WHOLE_FROM_MM: f64 = 10.0;
 const L_PER_QUART: f64 = 0.946_353;
+pub(crate) const M_PER_FT: f64 = 0.3048;
 
 /// A tenth of a degree is said only where it is one: 129.9 is 130.
 fn whole_or_tenth(degrees: f64) -> String {

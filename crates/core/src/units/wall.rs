@@ -120,6 +120,17 @@ impl WallClock {
         self.shown(t, "")
     }
 
+    /// A time as it is typed here, where an example helps.
+    ///
+    /// ```
+    /// use hold_steady_core::units::{Hours, WallClock};
+    /// assert_eq!(WallClock::new(jiff::tz::TimeZone::UTC, Hours::Twelve).example(), "7:05 pm");
+    /// ```
+    #[must_use]
+    pub fn example(&self) -> String {
+        jiff::civil::time(19, 5, 0, 0).strftime(self.hours.format()).to_string()
+    }
+
     /// `19:30` for today, `Thu 19:30` for another day near it: a bare time of another day would mislead.
     ///
     /// ```

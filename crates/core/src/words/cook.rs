@@ -366,22 +366,34 @@ const fn afterwards(not_at_risk: bool) -> &'static str {
     }
 }
 
+/// No longer than this apart, two instants are one for a cook.
+const AT_ONCE: Minutes = Minutes::new(2.0);
+
 fn pulled(pull: Pull, verdict: Option<&Verdict>, units: Units) -> (String, String) {
     let (what, why): (&str, String) = match pull {
-        Pull::SafeIn { more, pasteurised: true } => {
+        // The clock that stands above says when.
+        Pull::SafeIn { spare, pasteurised: true, .. } if spare < AT_ONCE => {
+            ("Pull it", "It is pasteurised then, and not before.".to_owned())
+        }
+        Pull::SafeIn { more, pasteurised: true, .. } => {
             ("Pull it", format!("Pasteurised in {}; not before that.", minutes(more.ceil())))
         }
-        Pull::SafeIn { more, pasteurised: false } => {
+        Pull::SafeIn { more, spare, pasteurised: false } => {
             let facts = verdict.filter(|v| v.row == Rule::Crustacean).and_then(|v| v.grounds.as_ref());
             let core = facts.map_or_else(String::new, |g| {
                 format!("Its core must have {} first. ", g.facts.case.shellfish(limits()).0.degrees(units))
             });
-            (
-                "Pull it",
-                format!("{core}Not safe to serve for another {}; not before that.", minutes(more.ceil())),
-            )
+            let until = if spare < AT_ONCE {
+                "Not safe to serve before that.".to_owned()
+            } else {
+                format!("Not safe to serve for another {}.", minutes(more.ceil()))
+            };
+            ("Pull it", format!("{core}{until}"))
         }
-        Pull::ThroughIn(min) => ("Pull it", format!("Heated through in {}.", minutes(min.ceil()))),
+        Pull::ThroughIn { spare, .. } if spare < AT_ONCE => ("Pull it", "It is heated through then.".into()),
+        Pull::ThroughIn { more, .. } => {
+            ("Pull it", format!("Heated through in {}; then it waits.", minutes(more.ceil())))
+        }
         Pull::Waits => ("Pull it", "Heated through; it waits in the bath.".into()),
         Pull::By { left, through } => (
             "Pull it",

@@ -3,8 +3,8 @@
 use crate::figures::searing;
 use crate::food::{Finish, PanStart, SearedFaces};
 use crate::sear::{
-    Aim, ChosenFinish, Cooked, Fat, Hand, Hearth, How, Pattern, Pause, Proposal, Setup, TooMuch, called,
-    seconds,
+    Aim, ChosenFinish, Cooked, Fat, Hand, Hearth, Heats, How, Pattern, Pause, Proposal, Setup, TooMuch,
+    called, seconds,
 };
 use crate::units::{Celsius, Kelvin, Length, Minutes, Units};
 
@@ -59,18 +59,18 @@ pub fn for_seconds(s: f64) -> String {
 /// A pattern in one line.
 ///
 /// ```
-/// use hold_steady_core::{sear::{After, Pattern, Pause}, words::pattern};
+/// use hold_steady_core::{sear::{After, Heats, Pattern, Pause}, words::pattern};
 /// let p = Pattern { pause: Pause::Ice, pause_s: 60.0, face_s: 90.0, times: 2, after: After { edge_s: 10.0, ..After::resting(60.0) } };
-/// assert_eq!(pattern(&p, false), "60 s in ice water in its bag, open and dry it, 90 s a face in 4 turns of 45 s, 10 s on each of 4 edges, rest 60 s");
+/// assert_eq!(pattern(&p, Heats::AFace), "60 s in ice water in its bag, open and dry it, 90 s a face in 4 turns of 45 s, 10 s on each of 4 edges, rest 60 s");
 /// ```
 #[must_use]
-pub fn pattern(p: &Pattern, both: bool) -> String {
+pub fn pattern(p: &Pattern, heats: Heats) -> String {
     let mut parts = vec![match p.pause {
         _ if p.pause_s <= 0.0 => "open and dry it".into(),
         Pause::Air => format!("open and dry it, {} in air", seconds(p.pause_s)),
         Pause::Ice => format!("{} in ice water in its bag, open and dry it", seconds(p.pause_s)),
     }];
-    parts.push(on_the_heat(p, both));
+    parts.push(on_the_heat(p, heats));
     let after = &p.after;
     if after.rest_s > 0.0 {
         parts.push(format!("rest {}{}", seconds(after.rest_s), if after.wrapped { " wrapped" } else { "" }));
@@ -99,12 +99,12 @@ pub fn first_on_heat(p: &Pattern, setup: &Setup, at: Option<&str>) -> String {
         None => format!("{} after the pull", super::minutes(Minutes::from_seconds(p.before_s()))),
     };
     let onto = if setup.pan == PanStart::Cold { "Into the cold pan" } else { "On the heat" };
-    format!("{onto} {when}: {}", on_the_heat(p, setup.hearth.both))
+    format!("{onto} {when}: {}", on_the_heat(p, setup.hearth.heats))
 }
 
 /// What is done on the heat: its faces, then its edges.
-fn on_the_heat(p: &Pattern, both: bool) -> String {
-    let faces = if both {
+fn on_the_heat(p: &Pattern, heats: Heats) -> String {
+    let faces = if heats.all_round() {
         format!("{} all round", seconds(p.face_s))
     } else if let Some(other_s) = p.after.other_s {
         if other_s > 0.0 {
@@ -165,7 +165,7 @@ pub(super) fn chosen_sear(chosen: &ChosenFinish, units: Units) -> String {
     format!(
         "({}: {}{})",
         seared_on(chosen, "at", units),
-        on_the_heat(&chosen.pattern, chosen.both()),
+        on_the_heat(&chosen.pattern, chosen.heats()),
         pieces(chosen, ",", " one after the other")
     )
 }
@@ -187,7 +187,7 @@ pub fn chosen_finish(chosen: &ChosenFinish, units: Units) -> String {
     format!(
         "{}, {fat}, to {brown}; {}{}",
         seared_on(chosen, "at", units),
-        pattern(&chosen.pattern, chosen.both()),
+        pattern(&chosen.pattern, chosen.heats()),
         pieces(chosen, ";", "")
     )
 }
@@ -213,7 +213,7 @@ pub fn after_sear(seared: &crate::plan::AfterSear, units: Units) -> (String, Str
     let (p, setup) = (&seared.proposed, &seared.setup);
     let does = format!(
         "Finish it so: {}, in {}. The middle is at its warmest at {}, {}.",
-        pattern(&p.pattern, setup.hearth.both),
+        pattern(&p.pattern, setup.hearth.heats),
         on_hearth(setup, setup.hearth_c, units),
         units.temperature_fixed(Celsius::new(p.done.peak_c)),
         called(p.done.paler().browning, p.done.paler().peak_c),
@@ -330,7 +330,7 @@ pub fn seared_at(peak: Celsius, units: Units) -> String {
 #[must_use]
 pub fn proposal(p: &Proposal, (hearth, fat): (&Hearth, &Fat), units: Units) -> String {
     let paler = p.done.paler();
-    let at_the_stove = p.pattern.stove_s(hearth.both);
+    let at_the_stove = p.pattern.stove_s(hearth.heats);
     let mut said = format!(
         "{}, a grey rim of {}, middle {}; {} from the pull, {} of it at the stove.",
         crate::units::capitalised(called(paler.browning, paler.peak_c)),

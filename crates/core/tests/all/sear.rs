@@ -380,7 +380,7 @@ proptest! {
             prop_assert_eq!(p.lands(), p.off_k.abs() <= 0.5);
             prop_assert_eq!(p.brown, again.paler().browning >= wanted.browning);
             prop_assert!(p.pattern.pause != Pause::Ice || p.pattern.pause_s <= 120.0);
-            let shortest = Pattern { pause_s: 0.0, ..p.pattern }.all_s(hearth.both);
+            let shortest = Pattern { pause_s: 0.0, ..p.pattern }.all_s(hearth.heats);
             prop_assert!(within.is_none_or(|s| p.all_s <= s.max(shortest) + 1e-6), "{} s of {within:?}", p.all_s);
         }
     }

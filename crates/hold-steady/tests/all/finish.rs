@@ -42,7 +42,10 @@ fn what_costs_too_much_is_refused_with_what_to_ask_instead() {
 fn what_is_not_seared_and_what_is_not_there_is_said() {
     let (_data, server) = server();
     let egg = server.get("/finish?food=shell-egg-large");
-    assert!(egg.status == 400 && egg.body.contains("is not seared"), "{}", egg.body);
+    assert!(egg.status == 400 && egg.body.contains("This is not seared"), "{}", egg.body);
+    assert!(
+        egg.body.contains("Egg in the shell: cracked at the table") && egg.body.contains(r#"href="/finish""#)
+    );
     assert_eq!(server.get("/finish?cook=nonsense").status, 404);
     assert_eq!(server.get("/finish/ways?food=beef-strip").status, 400, "no pattern yet");
     // Nothing to pace: back to where it is said.

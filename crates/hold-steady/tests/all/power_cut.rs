@@ -221,7 +221,7 @@ fn a_file_is_not_believed_where_it_can_be_computed() {
     let said = other.upload("/book/import", &book.to_string()).body;
     assert!(said.contains("computed again") && said.contains("minutes in the bath"), "{said}");
     let cook = other.get(&format!("/cook/{CHICKEN}")).body;
-    assert!(cook.contains("Pasteurised in"), "{cook}");
+    assert!(cook.contains("It is pasteurised then, and not before."), "{cook}");
     // An answer nobody could have been asked is refused by name.
     let plan = &mut book["cooks"][0]["piece"]["plans"][0];
     plan["request"]["prepared"] = json!(true);

@@ -5,6 +5,7 @@ use std::io::{Read, Seek};
 use std::path::{Path, PathBuf};
 use std::sync::TryLockError;
 
+use hold_steady_core::Unfit;
 use hold_steady_core::book::{
     BathRecord, Brought, CookRecord, HourRecord, KitchenRecord, Remarks, Taker, read_book,
 };
@@ -127,7 +128,7 @@ impl Beside {
     fn whole(
         &mut self,
         write: impl FnOnce(&Connection) -> Result<usize, StoreError>,
-    ) -> Result<Result<(), String>, StoreError> {
+    ) -> Result<Result<(), Unfit>, StoreError> {
         self.portion()?;
         let part = self.c.savepoint()?;
         match written(write(&part))? {
@@ -135,7 +136,7 @@ impl Beside {
                 part.commit()?;
                 Ok(Ok(()))
             }
-            Err(reason) => Ok(Err(reason)),
+            Err(reason) => Ok(Err(reason.into())),
         }
     }
 
@@ -484,25 +485,26 @@ impl Taker for Beside {
         Ok(())
     }
 
-    fn wants(&mut self, cook: &CookRecord) -> Result<Result<(), String>, StoreError> {
+    fn wants(&mut self, cook: &CookRecord) -> Result<Result<(), Unfit>, StoreError> {
         if CookPhase::of(&cook.state()) == CookPhase::UnderWay && !self.is_here("cook", cook.id)? {
             if self.under_way >= MOST_UNDER_WAY {
                 return Ok(Err(format!(
                     "{} cooks are under way here, and more than {MOST_UNDER_WAY} cannot be: finish or remove some, then import again",
                     self.under_way
-                )));
+                )
+                .into()));
             }
             self.under_way += 1;
         }
         Ok(Ok(()))
     }
 
-    fn cook(&mut self, cook: CookRecord) -> Result<Result<(), String>, StoreError> {
+    fn cook(&mut self, cook: CookRecord) -> Result<Result<(), Unfit>, StoreError> {
         let (actor, import) = (self.actor.clone(), self.import);
         self.whole(|c| insert(c, &actor, &cook, Some(import)))
     }
 
-    fn bath(&mut self, record: BathRecord) -> Result<Result<(), String>, StoreError> {
+    fn bath(&mut self, record: BathRecord) -> Result<Result<(), Unfit>, StoreError> {
         let kitchen = self.actor.kitchen;
         self.whole(|c| bath::insert(c, kitchen, &record))
     }

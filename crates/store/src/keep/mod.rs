@@ -90,7 +90,7 @@ pub(crate) fn ours(c: &Connection, actor: &Actor, id: Uuid) -> Result<(), StoreE
 }
 
 fn keep(c: &Connection, actor: &Actor, storage: Storage, now: Timestamp) -> Result<(), StoreError> {
-    storage.check().map_err(StoreError::Conflict)?;
+    storage.check().map_err(|unfit| StoreError::Conflict(unfit.into()))?;
     let mut here = load(c, actor.kitchen, Much::Nothing)?;
     here.retain(|s| !s.removed);
     if here.iter().any(|s| s.storage == storage) {

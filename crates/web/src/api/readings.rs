@@ -86,7 +86,7 @@ pub async fn report(request: HttpRequest, state: web::Data<AppState>, body: web:
     };
     let report = match report {
         Ok(report) => report,
-        Err(why) => return plain_problem(StatusCode::UNPROCESSABLE_ENTITY, &why),
+        Err(why) => return plain_problem(StatusCode::UNPROCESSABLE_ENTITY, &why.to_string()),
     };
     match here.report(device, report, now).await {
         Ok(received) => {

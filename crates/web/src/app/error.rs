@@ -7,6 +7,8 @@ use hold_steady_core::heat::HeatError;
 use hold_steady_core::units::capitalised;
 use hold_steady_store::StoreError;
 
+use super::Place;
+
 /// Why a page cannot be shown.
 #[derive(Debug, thiserror::Error)]
 pub enum PageError {
@@ -19,6 +21,9 @@ pub enum PageError {
     /// No food has this identifier.
     #[error("There is no such food.")]
     NoSuchFood,
+    /// What is asked to be seared is not: which food, and what is done with it instead.
+    #[error("{0}: {1}.")]
+    NotSeared(String, String),
     /// The request makes no sense.
     #[error("{0}")]
     Request(String),
@@ -74,7 +79,7 @@ impl ResponseError for PageError {
             Self::NoSuchPage | Self::NoSuchCook | Self::NoSuchFood | Self::Store(StoreError::NotFound) => {
                 StatusCode::NOT_FOUND
             }
-            Self::Request(_) => StatusCode::BAD_REQUEST,
+            Self::Request(_) | Self::NotSeared(..) => StatusCode::BAD_REQUEST,
             Self::Body(status, _) => *status,
             // Whoever asked has hung up: nobody reads this but the log.
             Self::Heat(HeatError::Stopped) => StatusCode::REQUEST_TIMEOUT,
@@ -110,6 +115,7 @@ impl ResponseError for PageError {
                 "It may have been removed from this kitchen’s own. What was cooked with it is in the book."
                     .to_owned(),
             ),
+            Self::NotSeared(..) => ("This is not seared", self.to_string()),
             Self::Request(reason) => ("That could not be understood", reason.clone()),
             Self::Body(_, reason) => ("That did not arrive whole", reason.clone()),
             Self::Heat(e @ HeatError::TooMuch(_)) => {
@@ -131,6 +137,7 @@ impl ResponseError for PageError {
         let (back, back_text) = match self {
             Self::NoSuchCook | Self::Store(_) => ("/book", "To the book"),
             Self::NoSuchFood => ("/foods", "To the foods"),
+            Self::NotSeared(..) => ("/finish", "Finish something else"),
             _ => ("/plan", "To the plan"),
         };
         let version = super::assets::version();

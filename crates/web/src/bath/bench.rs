@@ -187,7 +187,7 @@ async fn fill(
     hold_steady_core::bath::WaterEventKind::Filled { litres }
         .check()
         .and(hold_steady_core::bath::WaterEventKind::Aimed { celsius }.check())
-        .map_err(PageError::Request)?;
+        .map_err(|unfit| PageError::Request(unfit.into()))?;
     let (units, altitude_m) = (reader_units(&request), state.kitchen().rules.altitude_m);
     if let Some(most) = kept.vessel.too_hot(celsius, altitude_m) {
         return Err(PageError::Request(words::too_hot(&kept.vessel, most, units)));

@@ -130,7 +130,7 @@ async fn log(
     let usual = unit_of(&unit).unwrap_or(units.temperature);
     let (report, problem) = match report_from_csv(&log, usual, &zone, (now, SignedDuration::ZERO)) {
         Ok(report) => (report, String::new()),
-        Err(why) => (Report::default(), why),
+        Err(why) => (Report::default(), why.into()),
     };
     let Report { columns, readings, mut not_taken, read_bytes, .. } = report;
     // What was not read is not sent back either.

@@ -424,7 +424,7 @@ fn understand(
         _ => return Err("That is nothing that can be written down here. Reload the page.".into()),
     };
     if matches!(kind, EventKind::Corrected { .. }) && tap.when.trim().is_empty() {
-        return Err("Type the time it really happened, for example 19:05.".into());
+        return Err("Type the time it really happened, for example 19:05 or 7:05 pm.".into());
     }
     if tap.when.trim().is_empty()
         && let Some(at) = tapped_at(&tap.tapped_ago, now)?

@@ -75,6 +75,8 @@ pub struct CookView {
     pub planned: String,
     pub steps: Vec<TapButton>,
     pub when: String,
+    /// A time as it is typed on this kitchen's clock.
+    pub such_as: String,
     pub sear: SearOffer,
     /// The work as a list, and what to do when something goes wrong in the bath.
     pub checklist: Vec<CheckLine>,
@@ -231,6 +233,7 @@ impl CookView {
             guest: typed.guest.as_ref().map(Guest::called),
             must_not: words::must_not_eat(request, typed.guest.as_slice()),
             steps: steps(stage, finish, &live.next),
+            such_as: zone.example(),
             when: if typed.about.is_none() { typed.when.clone() } else { String::new() },
             sear: SearOffer::of(seen, typed.faces, units),
             checklist: checklist(&seen.steps(units, zone), now, zone),

@@ -1,7 +1,7 @@
 //! What a finish comes to, as it is shown.
 
 use hold_steady_core::sear::{
-    ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, OneSize, PanStart, Pattern,
+    ChosenFinish, FinishAnswer, FinishAsked, FinishForm, ForGuest, Frame, Heats, OneSize, PanStart, Pattern,
     Proposal, Seared, Wanted, called,
 };
 use hold_steady_core::units::{Celsius, Length, Minutes, Units, WallClock, capitalised, moved, unbroken};
@@ -232,7 +232,7 @@ impl Shown<'_> {
     fn frames(&self) -> Vec<FrameView> {
         let done = &self.answer.done;
         let each = done.frames.iter().map(|f| FrameView {
-            when: said_when(f.s, done, &self.answer.pattern, self.answer.setup.hearth.both),
+            when: said_when(f.s, done, &self.answer.pattern, self.answer.setup.hearth.heats),
             centre: self.degrees(f.c[f.c.len() / 2].0),
             colours: colours(&self.piece.food, done, Some(f)),
             crust: f.crust_mm.map(|mm| format!("{:.2}", mm * LARGE)),
@@ -313,7 +313,7 @@ impl Shown<'_> {
     /// A proposal in one line, with how hot its hearth is.
     fn how(&self, p: &Proposal) -> String {
         let setup = &self.answer.setup;
-        let how = words::pattern(&p.pattern, setup.hearth.both);
+        let how = words::pattern(&p.pattern, setup.hearth.heats);
         format!("{}: {how}", words::on_hearth(setup, p.hearth_c, self.units))
     }
 
@@ -442,8 +442,8 @@ fn after_heat(s: Option<f64>) -> String {
 }
 
 /// When a profile on the way is, in words.
-fn said_when(s: f64, done: &Seared, pattern: &Pattern, both: bool) -> String {
-    let heated_s = pattern.on_heat_s(both);
+fn said_when(s: f64, done: &Seared, pattern: &Pattern, heats: Heats) -> String {
+    let heated_s = pattern.on_heat_s(heats);
     let on = s - (done.off_s - heated_s.min(done.off_s));
     if s > done.off_s {
         format!("{:.0} s off the heat", s - done.off_s)

@@ -47,8 +47,7 @@ fn is_seared(food: &Food) -> Result<(), PageError> {
     if food.finish().sears {
         return Ok(());
     }
-    let how = &food.finish().name;
-    Err(PageError::Request(format!("{} is not seared; it is {how}.", capitalised(&food.name))))
+    Err(PageError::NotSeared(capitalised(&food.name), food.finish().name.clone()))
 }
 
 /// The piece a form names.

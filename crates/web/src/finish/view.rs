@@ -62,7 +62,7 @@ impl Also {
     fn of(food: &Food, hearth: Option<&Hearth>, form: &FinishForm) -> Self {
         let how = food.finish().how.as_ref();
         let pan = hearth.is_some_and(Hearth::is_pan);
-        let round = hearth.is_some_and(|h| h.both);
+        let round = hearth.is_some_and(|h| h.heats.all_round());
         let torched = !matches!(form.torch.as_str(), "" | "0 s");
         Self {
             cold: pan && (form.pan == PanStart::Cold.id() || how.is_some_and(|h| h.pan == PanStart::Cold)),
@@ -135,7 +135,7 @@ impl FinishView {
             has_c: hearth.is_some_and(|h| h.c.is_some()),
             gauged: how(How::Air) || how(How::Contact),
             by_lid: form.gauge == "lid",
-            both: hearth.is_some_and(|h| h.both),
+            both: hearth.is_some_and(|h| h.heats.all_round()),
             faces: SearedFaces::ALL.map(|f| (f.id(), words::seared_faces(f), f.id() == form.faces)).into(),
             also: Also::of(&piece.food, hearth, &form),
             in_ice: form.pause_in == Pause::Ice.id(),
@@ -178,7 +178,7 @@ pub fn ways(piece: &Piece, typed: &FinishForm, units: Units) -> Result<(String, 
     let centre = wanted.centre_c;
     let all = Way::ALL
         .into_iter()
-        .filter(|w| !setup.hearth.both || !matches!(w, Way::PanTurnedOften | Way::PanTurnedOnce))
+        .filter(|w| !setup.hearth.heats.all_round() || !matches!(w, Way::PanTurnedOften | Way::PanTurnedOnce))
         .map(|way| {
             let done = cooked(&setup, way, &pattern, RAW_C, centre)?;
             let summary = format!("{}: {}", way.name(), words::cooked(&done, units));

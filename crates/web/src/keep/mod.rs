@@ -287,7 +287,7 @@ async fn read(
         .and_then(|c| Ok((c, when(&form.when, &form.tapped_ago, now, &state.kitchen().wall())?)));
     let read = match understood {
         Ok(read) => read,
-        Err(why) => return show_one(&state, &request, *id, typed(why)).await,
+        Err(why) => return show_one(&state, &request, *id, typed(why.into())).await,
     };
     let tap = form.tap.unwrap_or_else(|| new_id(now));
     let thermometer = form.thermometer.parse().ok();

@@ -7,6 +7,7 @@ use std::sync::LazyLock;
 use serde::{Deserialize, Serialize};
 
 use super::{Air, Cover, Learned, Pool, Water, boiling_c};
+use crate::Unfit;
 use crate::figures::{Basis, bench};
 use crate::heat::bisect_within;
 use crate::units::{Celsius, Kelvin, Length, LengthUnit, Units, capitalised};
@@ -351,7 +352,7 @@ impl Vessel {
     /// vessel.depth_mm = Length::from_mm(-1.0);
     /// assert!(vessel.check().is_err());
     /// ```
-    pub fn check(&self) -> Result<(), String> {
+    pub fn check(&self) -> Result<(), Unfit> {
         let read = VesselForm::of(self, Units::default()).read(Units::default());
         read.map(|_| ()).map_err(|errors| {
             errors.into_iter().map(|(f, e)| format!("{f}: {e}")).collect::<Vec<_>>().join(" ")

@@ -10,6 +10,7 @@ use super::super::{BathRecord, CookRecord, Subject};
 use super::bath::check_bath;
 use super::plan::check_plan;
 use super::{BEFORE, Known, named, not_to_come};
+use crate::Unfit;
 use crate::cook::{CookState, EventKind};
 use crate::limits::{
     LONGEST_LETTER, LONGEST_NAME, LONGEST_TITLE, MOST_BATHS, MOST_EVENTS, MOST_PLANS, MOST_SETTINGS_AN_EVENT,
@@ -24,22 +25,22 @@ pub(super) struct Found {
 }
 
 /// Whether a cook can be taken beside what was taken so far.
-pub(super) fn check(cook: &CookRecord, now: Timestamp, known: &Known) -> Result<Found, String> {
+pub(super) fn check(cook: &CookRecord, now: Timestamp, known: &Known) -> Result<Found, Unfit> {
     // Only of a cook that is taken are the identifiers taken.
     let mut own = BTreeSet::new();
-    let mut once = |id: Uuid, what: &str| {
+    let mut once = |id: Uuid, what: &str| -> Result<(), Unfit> {
         if !known.ids.contains(&id) && own.insert(id) {
             Ok(())
         } else {
-            Err(format!("{what} {id} is there twice"))
+            Err(format!("{what} {id} is there twice").into())
         }
     };
-    let most = |what: &str, most: usize, got: usize| {
-        if got > most { Err(format!("{got} {what}; at most {most} are taken")) } else { Ok(()) }
+    let most = |what: &str, most: usize, got: usize| -> Result<(), Unfit> {
+        if got > most { Err(format!("{got} {what}; at most {most} are taken").into()) } else { Ok(()) }
     };
     once(cook.id, "cook")?;
     if !named(&cook.title, LONGEST_TITLE) {
-        return Err(format!("its title must have 1 to {LONGEST_TITLE} characters, on one line"));
+        return Err(format!("its title must have 1 to {LONGEST_TITLE} characters, on one line").into());
     }
     not_to_come("it was begun", cook.created_at, now)?;
     // What ends a cook and what the program itself notes is written down beyond the most there can be.
@@ -50,7 +51,7 @@ pub(super) fn check(cook: &CookRecord, now: Timestamp, known: &Known) -> Result<
     once(cook.piece.id, "piece")?;
     most("plans of a piece", MOST_PLANS, cook.piece.plans.len())?;
     if cook.piece.plans.is_empty() {
-        return Err(format!("piece {} has no plan", cook.piece.id));
+        return Err(format!("piece {} has no plan", cook.piece.id).into());
     }
     for plan in &cook.piece.plans {
         once(plan.id, "plan")?;
@@ -72,20 +73,22 @@ pub(super) fn check(cook: &CookRecord, now: Timestamp, known: &Known) -> Result<
                 check_bath(bath, Some(cook), earliest, now).map_err(|e| format!("bath {}: {e}", bath.id))?;
             }
             Some(other) if *other == sum => {}
-            Some(_) => return Err(format!("bath {}: another cook says otherwise of it", bath.id)),
+            Some(_) => return Err(format!("bath {}: another cook says otherwise of it", bath.id).into()),
         }
         sums.push(sum);
     }
     Ok(Found { ids: own, sums })
 }
 
-fn check_bag(cook: &CookRecord, there: &dyn Fn(Uuid) -> bool) -> Result<(), String> {
+fn check_bag(cook: &CookRecord, there: &dyn Fn(Uuid) -> bool) -> Result<(), Unfit> {
     let bag = &cook.bag;
     if !bag.letter.is_empty() && !named(&bag.letter, LONGEST_LETTER) {
-        return Err(format!("the letter of bag {} must have at most {LONGEST_LETTER} characters", bag.id));
+        return Err(
+            format!("the letter of bag {} must have at most {LONGEST_LETTER} characters", bag.id).into()
+        );
     }
     if !there(bag.bath) {
-        return Err(format!("bag {} names a bath that is not there", bag.id));
+        return Err(format!("bag {} names a bath that is not there", bag.id).into());
     }
     Ok(())
 }
@@ -96,25 +99,26 @@ fn check_events(
     earliest: Timestamp,
     now: Timestamp,
     there: &dyn Fn(Uuid) -> bool,
-) -> Result<(), String> {
+) -> Result<(), Unfit> {
     for e in &cook.events {
-        let of = |why: String| format!("event {}: {why}", e.event.id);
+        let of = |why: Unfit| Unfit::from(format!("event {}: {why}", e.event.id));
         let subject = match e.subject {
             Subject::Bath(bath) => there(bath),
             other => cook.has(other),
         };
         if !subject {
-            return Err(of(format!("it names a {} that is not there", e.subject.kind())));
+            return Err(of(format!("it names a {} that is not there", e.subject.kind()).into()));
         }
         not_to_come("it was written down", e.event.recorded_at, now).map_err(of)?;
         if e.event.happened_at < earliest || e.event.recorded_at < earliest {
             return Err(of(format!(
                 "it lies more than a day before the cook was begun ({})",
                 cook.created_at
-            )));
+            )
+            .into()));
         }
         if !named(&e.event.by.name, LONGEST_NAME) {
-            return Err(of(format!("by whom must have 1 to {LONGEST_NAME} characters")));
+            return Err(of(format!("by whom must have 1 to {LONGEST_NAME} characters").into()));
         }
     }
     CookState::fold(cook.events.iter().map(|e| &e.event))
@@ -124,7 +128,7 @@ fn check_events(
         if let EventKind::Moved { bath } = event.event.kind
             && !there(bath)
         {
-            return Err(format!("event {}: moved into a bath that is not there", event.event.id));
+            return Err(format!("event {}: moved into a bath that is not there", event.event.id).into());
         }
     }
     Ok(())

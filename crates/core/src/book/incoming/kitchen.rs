@@ -7,6 +7,8 @@ use serde_json::Value;
 use super::super::file::check_preset;
 use super::super::{DeviceRecord, ImportError, KeptVessel, KitchenRecord, check_own_food, unreadable};
 use super::bath::{check_instrument, check_thermometer};
+use crate::Unfit;
+
 use super::{Remarks, named, not_to_come, record, said_short, shortened_to};
 use crate::bath::Thermometer;
 use crate::food::Pantry;
@@ -134,7 +136,7 @@ fn each<T: DeserializeOwned, E: std::fmt::Display>(
     for value in values {
         let what = name(&value);
         let read = serde_json::value::to_raw_value(&value).map_err(said_short).and_then(|raw| record(&raw));
-        match read.and_then(|t| check(&t).map(|()| t).map_err(|e| e.to_string())) {
+        match read.and_then(|t| check(&t).map(|()| t).map_err(|e| Unfit::from(e.to_string()))) {
             Ok(record) => taken.push(record),
             Err(reason) => left_out.left_out(what, reason),
         }

@@ -25,6 +25,7 @@ use super::{
     A_BAG_EACH, BathRecord, ChangeRecord, CookRecord, Export, FORMAT, HourRecord, ImportError, KitchenRecord,
     Thinned, VERSION, unreadable,
 };
+use crate::Unfit;
 use crate::cook::{CLOCK_SKEW, LONGEST_TEXT};
 #[cfg(doc)]
 use crate::limits::LARGEST_RECORD;
@@ -107,7 +108,7 @@ pub trait Taker {
     ///
     /// # Errors
     /// Where nothing more can be taken.
-    fn wants(&mut self, _cook: &CookRecord) -> Result<Result<(), String>, Self::Error> {
+    fn wants(&mut self, _cook: &CookRecord) -> Result<Result<(), Unfit>, Self::Error> {
         Ok(Ok(()))
     }
 
@@ -115,13 +116,13 @@ pub trait Taker {
     ///
     /// # Errors
     /// Where nothing more can be taken.
-    fn cook(&mut self, cook: CookRecord) -> Result<Result<(), String>, Self::Error>;
+    fn cook(&mut self, cook: CookRecord) -> Result<Result<(), Unfit>, Self::Error>;
 
     /// A bath, with its instruments and none of their readings; or why it cannot be taken.
     ///
     /// # Errors
     /// Where nothing more can be taken.
-    fn bath(&mut self, bath: BathRecord) -> Result<Result<(), String>, Self::Error>;
+    fn bath(&mut self, bath: BathRecord) -> Result<Result<(), Unfit>, Self::Error>;
 
     /// What an instrument of a bath that was taken read in an hour.
     ///
@@ -225,7 +226,7 @@ impl<R: Read + Seek, T: Taker> Reading<'_, R, T> {
         let raw = self.outline.kitchen.as_ref().ok_or_else(|| ImportError::Missing("kitchen".into()))?;
         // Each record of it is looked at by itself; all of it must not be more than a record may.
         crate::strict::sane(raw.get(), f64::INFINITY, usize::MAX)
-            .map_err(|reason| ImportError::List { list: "kitchen".into(), reason })?;
+            .map_err(|reason| ImportError::List { list: "kitchen".into(), reason: reason.into() })?;
         let value: Value = serde_json::from_str(raw.get()).map_err(unreadable)?;
         let kitchen = kitchen::read_kitchen(value, self.now, &mut self.said)?;
         if self.version < WITH_WHO {
@@ -435,23 +436,23 @@ fn name(kind: &str, place: usize, raw: &RawValue) -> String {
         .map_or_else(|_| format!("{kind} {place}"), |found| format!("{kind} {}", found.id))
 }
 
-fn said_short(e: impl std::fmt::Display) -> String {
+fn said_short(e: impl std::fmt::Display) -> Unfit {
     let text = e.to_string();
     let (what, _) = text.split_once(" at line ").unwrap_or((&text, ""));
-    shortened_to(what, crate::limits::LONGEST_TITLE)
+    shortened_to(what, crate::limits::LONGEST_TITLE).into()
 }
 
 /// Numbers that nothing here can have, texts without end and doubled keys, wherever they stand.
-fn sane(raw: &RawValue) -> Result<(), String> {
+fn sane(raw: &RawValue) -> Result<(), Unfit> {
     const LARGEST: f64 = 1e7;
     crate::strict::sane(raw.get(), LARGEST, LONGEST_TEXT)
 }
 
-fn parsed<T: DeserializeOwned>(raw: &RawValue) -> Result<T, String> {
+fn parsed<T: DeserializeOwned>(raw: &RawValue) -> Result<T, Unfit> {
     serde_json::from_str(raw.get()).map_err(said_short)
 }
 
-fn record<T: DeserializeOwned>(raw: &RawValue) -> Result<T, String> {
+fn record<T: DeserializeOwned>(raw: &RawValue) -> Result<T, Unfit> {
     sane(raw).and_then(|()| parsed(raw))
 }
 
@@ -464,20 +465,20 @@ pub(super) fn named(text: &str, longest: usize) -> bool {
     !text.trim().is_empty() && text.chars().count() <= longest && !text.chars().any(char::is_control)
 }
 
-pub(super) fn not_to_come(what: &str, at: Timestamp, now: Timestamp) -> Result<(), String> {
+pub(super) fn not_to_come(what: &str, at: Timestamp, now: Timestamp) -> Result<(), Unfit> {
     if at.duration_since(now) > CLOCK_SKEW {
-        Err(format!("{what} at {at}, which is still to come"))
+        Err(format!("{what} at {at}, which is still to come").into())
     } else {
         Ok(())
     }
 }
 
 /// What a thermometer in a kitchen can read at all.
-pub(super) fn check_celsius(c: Celsius) -> Result<(), String> {
+pub(super) fn check_celsius(c: Celsius) -> Result<(), Unfit> {
     if (-60.0..=300.0).contains(&c.value()) {
         Ok(())
     } else {
-        Err(format!("{} °C read, which cannot be", c.value()))
+        Err(format!("{} °C read, which cannot be", c.value()).into())
     }
 }
 
@@ -507,12 +508,12 @@ impl Taker for Collected {
         Ok(())
     }
 
-    fn cook(&mut self, cook: CookRecord) -> Result<Result<(), String>, ImportError> {
+    fn cook(&mut self, cook: CookRecord) -> Result<Result<(), Unfit>, ImportError> {
         self.cooks.push(cook);
         Ok(Ok(()))
     }
 
-    fn bath(&mut self, bath: BathRecord) -> Result<Result<(), String>, ImportError> {
+    fn bath(&mut self, bath: BathRecord) -> Result<Result<(), Unfit>, ImportError> {
         self.baths.push(bath);
         Ok(Ok(()))
     }

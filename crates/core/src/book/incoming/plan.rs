@@ -6,6 +6,7 @@ use serde::Deserialize;
 use super::super::file::check_form;
 use super::super::{CookRecord, PlanRecord, check_own_food};
 use super::{LeftOut, named, not_to_come};
+use crate::Unfit;
 use crate::cook::LONGEST_TEXT;
 use crate::food::FoodClass;
 use crate::limits::{LARGEST_ANSWER, LONGEST_NAME};
@@ -17,7 +18,7 @@ use crate::units::{Celsius, Ends, Grams, Length, Minutes};
 const PLANNED_AHEAD: SignedDuration = SignedDuration::from_hours(24 * 400);
 
 /// An answer that a food's questions cannot have: nobody was asked it, and it could make a verdict milder.
-fn check_questions(r: &PlanRequest) -> Result<(), String> {
+fn check_questions(r: &PlanRequest) -> Result<(), Unfit> {
     let food = r.food();
     let asked = [
         ("prepared", r.prepared.is_some(), food.prepared.is_some()),
@@ -27,13 +28,13 @@ fn check_questions(r: &PlanRequest) -> Result<(), String> {
         ("glass_c", r.glass_c.is_some(), food.jar.is_some()),
     ];
     match asked.into_iter().find(|(_, said, may)| *said && !may) {
-        Some((field, ..)) => Err(format!("{field}: {} is asked no such question", food.name)),
+        Some((field, ..)) => Err(format!("{field}: {} is asked no such question", food.name).into()),
         None => Ok(()),
     }
 }
 
 /// Of cooks under way the computed answer rules: a file is not believed where it can be computed. What was another is named.
-pub(super) fn recomputed(cook: &mut CookRecord, noted: &mut Vec<LeftOut>) -> Result<(), String> {
+pub(super) fn recomputed(cook: &mut CookRecord, noted: &mut Vec<LeftOut>) -> Result<(), Unfit> {
     let state = cook.state();
     if state.ended().is_some() || state.deleted {
         return Ok(());
@@ -55,13 +56,13 @@ pub(super) fn recomputed(cook: &mut CookRecord, noted: &mut Vec<LeftOut>) -> Res
 }
 
 /// Sizes and times of a request that could not be planned.
-fn check_request(r: &PlanRequest) -> Result<(), String> {
+fn check_request(r: &PlanRequest) -> Result<(), Unfit> {
     check_questions(r)?;
     let size = 1.0..=1000.0;
     let within =
         |value: Option<f64>, range: &std::ops::RangeInclusive<f64>| value.is_none_or(|v| range.contains(&v));
     if !(1.0..=300.0).contains(&r.thickness_mm.mm()) || !(0.0..=100.0).contains(&r.bath_c.value()) {
-        return Err(format!("{} mm at {} °C cannot be", r.thickness_mm.mm(), r.bath_c.value()));
+        return Err(format!("{} mm at {} °C cannot be", r.thickness_mm.mm(), r.bath_c.value()).into());
     }
     if !(within(r.thin_mm.map(Length::mm), &size)
         && within(r.width_mm.map(Length::mm), &size)
@@ -95,14 +96,14 @@ fn check_request(r: &PlanRequest) -> Result<(), String> {
             return Err("a load or a thermometer that cannot be".into());
         }
     }
-    r.rules.check().map_err(|(field, why)| format!("{field}: {why}"))
+    r.rules.check().map_err(|(field, why)| format!("{field}: {why}").into())
 }
 
-pub(super) fn check_plan(plan: &PlanRecord, now: Timestamp) -> Result<(), String> {
+pub(super) fn check_plan(plan: &PlanRecord, now: Timestamp) -> Result<(), Unfit> {
     check_request(&plan.request)?;
     check_form(&plan.typed).map_err(|e| e.to_string())?;
     if !named(&plan.engine, LONGEST_NAME) || !named(&plan.data, LONGEST_NAME) {
-        return Err(format!("engine and data must have 1 to {LONGEST_NAME} characters"));
+        return Err(format!("engine and data must have 1 to {LONGEST_NAME} characters").into());
     }
     not_to_come("it was made", plan.created_at, now)?;
     let near = |t: Timestamp| plan.created_at.duration_since(t).abs() <= PLANNED_AHEAD;
@@ -110,7 +111,7 @@ pub(super) fn check_plan(plan: &PlanRecord, now: Timestamp) -> Result<(), String
         return Err("it is to be ready more than 400 days away".into());
     }
     if plan.result.to_string().len() > LARGEST_ANSWER {
-        return Err(format!("its answer is larger than {} kB", LARGEST_ANSWER >> 10));
+        return Err(format!("its answer is larger than {} kB", LARGEST_ANSWER >> 10).into());
     }
     // One that an older engine wrote is computed anew when it is shown.
     match Plan::deserialize(&plan.result) {
@@ -120,7 +121,7 @@ pub(super) fn check_plan(plan: &PlanRecord, now: Timestamp) -> Result<(), String
 }
 
 /// The answer as another program wrote it down: every minute one that a plan can have.
-fn check_answer(plan: &Plan, near: impl Fn(Timestamp) -> bool) -> Result<(), String> {
+fn check_answer(plan: &Plan, near: impl Fn(Timestamp) -> bool) -> Result<(), Unfit> {
     const MOST_BANDS: usize = 64;
     let minutes = Minutes::ZERO..=LONGEST_MIN * 2.0;
     let can_be = |m: Minutes| minutes.contains(&m);

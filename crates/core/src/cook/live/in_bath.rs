@@ -181,9 +181,9 @@ impl InBath<'_> {
                 self.sim.allowed(now).into_iter().find(|(a, b)| *a <= at && at < *b).map_or(at, |w| w.0);
             let pull = match through {
                 _ if !served_now && from > through.unwrap_or(Minutes::ZERO) => {
-                    Pull::SafeIn { more: from - now, pasteurised }
+                    Pull::SafeIn { more: from - now, spare: at - from, pasteurised }
                 }
-                Some(t) if t > now => Pull::ThroughIn(t - now),
+                Some(t) if t > now => Pull::ThroughIn { more: t - now, spare: at - t },
                 Some(_) => Pull::Waits,
                 None => Pull::NeverThrough,
             };

@@ -48,7 +48,7 @@ pub struct LiveRibbon {
 pub struct Live {
     /// How far it has come.
     pub stage: Stage,
-    /// Estimated centre, °C: the slow end and the middle of the spreads. `None` before the drop;
+    /// Estimated centre, °C: the coldest it may be and the middle of the spreads. `None` before the drop;
     /// after the pull, the values at the pull.
     pub centre_c: Option<(Celsius, Celsius)>,
     /// What to do next.
@@ -221,7 +221,9 @@ fn one_reading(
     live.sear_owed = live.stage > Stage::InBath
         && state.covered() != Some(Covered::All)
         && live.verdict.as_ref().is_some_and(|v| v.level == Level::ServeNow && v.row.asks_for_a_sear());
-    live.centre_c = Some((sim.shown_c(bath_min), sim.middle_c(bath_min)?));
+    let (slow, middle) = (sim.shown_c(bath_min), sim.middle_c(bath_min)?);
+    // In water that cools a thinner piece is the colder one: as far below the middle as the thicker is above it.
+    live.centre_c = Some((slow.min(middle - (slow - middle)), middle));
     live.bath_min = Some(bath_min);
     live.probed = probed;
     live.kill = Some(KillSoFar::of(&sim.run, bath_min, request));
@@ -421,7 +423,8 @@ impl Live {
 }
 
 /// Minutes in the bath as planned: a chosen finish that takes longer than the plan reckoned with is begun earlier, where
-/// the piece needs no longer; one that is shorter leaves the pull where it is.
+/// the piece needs no longer; one that is shorter leaves the pull where it is. What was dropped early waits for the hour that
+/// was asked, as long as it is at its best.
 fn planned_min(
     request: &PlanRequest,
     plan: &Plan,
@@ -432,7 +435,12 @@ fn planned_min(
     // Planned anew for an hour while it was in, it is pulled for that hour, though its drop was corrected since.
     let since = request.in_since.filter(|_| request.ready_at.is_some()).zip(dropped);
     let corrected = since.map_or(Minutes::ZERO, |(since, dropped)| Minutes::between(dropped, since));
-    (plan.bath_min + corrected - longer).max(plan.needed_min.min(plan.bath_min))
+    let as_planned = (plan.bath_min + corrected - longer).max(plan.needed_min.min(plan.bath_min));
+    let waits = request.ready_at.zip(dropped).map_or(Minutes::ZERO, |(asked, dropped)| {
+        let late = Minutes::between(asked, plan.times.serve).max(Minutes::ZERO);
+        Minutes::between(dropped, plan.times.pull) - late - longer
+    });
+    as_planned.max(waits.min(plan.best_until.fast))
 }
 
 /// When what it is seared on is to be heated.

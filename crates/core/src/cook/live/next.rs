@@ -78,11 +78,18 @@ pub enum Pull {
     SafeIn {
         /// In so many minutes.
         more: Minutes,
+        /// So long before the pull.
+        spare: Minutes,
         /// It is pasteurised then.
         pasteurised: bool,
     },
     /// It is heated through in so many minutes.
-    ThroughIn(Minutes),
+    ThroughIn {
+        /// From now.
+        more: Minutes,
+        /// So long before the pull.
+        spare: Minutes,
+    },
     /// It is heated through, and waits for its time.
     Waits,
     /// It must be out by then: after that it is not safe.

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
+use crate::Unfit;
 use crate::bath::Vessel;
 use crate::food::{Food, OwnFood, catalogue};
 use crate::units::{Kelvin, shortened};
@@ -33,19 +34,20 @@ impl PlannedFood {
     ///
     /// # Errors
     /// In words, with the name that is not known or the fields that cannot be taken.
-    pub(crate) fn find(id: &str, own: Option<OwnFood>) -> Result<Self, String> {
+    pub(crate) fn find(id: &str, own: Option<OwnFood>) -> Result<Self, Unfit> {
         let Some(own) = own else {
             let food = catalogue().food(id);
             return food
                 .map(|f| Self(Origin::Shipped(f)))
-                .ok_or_else(|| format!("the food “{}” is not in the catalogue", shortened(id)));
+                .ok_or_else(|| format!("the food “{}” is not in the catalogue", shortened(id)).into());
         };
         if own.id != id {
             return Err(format!(
                 "the food “{}” comes with the copy of another, “{}”",
                 shortened(id),
                 shortened(&own.id)
-            ));
+            )
+            .into());
         }
         own.build().map_err(|errors| {
             let all: Vec<String> =
@@ -75,8 +77,8 @@ impl PlannedFood {
 }
 
 impl TryFrom<FoodRecord> for PlannedFood {
-    type Error = String;
-    fn try_from(record: FoodRecord) -> Result<Self, String> {
+    type Error = Unfit;
+    fn try_from(record: FoodRecord) -> Result<Self, Unfit> {
         Self::find(&record.food, record.own)
     }
 }
