@@ -1,5 +1,7 @@
 //! The finish that does least to the inside: an optimiser over the model.
 
+use std::cell::RefCell;
+
 use super::pattern::{After, Pattern, Pause};
 use super::setup::Setup;
 use super::{Face, Grid, May, Seared};
@@ -211,7 +213,7 @@ pub(super) fn beside(
     wanted: &Wanted,
     may: &May,
 ) -> Result<Vec<Proposal>, HeatError> {
-    let search = Search { setup, wanted, may };
+    let search = Search::new(setup, wanted, may);
     let mut all = vec![found.clone()];
     // What saves no half a minute is no other offer.
     const WORTH_S: f64 = 30.0;
@@ -242,7 +244,7 @@ pub(super) fn beside(
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
 /// ```
 pub fn best_within(setup: &Setup, wanted: &Wanted, may: &May) -> Result<Proposal, HeatError> {
-    Search { setup, wanted, may }.best()
+    Search::new(setup, wanted, may).best()
 }
 
 /// The thinnest band of those that end nearest to what is wanted and keep most of what is asked of the faces.
@@ -300,9 +302,26 @@ struct Search<'a> {
     setup: &'a Setup,
     wanted: &'a Wanted,
     may: &'a May,
+    /// What was looked at finely: nothing is simulated twice.
+    looked: RefCell<Vec<Proposal>>,
 }
 
-impl Search<'_> {
+impl<'a> Search<'a> {
+    const fn new(setup: &'a Setup, wanted: &'a Wanted, may: &'a May) -> Self {
+        Self { setup, wanted, may, looked: RefCell::new(Vec::new()) }
+    }
+
+    /// A pattern on its hearth, looked at finely.
+    fn fine(&self, fine: &Setup, (aim, pattern): (Aim, Pattern)) -> Result<Proposal, HeatError> {
+        let there = self.looked.borrow().iter().find(|p| p.is(&pattern, fine)).cloned();
+        if let Some(there) = there {
+            return Ok(Proposal { aim, ..there });
+        }
+        let found = Proposal::of(fine, self, aim, pattern)?;
+        self.looked.borrow_mut().push(found.clone());
+        Ok(found)
+    }
+
     /// The piece on its hearth at a temperature.
     fn at(&self, hearth_c: Option<Celsius>) -> Setup {
         Setup { hearth_c, ..self.setup.clone() }
@@ -327,13 +346,18 @@ impl Search<'_> {
         };
         let mut near: Vec<&Way> = ways.iter().filter(close).collect();
         near.sort_by(|a, b| a.thin().band_mm.total_cmp(&b.thin().band_mm));
-        near.truncate(SETTLED);
-        let thin: Vec<Proposal> = near.iter().map(|w| self.thin_end(w)).collect::<Result<_, _>>()?;
-        let line_mm = thin.iter().map(|p| p.band_mm).fold(f64::INFINITY, f64::min) + NEARLY * worth_mm;
-        let mut settled = thin.clone();
-        settled.retain(|p| p.band_mm <= line_mm);
-        for (way, end) in near.into_iter().zip(thin) {
+        let (mut line_mm, mut settled) = (f64::INFINITY, Vec::new());
+        for way in near.into_iter().take(SETTLED) {
+            // What takes longer even with the least pause is not sooner.
+            let soonest_s = settled.iter().map(|p: &Proposal| p.all_s).fold(f64::INFINITY, f64::min);
+            let later = way.soon.all_s >= soonest_s;
+            if later && way.thin().band_mm > thinnest.band_mm + 0.5 * worth_mm {
+                continue;
+            }
+            let end = self.thin_end(way)?;
+            line_mm = line_mm.min(end.band_mm + NEARLY * worth_mm);
             settled.extend(self.settled(way, end, line_mm)?);
+            settled.retain(|p| p.band_mm <= line_mm);
         }
         Ok(soonest(&settled).clone())
     }
@@ -341,9 +365,19 @@ impl Search<'_> {
     /// What is looked at, coarsely.
     fn ways(&self) -> Result<Vec<Way>, HeatError> {
         let mut soon: Vec<Proposal> = Vec::new();
+        let over_mm = (1.0 + COARSELY) * searing().band_worth_mm.value;
         for c in &self.may.hearths_c {
             let near = soon.last().map(|p| p.pattern);
             soon.push(self.landing(*c, self.plain(near), near, End::Soon)?);
+            // A colder hearth takes longer, and its heat goes deeper: beyond the line the next is farther beyond it.
+            let (best, last) = (thinnest(&soon), &soon[soon.len() - 1]);
+            if best.lands()
+                && last.lands()
+                && last.kept() >= best.kept()
+                && last.band_mm > best.band_mm + over_mm
+            {
+                break;
+            }
         }
         // A thick piece gives off little while it hangs, and its face dries: there a longer pause is worth looking at.
         let of = thinnest(&soon);
@@ -352,14 +386,19 @@ impl Search<'_> {
             let better = found.lands() && found.brown && found.pattern.pause_s > soon.pattern.pause_s;
             Ok(Some(found).filter(|_| better))
         };
-        let first = late(of, of.pattern)?;
-        let near = first.filter(|p| p.band_mm < of.band_mm).map(|p| p.pattern);
+        let first = late(of, of.pattern)?.filter(|p| p.band_mm < of.band_mm);
+        let near = first.as_ref().map(|p| p.pattern);
+        let (of, within_mm) = ((of.hearth_c, of.pattern), of.band_mm + 0.5 * searing().band_worth_mm.value);
         let both = |soon: Proposal| -> Result<Way, HeatError> {
-            let times = soon.pattern.times;
-            let late = near.map(|near| late(&soon, Pattern { times, ..near })).transpose()?.flatten();
+            if (soon.hearth_c, soon.pattern) == of {
+                return Ok(Way { soon, late: first.clone() });
+            }
+            // Only what may come out as thin is worth it.
+            let near = near.filter(|_| soon.band_mm <= within_mm || soon.pattern.times > 1);
+            let near = near.map(|near| Pattern { times: soon.pattern.times, ..near });
+            let late = near.map(|near| late(&soon, near)).transpose()?.flatten();
             Ok(Way { soon, late })
         };
-        let of = (of.hearth_c, of.pattern);
         let mut ways: Vec<Way> = soon.into_iter().map(both).collect::<Result<_, _>>()?;
         if self.may.turns > 1 {
             ways.push(both(self.landing(of.0, Pattern { times: 2, ..of.1 }, Some(of.1), End::Soon)?)?);
@@ -388,12 +427,22 @@ impl Search<'_> {
             }
             set.pause_s = (set.pause_s - AIR_STEP_S).max(0.0);
         }
+        // Where fewer seconds would leave it too cold, with a little less of a pause as well.
+        for _ in 0..2 {
+            let pause_s = (now.pattern.pause_s - AIR_STEP_S).max(0.0);
+            let less = self.facing(Pattern { pause_s, ..now.pattern }, now.pattern.face_s - 1.0);
+            let tried = self.fine(&fine, (Aim::Best, less))?;
+            if !(tried.lands() && tried.brown && tried.band_mm < now.band_mm) {
+                break;
+            }
+            now = tried;
+        }
         Ok(now)
     }
 
     /// A pattern looked at finely, seared for as long as it takes to brown and no longer.
     fn finely(&self, fine: &Setup, (aim, pattern): (Aim, Pattern)) -> Result<Proposal, HeatError> {
-        let of = |pattern| Proposal::of(fine, self, aim, pattern);
+        let of = |pattern| self.fine(fine, (aim, pattern));
         let mut now = of(pattern)?;
         for _ in 0..3 {
             if now.brown {
@@ -422,16 +471,26 @@ impl Search<'_> {
         if thin.band_mm > line_mm {
             return Ok(None);
         }
-        let soon = self.refined(&way.soon)?;
         let will_do = |p: &Proposal| p.lands() && p.brown && p.band_mm <= line_mm;
-        if way.late.is_none() || will_do(&soon) {
-            return Ok(Some(soon));
+        // What is far over the line when looked at coarsely is over it.
+        let far = way.soon.band_mm > line_mm + searing().band_worth_mm.value;
+        if way.late.is_none() || !far {
+            let soon = self.refined(&way.soon)?;
+            if way.late.is_none() || will_do(&soon) {
+                return Ok(Some(soon));
+            }
         }
         let (quick, fine) = (self.quick(thin.hearth_c), self.at(thin.hearth_c));
-        let (mut short_s, mut now) = (way.soon.pattern.pause_s, thin);
-        for _ in 0..6 {
-            let pause_s = (f64::midpoint(short_s, now.pattern.pause_s) / AIR_STEP_S).round() * AIR_STEP_S;
-            if pause_s <= short_s || pause_s >= now.pattern.pause_s {
+        let mut short = (way.soon.pattern.pause_s, way.soon.band_mm);
+        let mut now = thin;
+        for round in 0..6 {
+            // The band falls nearly in a straight line of the pause, where it is short; else the ways between are halved.
+            let long_s = now.pattern.pause_s;
+            let along = ((short.1 - line_mm) / (short.1 - now.band_mm)).clamp(0.0, 1.0);
+            let along = if round % 2 == 1 { 0.5 } else { along };
+            let pause_s = ((short.0 + along * (long_s - short.0)) / AIR_STEP_S).ceil() * AIR_STEP_S;
+            let pause_s = pause_s.min(long_s - AIR_STEP_S).max(short.0 + AIR_STEP_S);
+            if pause_s <= short.0 || pause_s >= long_s {
                 break;
             }
             let near = now.pattern;
@@ -440,7 +499,7 @@ impl Search<'_> {
             if will_do(&tried) {
                 now = tried;
             } else {
-                short_s = pause_s;
+                short = (pause_s, tried.band_mm.max(line_mm));
             }
         }
         Ok(Some(now))
@@ -626,7 +685,7 @@ impl Search<'_> {
     /// The same worked out finely, with its pause and its seconds set right by that.
     fn refined(&self, found: &Proposal) -> Result<Proposal, HeatError> {
         let fine = self.at(found.hearth_c);
-        let of = |pattern| Proposal::of(&fine, self, found.aim, pattern);
+        let of = |pattern| self.fine(&fine, (found.aim, pattern));
         let mut now = self.finely(&fine, (found.aim, found.pattern))?;
         let waits = now.pattern.pause_s;
         if !now.lands() && (now.off_k > 0.0 || waits > 0.0) {
