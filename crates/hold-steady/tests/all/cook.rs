@@ -247,7 +247,8 @@ fn a_bath_that_was_off_is_told_on_the_page_of_what_lies_in_it() {
     assert_eq!(server.post(&format!("{path}/event"), &[("what", "dropped")]).status, 303);
     server.stop();
     let server = Server::start_at(data.path(), "2026-11-25T16:40:00Z", &[]);
-    let through = |server: &Server| server.get(&format!("{path}/live")).body.contains("Heated through in");
+    let through =
+        |server: &Server| server.get(&format!("{path}/live")).body.contains("It is heated through then.");
     assert!(through(&server));
     assert!(server.get(&path).body.contains("since it was last heard of, 17:00"));
     let told = |fields: &[(&str, &str)]| {

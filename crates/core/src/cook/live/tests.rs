@@ -8,9 +8,18 @@ use crate::sear::{After, ChosenFinish, Pattern, Pause};
 use crate::units::Units;
 
 fn setup(bath: &str, guests: &str) -> (PlanRequest, Plan, Timestamp) {
+    setup_for(bath, guests, "")
+}
+
+fn setup_for(bath: &str, guests: &str, ready: &str) -> (PlanRequest, Plan, Timestamp) {
     let now: Timestamp = "2026-11-25T16:00:00Z".parse().expect("an instant");
-    let form =
-        PlanForm { intact: "whole".into(), bath: bath.into(), guests: guests.into(), ..PlanForm::default() };
+    let form = PlanForm {
+        intact: "whole".into(),
+        bath: bath.into(),
+        guests: guests.into(),
+        ready: ready.into(),
+        ..PlanForm::default()
+    };
     let rules = KitchenRules::default();
     let r = form.read(&Setting::new(Units::default(), now, &jiff::tz::TimeZone::UTC, &rules));
     let request = r.request.expect("complete");
@@ -57,6 +66,46 @@ fn the_clock_starts_with_the_drop_and_not_with_the_plan() {
     assert_eq!(before.dinner_moved_min(&p), None);
     let (slow, middle) = l.centre_c.expect("in the bath");
     assert!(Celsius::new(5.0) < slow && slow < middle && middle < Celsius::new(50.0), "{slow:?} {middle:?}");
+}
+
+#[test]
+fn what_is_in_early_waits_for_the_hour_that_was_asked_as_long_as_it_is_at_its_best() {
+    let (request, p, _) = setup_for("56 °C", "well", "22:00");
+    let stands = |early: f64| {
+        let dropped = at(p.times.drop_by, -early);
+        let s = state(dropped, &[(0.0, EventKind::Dropped)]);
+        let set = BathHistory::set(dropped, Celsius::new(56.0));
+        (dropped, live(&request, &p, &s, &set, at(dropped, 10.0)).expect("simulates"))
+    };
+    let near = |a: Timestamp, b: Timestamp| a.duration_since(b).as_secs().abs() <= 60;
+    let (_, two_hours) = stands(120.0);
+    assert!(near(two_hours.pull_at, p.times.pull), "{} for {}", two_hours.pull_at, p.times.pull);
+    assert_eq!(two_hours.dinner_moved_min(&p), None);
+    // So early that it would be past its best: then, and no later.
+    let (dropped, long) = stands(24.0 * 60.0);
+    assert!(near(long.pull_at, at(dropped, p.best_until.fast.value())), "{}", long.pull_at);
+    // Nobody asked for an hour: after its minutes.
+    let (request, p, now) = setup("56 °C", "well");
+    let s = state(now, &[(0.0, EventKind::Dropped)]);
+    let set = BathHistory::set(now, Celsius::new(56.0));
+    let soon = live(&request, &p, &s, &set, at(now, 5.0)).expect("simulates");
+    assert!(near(soon.pull_at, at(now, p.bath_min.value())), "{}", soon.pull_at);
+}
+
+#[test]
+fn the_coldest_a_centre_may_be_is_never_warmer_than_what_is_likely() {
+    let (request, p, now) = setup("56 °C", "well");
+    let s = state(now, &[(0.0, EventKind::Dropped)]);
+    let mut water = BathHistory::set(now, Celsius::new(56.0));
+    water.readings.extend(
+        [(150.0, 56.0), (170.0, 50.0), (200.0, 46.0)]
+            .map(|(min, c)| WaterRead::typed(at(now, min), Celsius::new(c))),
+    );
+    for min in [30.0, 140.0, 175.0, 199.0] {
+        let l = live(&request, &p, &s, &water, at(now, min)).expect("simulates");
+        let (coldest, likely) = l.centre_c.expect("in the bath");
+        assert!(coldest <= likely, "{min}: {coldest:?} {likely:?}");
+    }
 }
 
 #[test]
