@@ -28,7 +28,10 @@ const searStop = (button) => {
 // The page was put in anew while it was counted: it goes on.
 const searShow = () => {
   const button = byId("sear-watch");
-  if (!button || watch === null) return;
+  if (!button) return;
+  // Before this runs a tap on it would be lost.
+  button.disabled = false;
+  if (watch === null) return;
   button.querySelector("span").textContent = words("turn");
   byId("sear-stop").hidden = false;
   if (faces.length) write();
