@@ -190,42 +190,44 @@ impl KitchenForm {
             Water::from_id(&self.water),
             "whether a pump moves the water or it stands still",
         );
-        let mut difference = |of: Bound, text: &str, usual: Option<Kelvin>| {
-            if let Some(usual) = usual.filter(|_| text.trim().is_empty()) {
-                return usual;
-            }
-            let range = (Kelvin::new(of.low), Kelvin::new(of.high));
-            let read = r.a_difference(of.field, text, of.what, range);
+        let range = |of: &Bound| (Kelvin::new(of.low), Kelvin::new(of.high));
+        let bath_error_c = r.a_difference(ERROR.field, &self.bath_error_c, ERROR.what, range(&ERROR));
+        let bath_spread_k = r.a_difference(BATH.field, &self.bath_spread_k, BATH.what, range(&BATH));
+        let usual = (usual_lid(), LID.what);
+        let lid_low_k = r.difference(LID.field, &mut self.lid_low_k.clone(), usual, range(&LID));
+        // No other blank takes a thickness of nothing.
+        let zero = number_and_unit(&self.thickness_spread_mm);
+        let zero =
+            zero.is_some_and(|(value, unit)| value == 0.0 && ["", "mm", "in"].contains(&unit.as_str()));
+        let thickness_spread_mm = if zero {
+            Some(Length::ZERO)
+        } else {
+            let range = (Length::from_mm(THICKNESS.low), Length::from_mm(THICKNESS.high));
+            r.side(THICKNESS.field, &self.thickness_spread_mm, THICKNESS.what, range)
+        };
+        let altitude_m = r.within(
+            ALTITUDE.field,
+            (&self.altitude_m, ALTITUDE.what),
+            altitude_m(&self.altitude_m, units),
+            (ALTITUDE.low, ALTITUDE.high),
+            |m| units.height(m),
+        );
+        for of in [ERROR, BATH, LID, THICKNESS, ALTITUDE] {
             r.way_out(of.field, of.hint);
-            read.unwrap_or(range.0)
-        };
-        let bath_error_c = difference(ERROR, &self.bath_error_c, None);
-        let bath_spread_k = difference(BATH, &self.bath_spread_k, None);
-        let lid_low_k = difference(LID, &self.lid_low_k, Some(usual_lid()));
-        let none = self.thickness_spread_mm.trim().trim_end_matches("mm").trim() == "0";
-        let range = (Length::from_mm(THICKNESS.low), Length::from_mm(THICKNESS.high));
-        let thickness = match none {
-            true => Some(Length::ZERO),
-            false => r.side(THICKNESS.field, &self.thickness_spread_mm, THICKNESS.what, range),
-        };
-        r.way_out(THICKNESS.field, THICKNESS.hint);
-        let altitude = altitude_m(&self.altitude_m, units).filter(|m| ALTITUDE.allows(*m));
-        if altitude.is_none() {
-            let shown = (units.height(ALTITUDE.low), units.height(ALTITUDE.high));
-            r.out_of(ALTITUDE.field, &self.altitude_m, ALTITUDE.what, shown);
-            r.way_out(ALTITUDE.field, ALTITUDE.hint);
         }
-        let all = profile.zip(water).zip(thickness.zip(altitude));
-        r.answered(all.map(|((profile, water), (thickness_spread_mm, altitude_m))| KitchenRules {
-            profile,
-            bath_error_c,
-            bath_spread_k,
-            thickness_spread_mm,
-            water,
-            altitude_m,
-            lid_low_k,
-            pans: Pans::from_id(&self.pans),
-        }))
+        let all = || {
+            Some(KitchenRules {
+                profile: profile?,
+                bath_error_c: bath_error_c?,
+                bath_spread_k: bath_spread_k?,
+                thickness_spread_mm: thickness_spread_mm?,
+                water: water?,
+                altitude_m: altitude_m?,
+                lid_low_k,
+                pans: Pans::from_id(&self.pans),
+            })
+        };
+        r.answered(all())
     }
 }
 
@@ -398,6 +400,12 @@ mod tests {
                 (back.bath_error_c - Kelvin::new(0.5)).abs() < Kelvin::new(0.03)
                     && (back.thickness_spread_mm - Length::from_mm(2.0)).abs() < Length::from_mm(0.5)
             );
+        }
+        // A kitchen that measures exactly, too.
+        let exact = KitchenRules { thickness_spread_mm: Length::ZERO, ..rules.clone() };
+        for units in [Units::default(), american] {
+            let back = KitchenForm::of(&exact, units).read(units);
+            assert_eq!(back.map(|r| r.thickness_spread_mm), Ok(Length::ZERO));
         }
         let feet =
             KitchenForm { altitude_m: "5,280 ft".replace(',', ""), ..KitchenForm::of(&rules, american) };

@@ -96,18 +96,13 @@ impl Proposal {
     }
 
     /// That in tenths of a kelvin, as it is compared.
-    fn tenths_astray(&self) -> f64 {
+    pub(super) fn tenths_astray(&self) -> f64 {
         (self.astray_k() * 10.0).round()
     }
 
     /// How many of what is asked of its faces it keeps: browned, and not burnt.
-    fn kept(&self) -> u8 {
+    pub(super) fn kept(&self) -> u8 {
         u8::from(self.brown) + u8::from(self.unburnt)
-    }
-
-    /// No farther from what is asked than another but, it may be, for the band.
-    fn same_but_for_the_band(&self, other: &Self, kept: u8) -> bool {
-        self.tenths_astray() <= other.tenths_astray() && self.kept() >= kept
     }
 
     /// The middle lands where it is wanted.
@@ -145,13 +140,7 @@ impl Proposal {
 const LONGEST_FACE_S: f64 = 420.0;
 const MINUTE_S: f64 = 60.0;
 /// To this a pause in air is said.
-const AIR_STEP_S: f64 = 15.0;
-/// Of what a band's worth is, what a coarse look may be wrong by: what is as much over the line may be under it.
-const COARSELY: f64 = 0.33;
-/// Of it, what is taken for as thin: to a third of a millimetre, as it is said.
-const NEARLY: f64 = 1.03;
-/// So many are looked at finely.
-const SETTLED: usize = 3;
+pub(super) const AIR_STEP_S: f64 = 15.0;
 /// What was taken a little too lightly is done for so much longer.
 const LIGHTLY: f64 = 1.04;
 
@@ -247,44 +236,9 @@ pub fn best_within(setup: &Setup, wanted: &Wanted, may: &May) -> Result<Proposal
     Search::new(setup, wanted, may).best()
 }
 
-/// The thinnest band of those that end nearest to what is wanted and keep most of what is asked of the faces.
-fn thinnest(all: &[Proposal]) -> &Proposal {
-    let key = |p: &Proposal| (p.tenths_astray() as i64, u8::MAX - p.kept());
-    let order = |a: &&Proposal, b: &&Proposal| key(a).cmp(&key(b)).then(a.band_mm.total_cmp(&b.band_mm));
-    all.iter().min_by(order).expect("one at least")
-}
-
-/// How many of what is asked of the faces the nearest of them keep, at most: browned, and not burnt.
-fn most_kept(all: &[Proposal]) -> u8 {
-    let nearest = all.iter().map(Proposal::tenths_astray).fold(f64::INFINITY, f64::min);
-    all.iter().filter(|p| p.tenths_astray() <= nearest).map(Proposal::kept).max().unwrap_or_default()
-}
-
-/// The soonest; of two alike the one on the gentler hearth.
-fn soonest(all: &[Proposal]) -> &Proposal {
-    const SAME_S: f64 = 30.0;
-    const SAME: f64 = 0.05;
-    let soonest = all.iter().map(|p| p.all_s).fold(f64::INFINITY, f64::min);
-    let soon = all.iter().filter(|p| p.all_s <= soonest + SAME_S.min(SAME * soonest));
-    soon.min_by_key(|p| (p.hearth_c.map(|c| c.value() as i64), p.pattern.times)).unwrap_or(&all[0])
-}
-
-/// One temperature and so many turns: with the pause as short as will do, and as long, where that is thinner.
-struct Way {
-    soon: Proposal,
-    late: Option<Proposal>,
-}
-
-impl Way {
-    /// The end with the thinner band.
-    fn thin(&self) -> &Proposal {
-        self.late.as_ref().filter(|late| late.band_mm < self.soon.band_mm).unwrap_or(&self.soon)
-    }
-}
-
 /// Which end of the half kelvin the pause brings the middle to.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum End {
+pub(super) enum End {
     /// The warm one: the pause is as short as will do.
     Soon,
     /// The cold one: it is as long as will do, and a drier face browns in less time.
@@ -298,10 +252,10 @@ impl End {
     }
 }
 
-struct Search<'a> {
+pub(super) struct Search<'a> {
     setup: &'a Setup,
     wanted: &'a Wanted,
-    may: &'a May,
+    pub(super) may: &'a May,
     /// What was looked at finely: nothing is simulated twice.
     looked: RefCell<Vec<Proposal>>,
 }
@@ -312,7 +266,7 @@ impl<'a> Search<'a> {
     }
 
     /// A pattern on its hearth, looked at finely.
-    fn fine(&self, fine: &Setup, (aim, pattern): (Aim, Pattern)) -> Result<Proposal, HeatError> {
+    pub(super) fn fine(&self, fine: &Setup, (aim, pattern): (Aim, Pattern)) -> Result<Proposal, HeatError> {
         let there = self.looked.borrow().iter().find(|p| p.is(&pattern, fine)).cloned();
         if let Some(there) = there {
             return Ok(Proposal { aim, ..there });
@@ -323,125 +277,17 @@ impl<'a> Search<'a> {
     }
 
     /// The piece on its hearth at a temperature.
-    fn at(&self, hearth_c: Option<Celsius>) -> Setup {
+    pub(super) fn at(&self, hearth_c: Option<Celsius>) -> Setup {
         Setup { hearth_c, ..self.setup.clone() }
     }
 
     /// The same, solved less finely.
-    fn quick(&self, hearth_c: Option<Celsius>) -> Setup {
+    pub(super) fn quick(&self, hearth_c: Option<Celsius>) -> Setup {
         Setup { grid: COARSE, ..self.at(hearth_c) }
     }
 
-    /// Over every temperature turned once, then turned twice where the band came out thinnest, each with the pause as short
-    /// and, where that makes it thinner, as long as will do.
-    fn best(&self) -> Result<Proposal, HeatError> {
-        let ways = self.ways()?;
-        let worth_mm = searing().band_worth_mm.value;
-        let ends: Vec<Proposal> = ways.iter().map(|w| w.thin().clone()).collect();
-        let (thinnest, kept) = (thinnest(&ends), most_kept(&ends));
-        let close = |w: &&Way| {
-            let end = w.thin();
-            end.same_but_for_the_band(thinnest, kept)
-                && end.band_mm <= thinnest.band_mm + (1.0 + COARSELY) * worth_mm
-        };
-        let mut near: Vec<&Way> = ways.iter().filter(close).collect();
-        near.sort_by(|a, b| a.thin().band_mm.total_cmp(&b.thin().band_mm));
-        let (mut line_mm, mut settled) = (f64::INFINITY, Vec::new());
-        for way in near.into_iter().take(SETTLED) {
-            // What takes longer even with the least pause is not sooner.
-            let soonest_s = settled.iter().map(|p: &Proposal| p.all_s).fold(f64::INFINITY, f64::min);
-            let later = way.soon.all_s >= soonest_s;
-            if later && way.thin().band_mm > thinnest.band_mm + 0.5 * worth_mm {
-                continue;
-            }
-            let end = self.thin_end(way)?;
-            line_mm = line_mm.min(end.band_mm + NEARLY * worth_mm);
-            settled.extend(self.settled(way, end, line_mm)?);
-            settled.retain(|p| p.band_mm <= line_mm);
-        }
-        Ok(soonest(&settled).clone())
-    }
-
-    /// What is looked at, coarsely.
-    fn ways(&self) -> Result<Vec<Way>, HeatError> {
-        let mut soon: Vec<Proposal> = Vec::new();
-        let over_mm = (1.0 + COARSELY) * searing().band_worth_mm.value;
-        for c in &self.may.hearths_c {
-            let near = soon.last().map(|p| p.pattern);
-            soon.push(self.landing(*c, self.plain(near), near, End::Soon)?);
-            // A colder hearth takes longer, and its heat goes deeper: beyond the line the next is farther beyond it.
-            let (best, last) = (thinnest(&soon), &soon[soon.len() - 1]);
-            if best.lands()
-                && last.lands()
-                && last.kept() >= best.kept()
-                && last.band_mm > best.band_mm + over_mm
-            {
-                break;
-            }
-        }
-        // A thick piece gives off little while it hangs, and its face dries: there a longer pause is worth looking at.
-        let of = thinnest(&soon);
-        let late = |soon: &Proposal, near: Pattern| -> Result<Option<Proposal>, HeatError> {
-            let found = self.landing(soon.hearth_c, near, Some(near), End::Late)?;
-            let better = found.lands() && found.brown && found.pattern.pause_s > soon.pattern.pause_s;
-            Ok(Some(found).filter(|_| better))
-        };
-        let first = late(of, of.pattern)?.filter(|p| p.band_mm < of.band_mm);
-        let near = first.as_ref().map(|p| p.pattern);
-        let (of, within_mm) = ((of.hearth_c, of.pattern), of.band_mm + 0.5 * searing().band_worth_mm.value);
-        let both = |soon: Proposal| -> Result<Way, HeatError> {
-            if (soon.hearth_c, soon.pattern) == of {
-                return Ok(Way { soon, late: first.clone() });
-            }
-            // Only what may come out as thin is worth it.
-            let near = near.filter(|_| soon.band_mm <= within_mm || soon.pattern.times > 1);
-            let near = near.map(|near| Pattern { times: soon.pattern.times, ..near });
-            let late = near.map(|near| late(&soon, near)).transpose()?.flatten();
-            Ok(Way { soon, late })
-        };
-        let mut ways: Vec<Way> = soon.into_iter().map(both).collect::<Result<_, _>>()?;
-        if self.may.turns > 1 {
-            ways.push(both(self.landing(of.0, Pattern { times: 2, ..of.1 }, Some(of.1), End::Soon)?)?);
-        }
-        Ok(ways)
-    }
-
-    /// The end of a way at which its band is thinnest, looked at finely.
-    fn thin_end(&self, way: &Way) -> Result<Proposal, HeatError> {
-        let Some(late) = &way.late else { return self.refined(&way.soon) };
-        let (quick, fine) = (self.quick(late.hearth_c), self.at(late.hearth_c));
-        let mut now = self.finely(&fine, (Aim::Best, late.pattern))?;
-        // A tenth of a kelvin is minutes here: as long as will do by what the fine look says.
-        let off_k = now.off_k - late.off_k;
-        let mut set = self.paused(&quick, late.pattern, Some(late.pattern.pause_s), (off_k, End::Late))?;
-        // A step more than the coarse look says, and back from there.
-        set.pause_s = (set.pause_s + AIR_STEP_S).min(self.may.pause_most_s);
-        for _ in 0..3 {
-            if set.pause_s == now.pattern.pause_s {
-                break;
-            }
-            let tried = self.finely(&fine, (Aim::Best, self.browned(&quick, &set, Some(set.face_s))?))?;
-            if tried.lands() && tried.brown && (tried.band_mm < now.band_mm || !now.lands()) {
-                now = tried;
-                break;
-            }
-            set.pause_s = (set.pause_s - AIR_STEP_S).max(0.0);
-        }
-        // Where fewer seconds would leave it too cold, with a little less of a pause as well.
-        for _ in 0..2 {
-            let pause_s = (now.pattern.pause_s - AIR_STEP_S).max(0.0);
-            let less = self.facing(Pattern { pause_s, ..now.pattern }, now.pattern.face_s - 1.0);
-            let tried = self.fine(&fine, (Aim::Best, less))?;
-            if !(tried.lands() && tried.brown && tried.band_mm < now.band_mm) {
-                break;
-            }
-            now = tried;
-        }
-        Ok(now)
-    }
-
     /// A pattern looked at finely, seared for as long as it takes to brown and no longer.
-    fn finely(&self, fine: &Setup, (aim, pattern): (Aim, Pattern)) -> Result<Proposal, HeatError> {
+    pub(super) fn finely(&self, fine: &Setup, (aim, pattern): (Aim, Pattern)) -> Result<Proposal, HeatError> {
         let of = |pattern| self.fine(fine, (aim, pattern));
         let mut now = of(pattern)?;
         for _ in 0..3 {
@@ -466,47 +312,8 @@ impl<'a> Search<'a> {
         Ok(now)
     }
 
-    /// The soonest of a way whose band is within the line, between its ends; `thin` is the thinner of them.
-    fn settled(&self, way: &Way, thin: Proposal, line_mm: f64) -> Result<Option<Proposal>, HeatError> {
-        if thin.band_mm > line_mm {
-            return Ok(None);
-        }
-        let will_do = |p: &Proposal| p.lands() && p.brown && p.band_mm <= line_mm;
-        // What is far over the line when looked at coarsely is over it.
-        let far = way.soon.band_mm > line_mm + searing().band_worth_mm.value;
-        if way.late.is_none() || !far {
-            let soon = self.refined(&way.soon)?;
-            if way.late.is_none() || will_do(&soon) {
-                return Ok(Some(soon));
-            }
-        }
-        let (quick, fine) = (self.quick(thin.hearth_c), self.at(thin.hearth_c));
-        let mut short = (way.soon.pattern.pause_s, way.soon.band_mm);
-        let mut now = thin;
-        for round in 0..6 {
-            // The band falls nearly in a straight line of the pause, where it is short; else the ways between are halved.
-            let long_s = now.pattern.pause_s;
-            let along = ((short.1 - line_mm) / (short.1 - now.band_mm)).clamp(0.0, 1.0);
-            let along = if round % 2 == 1 { 0.5 } else { along };
-            let pause_s = ((short.0 + along * (long_s - short.0)) / AIR_STEP_S).ceil() * AIR_STEP_S;
-            let pause_s = pause_s.min(long_s - AIR_STEP_S).max(short.0 + AIR_STEP_S);
-            if pause_s <= short.0 || pause_s >= long_s {
-                break;
-            }
-            let near = now.pattern;
-            let hung = self.browned(&quick, &Pattern { pause_s, ..near }, Some(near.face_s))?;
-            let tried = self.finely(&fine, (Aim::Best, hung))?;
-            if will_do(&tried) {
-                now = tried;
-            } else {
-                short = (pause_s, tried.band_mm.max(line_mm));
-            }
-        }
-        Ok(Some(now))
-    }
-
     /// Each face once, at once, for as long as is near.
-    fn plain(&self, near: Option<Pattern>) -> Pattern {
+    pub(super) fn plain(&self, near: Option<Pattern>) -> Pattern {
         let face_s = near.map_or(45.0_f64, |p| p.face_s).max(self.may.least_s);
         self.facing(
             Pattern { pause: Pause::Air, pause_s: 0.0, face_s, times: 1, after: self.wanted.after },
@@ -515,7 +322,7 @@ impl<'a> Search<'a> {
     }
 
     /// So long on a face; its edges with it, where they are done as long.
-    fn facing(&self, pattern: Pattern, face_s: f64) -> Pattern {
+    pub(super) fn facing(&self, pattern: Pattern, face_s: f64) -> Pattern {
         let face_s = face_s.max(self.may.least_s).ceil();
         let edge_s = if self.may.edges_as_faces { face_s } else { pattern.after.edge_s };
         Pattern { face_s, after: After { edge_s, ..pattern.after }, ..pattern }
@@ -530,7 +337,12 @@ impl<'a> Search<'a> {
     }
 
     /// The shortest time on the heat that browns it as wanted, to a second; looked for near a guess, where there is one.
-    fn browned(&self, quick: &Setup, pattern: &Pattern, near_s: Option<f64>) -> Result<Pattern, HeatError> {
+    pub(super) fn browned(
+        &self,
+        quick: &Setup,
+        pattern: &Pattern,
+        near_s: Option<f64>,
+    ) -> Result<Pattern, HeatError> {
         const ROUNDS: usize = 6;
         const NEXT_TO_NONE: f64 = 1e-6;
         // How far over what is wanted it is, in powers: nearly a straight line of the seconds.
@@ -568,7 +380,7 @@ impl<'a> Search<'a> {
 
     /// The pause that brings the middle to an end of what is near enough; `off_k` is what is added to what the coarse search
     /// finds.
-    fn paused(
+    pub(super) fn paused(
         &self,
         quick: &Setup,
         pattern: Pattern,
@@ -638,7 +450,7 @@ impl<'a> Search<'a> {
     }
 
     /// With a pause that brings the middle to where it is wanted, browned as wanted; looked at coarsely.
-    fn landing(
+    pub(super) fn landing(
         &self,
         hearth_c: Option<Celsius>,
         pattern: Pattern,
@@ -683,7 +495,7 @@ impl<'a> Search<'a> {
     }
 
     /// The same worked out finely, with its pause and its seconds set right by that.
-    fn refined(&self, found: &Proposal) -> Result<Proposal, HeatError> {
+    pub(super) fn refined(&self, found: &Proposal) -> Result<Proposal, HeatError> {
         let fine = self.at(found.hearth_c);
         let of = |pattern| self.fine(&fine, (found.aim, pattern));
         let mut now = self.finely(&fine, (found.aim, found.pattern))?;
@@ -702,7 +514,7 @@ impl<'a> Search<'a> {
     }
 
     /// The same with as much less of a pause as the clock asks.
-    fn in_time(&self, pattern: Pattern) -> Pattern {
+    pub(super) fn in_time(&self, pattern: Pattern) -> Pattern {
         let over = self.wanted.within_s.map_or(0.0, |s| pattern.all_s(self.setup.hearth.heats) - s);
         Pattern { pause_s: (pattern.pause_s - over.max(0.0)).max(0.0), ..pattern }
     }

@@ -21,6 +21,7 @@ mod pattern;
 mod run;
 mod setup;
 mod slab;
+mod ways;
 
 pub use crate::food::PanStart;
 pub use asked::{FinishAnswer, FinishAsked};

@@ -35,6 +35,22 @@ impl Blanks {
         self.errors.insert(field, format!("“{shown}” is not {what} from {low} to {high}."));
     }
 
+    /// What was read, where it lies in its range; `shown` says the range in the reader's units.
+    pub(crate) fn within<T: PartialOrd + Copy>(
+        &mut self,
+        field: &'static str,
+        (text, what): (&str, &str),
+        read: Option<T>,
+        (low, high): (T, T),
+        shown: impl Fn(T) -> String,
+    ) -> Option<T> {
+        let read = read.filter(|x| (low..=high).contains(x));
+        if read.is_none() {
+            self.out_of(field, text, what, (shown(low), shown(high)));
+        }
+        read
+    }
+
     /// What to do about a field's fault, where it has one.
     pub(crate) fn way_out(&mut self, field: &str, text: &str) {
         if let Some(fault) = self.errors.get_mut(field) {
@@ -112,15 +128,10 @@ impl Blanks {
         field: &'static str,
         text: &str,
         what: &str,
-        (low, high): (Kelvin, Kelvin),
+        range: (Kelvin, Kelvin),
     ) -> Option<Kelvin> {
-        let read = super::difference_k(text, self.typed_in.temperature).filter(|k| (low..=high).contains(k));
-        if read.is_none() {
-            let shown =
-                (self.units.temperature_difference_fine(low), self.units.temperature_difference_fine(high));
-            self.out_of(field, text, what, shown);
-        }
-        read
+        let (units, read) = (self.units, super::difference_k(text, self.typed_in.temperature));
+        self.within(field, (text, what), read, range, |k| units.temperature_difference_fine(k))
     }
 
     /// What must be chosen from a list; `what` says what of.
@@ -146,14 +157,10 @@ impl Blanks {
         field: &'static str,
         text: &str,
         what: &str,
-        (low, high): (Length, Length),
+        range: (Length, Length),
     ) -> Option<Length> {
-        let read = parse_length(text, self.typed_in.length).ok().filter(|l| (low..=high).contains(l));
-        if read.is_none() {
-            let shown = (self.units.length(low), self.units.length(high));
-            self.out_of(field, text, what, shown);
-        }
-        read
+        let (units, read) = (self.units, parse_length(text, self.typed_in.length).ok());
+        self.within(field, (text, what), read, range, |l| units.length(l))
     }
 
     /// A temperature that must be there.
@@ -161,15 +168,10 @@ impl Blanks {
         &mut self,
         field: &'static str,
         text: &str,
-        (low, high): (Celsius, Celsius),
+        range: (Celsius, Celsius),
     ) -> Option<Celsius> {
-        let read = parse_temperature(text, self.typed_in.temperature).ok();
-        let read = read.filter(|c| (low..=high).contains(c));
-        if read.is_none() {
-            let shown = (self.units.temperature(low), self.units.temperature(high));
-            self.out_of(field, text, "a temperature", shown);
-        }
-        read
+        let (units, read) = (self.units, parse_temperature(text, self.typed_in.temperature).ok());
+        self.within(field, (text, "a temperature"), read, range, |c| units.temperature(c))
     }
 
     /// A number of this unit, which may be left off.
