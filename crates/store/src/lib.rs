@@ -49,7 +49,6 @@ mod keep;
 mod kitchen;
 mod listed;
 mod migrate;
-mod phase;
 mod pulse;
 mod rows;
 mod time;
@@ -69,11 +68,11 @@ use uuid::{ContextV7, Uuid};
 pub use actor::{Actor, InKitchen, Role};
 pub use bath::{Device, Lies, NewBath, NewWaterEvent, Received, Reporter, WHOLE_DAYS};
 pub use book::{Found, Imported, Origin, Search};
+pub use cook::phase::{CookPhase, Unreadable};
 pub use cook::{NewCook, NewEvent, NewPlan};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};
 pub use kitchen::Kitchen;
 pub use listed::Put;
-pub use phase::{CookPhase, Unreadable};
 pub use pulse::Beat;
 
 /// Why the store cannot do what it was asked.

@@ -12,8 +12,9 @@ use rusqlite_migration::{HookResult, M, Migrations};
 use uuid::Uuid;
 
 use crate::bath::keep_all_minutes;
+use crate::cook::phase;
 use crate::time::At;
-use crate::{CookPhase, StoreError, parse_json, phase};
+use crate::{CookPhase, StoreError, parse_json};
 
 /// Migrations there are.
 pub(crate) const SCHEMA_VERSION: i64 = 13;

@@ -11,6 +11,12 @@ pub(crate) fn exists(c: &Connection, table: &str, id: Uuid) -> Result<bool, Stor
     Ok(c.query_row(&sql, [id], |_| Ok(())).optional()?.is_some())
 }
 
+/// Refuses a refrigerator, a freezer or a room that is not this kitchen's.
+pub(crate) fn storage_is_ours(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<(), StoreError> {
+    let sql = "SELECT 1 FROM storage WHERE id = ?1 AND kitchen_id = ?2";
+    c.query_row(sql, (id, kitchen), |_| Ok(())).optional()?.ok_or(StoreError::NotFound)
+}
+
 /// Whether a piece of a cook that is under way here lies in a bath, or was moved into it.
 pub(crate) fn in_use(c: &Connection, kitchen: Uuid, bath: Uuid) -> Result<bool, StoreError> {
     // From the few cooks under way: a long book costs no more than a short one.

@@ -15,6 +15,7 @@
 //! - `food`: what the answers rest on, copied and changed. `kitchen`: what is settled, who works there, its copies.
 //!   `evidence`: how we know.
 //! - `api`: the calculation interface without pages; JSON, no cookies.
+//! - `words`: what the pages say of themselves; what concerns food, times and safety is said by the core's.
 //! - `drawing`: ribbon, slice, map and scale as SVG from numbers the core gave.
 //! - `app`: what all share. [`AppState`] is what a request can reach; every request passes the log line, the guard (whose
 //!   host, whose page), the body read within bounds; what costs is computed at one of the desk's places and given up when
@@ -35,6 +36,7 @@ mod food;
 mod keep;
 mod kitchen;
 mod plan;
+mod words;
 
 use std::net::SocketAddr;
 use std::sync::Arc;
@@ -60,6 +62,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .wrap(from_fn(app::announce))
             .wrap(Compress::default())
             .wrap(from_fn(app::body))
+            .wrap(from_fn(api::readings::known_first))
             .wrap(from_fn(app::guard))
             .wrap(app::headers())
             .wrap(NormalizePath::trim())

@@ -64,3 +64,49 @@ fn no_figure_of_the_rules_stands_in_the_pages() {
     }
     assert!(found.is_empty(), "{found:#?}");
 }
+
+/// What stands between quotes in code, with the line it begins on; comments are none.
+fn literals(code: &str) -> Vec<(usize, String)> {
+    let code: Vec<&str> =
+        code.lines().map(|l| if l.trim_start().starts_with("//") { "" } else { l }).collect();
+    let (mut all, mut open, mut escaped) = (Vec::new(), None::<(usize, String)>, false);
+    for (line, text) in code.iter().enumerate() {
+        for letter in text.chars() {
+            match (&mut open, letter) {
+                (None, '"') => open = Some((line + 1, String::new())),
+                (Some(_), '"') if !escaped => all.extend(open.take()),
+                (Some((_, said)), _) => said.push(letter),
+                (None, _) => {}
+            }
+            escaped = letter == '\\' && !escaped;
+        }
+    }
+    all
+}
+
+/// A sentence: four words or more, that end as one does.
+fn is_sentence(said: &str) -> bool {
+    let ends = said.trim_end_matches(['"', '”', ')']).ends_with(['.', '?', '!', ':']);
+    ends && said.split_whitespace().filter(|w| w.chars().any(char::is_alphabetic)).count() >= 4
+}
+
+#[test]
+fn every_sentence_stands_in_words() {
+    let found: Vec<String> = all()
+        .into_iter()
+        .filter(|(file, _)| !file.contains("/src/words/"))
+        .flat_map(|(file, code)| {
+            // An error says itself what it is.
+            let code: String =
+                code.lines().filter(|l| !l.contains("#[error(")).fold(String::new(), |all, l| all + l + "\n");
+            literals(&code).into_iter().map(move |(line, said)| (file.clone(), line, said))
+        })
+        .filter(|(.., said)| is_sentence(said))
+        .map(|(file, line, said)| format!("{file}, about line {line}: {said}"))
+        .collect();
+    assert!(found.is_empty(), "{found:#?}");
+    assert!(
+        is_sentence("It was kept in water.") && !is_sentence("to the book"),
+        "what is looked for is told apart"
+    );
+}

@@ -75,7 +75,13 @@ const SWINGS_MIN: f64 = 60.0;
 /// Of its swings something must be known, minutes.
 const KNOWN_MIN: f64 = 15.0;
 
+/// What still falls after so long is not heated.
+pub(crate) const STILL_FALLING: Minutes = Minutes::new(STILL_MIN);
+const STILL_MIN: f64 = 15.0;
+
 /// How a bath's heat stands, by what was read in it up to now (by time) and what it was set to when.
+///
+/// Source: the project's own rule, held against simulated baths.
 ///
 /// ```
 /// use hold_steady_core::bath::{WaterHeat, WaterRead, heat_by_readings};
@@ -101,7 +107,6 @@ pub fn heat_by_readings(readings: &[WaterRead], settings: &[(Timestamp, Celsius)
     }
     let Some(fall) = falls_at(&all, set, dips) else { return Heat::On };
     // It must have been falling for a while by the same reading, not only now.
-    const STILL_MIN: f64 = 15.0;
     const LOOKS: [f64; 2] = [STILL_MIN, STILL_MIN / 2.0];
     let now = all[all.len() - 1].min;
     let told = |back: f64| {
@@ -129,7 +134,6 @@ fn is_seldom(all: &[Point]) -> bool {
 /// By readings far apart: two that fall ask, three over a quarter of an hour say it.
 fn by_hand(all: &[Point], set: f64, dips: &[Dip]) -> Heat {
     const LOWER_K: f64 = 0.2;
-    const STILL_MIN: f64 = 15.0;
     let agrees = bench().agrees_k.value;
     let n = all.len();
     // Back along readings that are each lower than the one before.

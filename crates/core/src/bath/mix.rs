@@ -22,6 +22,8 @@ pub enum MixError {
 /// What of water at `add_c` brings `litres` at `now_c` to `want_c`, in a vessel that holds `capacity_l`: where it would
 /// run over, as much is taken off first.
 ///
+/// Source: the heat balance of water of one heat capacity.
+///
 /// # Errors
 /// When water at `add_c` cannot bring it there.
 ///
@@ -76,6 +78,8 @@ pub struct Taps {
 }
 
 /// The split of `litres` that comes nearest to `want_c`: taps first, the kettle for what they lack.
+///
+/// Source: the heat balance of water of one heat capacity.
 ///
 /// ```
 /// use hold_steady_core::bath::{Taps, split};

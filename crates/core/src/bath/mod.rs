@@ -23,10 +23,11 @@ mod waters;
 pub use crate::heat::{BathPoint, BathTrace, TraceError};
 pub use bench::{Bench, BenchAnswer, Dries, Food, Level, Line, Unheated, usual_taps};
 pub use event::{WaterEvent, WaterEventKind, WaterRefusal, as_it_stands, can_be_done};
-pub(crate) use falling::dip;
 pub use falling::{Dip, Heat as WaterHeat, heat_by_readings};
+pub(crate) use falling::{STILL_FALLING, dip};
 pub use form::{BenchAsked, BenchForm};
 pub use history::{BathHistory, WaterRead};
+pub(crate) use learn::LEAST_APART;
 pub use learn::{LearnError, Learned, Sought, learn_heater, learn_loss};
 pub use minutes::{Minute, Worse, by_minute, comes_often, minute_of, minutes};
 pub use mix::{Mix, MixError, Split, Taps, mix, split};
@@ -139,6 +140,8 @@ pub fn surroundings() -> &'static BTreeMap<String, Surroundings> {
 /// The coefficient under a pocket of air `gap_mm` thick: the air's own resistance in series with the
 /// water's, W/m²K. Taken for both faces it is the slow, safe side, for a pocket covers part of one.
 ///
+/// Source: resistances in series, that of still air by `data/cooling.json`.
+///
 /// ```
 /// // Two millimetres of air leave a seventh of a circulated bath's 95 W/m²K.
 /// let h = hold_steady_core::bath::under_air_pocket(95.0, 2.0);
@@ -150,6 +153,8 @@ pub fn under_air_pocket(w_m2k: f64, gap_mm: f64) -> f64 {
 }
 
 /// A sealed bag in a circulated bath.
+///
+/// Source: `data/surfaces.json` (Baldwin 2012, from memory of it).
 ///
 /// ```
 /// assert_eq!(hold_steady_core::bath::circulated().w_m2k, 95.0);

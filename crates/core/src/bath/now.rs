@@ -138,6 +138,8 @@ pub struct Taught {
 /// What the readings of a run teach of its vessel: its heater from the rise to the setting, its loss from the longest
 /// stretch in which nothing warmed it.
 ///
+/// Source: the energy balance of one well stirred body; the loss by `data/bench.json`, an engineering estimate.
+///
 /// ```
 /// # use hold_steady_core::{bath::{taught, Air, LearnError, shapes}, book::BathRecord};
 /// # let at = "2026-11-25T16:00:00Z".parse()?;

@@ -101,6 +101,8 @@ const WATER_J_KGK: f64 = 1000.0;
 impl Pool {
     /// Heat capacity of water and vessel, J/K. A litre counts as a kilogram, which is up to 2 % too much.
     ///
+    /// Source: the energy balance of one well stirred body; the loss by `data/bench.json`, an engineering estimate.
+    ///
     /// ```
     /// use hold_steady_core::bath::{Air, Cover, Pool};
     /// let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
@@ -115,6 +117,8 @@ impl Pool {
     }
 
     /// What it loses at `c` °C, W.
+    ///
+    /// Source: the energy balance of one well stirred body; the loss by `data/bench.json`, an engineering estimate.
     ///
     /// ```
     /// # use hold_steady_core::bath::{Air, Cover, Pool};
@@ -144,6 +148,8 @@ impl Pool {
 
     /// What evaporates at `c` °C, kg/h.
     ///
+    /// Source: the convective film with the analogy of heat and mass (Lewis); `data/bench.json` names each figure's.
+    ///
     /// ```
     /// # use hold_steady_core::bath::{Air, Cover, Pool};
     /// # let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };
@@ -165,6 +171,8 @@ impl Pool {
     }
 
     /// Minutes it takes the heater from `from` to `to` °C; `None` where it cannot.
+    ///
+    /// Source: the energy balance of one well stirred body; the loss by `data/bench.json`, an engineering estimate.
     ///
     /// ```
     /// use hold_steady_core::bath::{Air, Cover, Pool};

@@ -41,6 +41,8 @@ pub struct Programme {
 impl Programme {
     /// The water over time.
     ///
+    /// Source: the energy balance of one well stirred body; the loss by `data/bench.json`, an engineering estimate.
+    ///
     /// ```
     /// # use hold_steady_core::bath::{Air, Cover, Pool, Programme};
     /// # let air = Air { room_c: 22.0, humidity: 0.5, altitude_m: 0.0 };

@@ -57,6 +57,8 @@ pub struct Check {
 impl Check {
     /// How much it reads too high there, K.
     ///
+    /// Source: common practice, a check in ice and one in boiling water; the straight line between them is an assumption.
+    ///
     /// ```
     /// # use hold_steady_core::{bath::{Against, Check}, units::*};
     /// let check = Check { id: uuid::Uuid::nil(), at: "2026-11-25T16:00:00Z".parse()?, against: Against::Ice,
@@ -97,6 +99,8 @@ pub struct Trust {
 impl Trust {
     /// A reading without the offset.
     ///
+    /// Source: common practice, a check in ice and one in boiling water; the straight line between them is an assumption.
+    ///
     /// ```
     /// # use hold_steady_core::{bath::trust, units::*};
     /// let now = "2026-11-25T16:00:00Z".parse()?;
@@ -126,6 +130,8 @@ impl Trust {
 
     /// The least the water was, for the rules.
     ///
+    /// Source: common practice, a check in ice and one in boiling water; the straight line between them is an assumption.
+    ///
     /// ```
     /// # use hold_steady_core::{bath::trust, units::*};
     /// let now = "2026-11-25T16:00:00Z".parse()?;
@@ -142,6 +148,8 @@ impl Trust {
 /// What its checks say of a reading of `read` at an instant: the check nearest in temperature counts (of two as near
 /// the later), made before, and not too long ago. One far from the bath says little of the bath: its offset is taken,
 /// and the error stays that of an unchecked thermometer. An offset that would warm a reading counts only then.
+///
+/// Source: common practice, a check in ice and one in boiling water; the straight line between them is an assumption.
 ///
 /// ```
 /// # use hold_steady_core::{bath::{Against, Check, trust}, units::*};

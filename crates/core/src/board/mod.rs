@@ -50,9 +50,8 @@ impl OnBoard {
     ///
     /// ```
     /// # use hold_steady_core::{bath::usual_taps, board::*, book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+    /// # let record = Export::example().cooks.remove(0);
     /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
     /// # let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
     /// # let bag = OnBoard { record, live };
@@ -207,9 +206,8 @@ pub struct Board {
 ///
 /// ```
 /// # use hold_steady_core::{bath::usual_taps, board::*, book::*, cook::*, units::*};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let record = Export::example().cooks.remove(0);
 /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
 /// # let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
 /// # let bag = OnBoard { record, live };
@@ -250,9 +248,8 @@ pub enum ToDo {
 ///
 /// ```
 /// # use hold_steady_core::{board::*, book::*, cook::*, units::*};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let record = Export::example().cooks.remove(0);
 /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
 /// let mut live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
 /// (live.next_at, live.heat_at) = (Some(now), Some(moved(now, Minutes::new(-45.0))));
@@ -282,9 +279,8 @@ impl Board {
     ///
     /// ```
     /// # use hold_steady_core::{bath::usual_taps, board::*, book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+    /// # let record = Export::example().cooks.remove(0);
     /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
     /// # let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
     /// # let bag = OnBoard { record, live };

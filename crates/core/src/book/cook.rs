@@ -28,12 +28,9 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// assert_eq!(cook.state().stage(), Stage::Eaten);
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn state(&self) -> CookState {
@@ -48,9 +45,8 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let pulled = Event {
     ///     id: uuid::Uuid::from_u128(9),
@@ -82,11 +78,9 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::book::*;
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let export = read_export(EXPORT, "2026-12-01T12:00:00Z".parse()?)?.export;
+    /// # let export = Export::example();
     /// let cook = &export.cooks[0];
     /// assert_eq!(cook.named_baths(), [cook.baths[0].id]);
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn named_baths(&self) -> Vec<Uuid> {
@@ -107,12 +101,9 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// assert!(cook.has(Subject::Cook) && !cook.has(Subject::Bag(uuid::Uuid::nil())));
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn has(&self, subject: Subject) -> bool {
@@ -129,13 +120,10 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// assert_eq!(cook.subject(&EventKind::Dropped), Subject::Bag(cook.bag.id));
     /// assert_eq!(cook.subject(&EventKind::Eaten), Subject::Piece(cook.piece.id));
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn subject(&self, kind: &EventKind) -> Subject {
@@ -161,11 +149,9 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let export = read_export(EXPORT, "2026-12-01T12:00:00Z".parse()?)?.export;
+    /// # let export = Export::example();
     /// let american = Units { temperature: TemperatureUnit::F, length: LengthUnit::In };
     /// assert_eq!(export.cooks[0].title_in(american), "Strip steak, 1 1/4 in, 131 °F");
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn title_in(&self, units: Units) -> String {
@@ -178,12 +164,9 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// assert_eq!(cook.plan_record().expect("planned").request.food().id, "beef-strip");
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn plan_record(&self) -> Option<&PlanRecord> {
@@ -199,11 +182,9 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let export = read_export(EXPORT, "2026-12-01T12:00:00Z".parse()?)?.export;
+    /// # let export = Export::example();
     /// let cook = &export.cooks[0];
     /// assert_eq!(cook.first_plan(), cook.plan_record(), "nobody planned it otherwise");
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn first_plan(&self) -> Option<&PlanRecord> {
@@ -214,10 +195,8 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let export = read_export(EXPORT, "2026-12-01T12:00:00Z".parse()?)?.export;
+    /// # let export = Export::example();
     /// assert_eq!(export.cooks[0].plan(uuid::Uuid::nil()), None);
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn plan(&self, id: Uuid) -> Option<&PlanRecord> {
@@ -231,9 +210,8 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// let cook = &export.cooks[1]; // in its bath
     /// let mut plan = cook.plan_record().expect("planned").clone();
     /// plan.id = uuid::Uuid::from_u128(7);
@@ -272,11 +250,9 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::book::*;
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let export = read_export(EXPORT, "2026-12-01T12:00:00Z".parse()?)?.export;
+    /// # let export = Export::example();
     /// let cook = &export.cooks[0];
     /// assert!(cook.replanned_by(cook.events[0].event.id).is_none(), "it was begun by it");
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn replanned_by(&self, event: Uuid) -> Option<(&PlanRecord, &PlanRecord)> {
@@ -323,14 +299,11 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let stays = cook.immersions(&cook.state());
     /// assert_eq!((stays.len(), stays[0].bath), (1, cook.bag.bath));
     /// assert!(stays[0].until > Some(stays[0].from));
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn immersions(&self, state: &CookState) -> Vec<Immersion> {
@@ -351,11 +324,9 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let export = read_export(EXPORT, "2026-12-01T12:00:00Z".parse()?)?.export;
+    /// # let export = Export::example();
     /// let cook = &export.cooks[0];
     /// assert_eq!(cook.unwatched(&cook.state()), None);
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn unwatched(&self, state: &CookState) -> Option<(Uuid, Unwatched)> {
@@ -369,13 +340,10 @@ impl CookRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let water = cook.water(&cook.state());
     /// assert_eq!((water.settings.len(), water.readings.len()), (1, 0));
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn water(&self, state: &CookState) -> BathHistory {

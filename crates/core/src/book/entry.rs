@@ -49,9 +49,7 @@ impl BookEntry {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let entry = BookEntry::of(cook)?.expect("it was eaten");
     /// assert!(entry.rating.is_some() && entry.verdict_done.is_some());
@@ -95,9 +93,7 @@ impl BookEntry {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let entry = BookEntry::of(cook)?.expect("it was eaten");
     /// assert!(entry.bath_min_done() > Some(Minutes::ZERO));

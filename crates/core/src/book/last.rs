@@ -25,13 +25,10 @@ impl LastTime {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // dropped, pulled, eaten and rated
     /// let last = LastTime::of(cook).expect("rated");
     /// assert_eq!(last.try_c.is_some(), last.centre != 0);
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn of(cook: &CookRecord) -> Option<Self> {

@@ -134,9 +134,8 @@ impl<W: Write> ExportWriter<W> {
     ///
     /// ```
     /// # use hold_steady_core::book::*;
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let bath = &export.cooks[0].baths[0];
     /// let mut out = ExportWriter::begin(Vec::new(), &export.kitchen, now)?;
     /// out.bath(bath)?;
@@ -173,9 +172,8 @@ impl<W: Write> ExportWriter<W> {
     ///
     /// ```
     /// # use hold_steady_core::book::*;
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let mut out = ExportWriter::begin(Vec::new(), &export.kitchen, now)?;
     /// cook.baths.iter().try_for_each(|bath| out.bath(bath))?;
@@ -250,9 +248,7 @@ impl<W: Write> CsvWriter<W> {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let text = CsvWriter::begin(Vec::new(), jiff::tz::TimeZone::UTC)?.end()?;
     /// assert!(text.starts_with(b"planned_at,food,thickness_mm"));
@@ -272,9 +268,7 @@ impl<W: Write> CsvWriter<W> {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let mut out = CsvWriter::begin(Vec::new(), jiff::tz::TimeZone::UTC)?;
     /// out.cook(cook)?;
@@ -295,9 +289,7 @@ impl<W: Write> CsvWriter<W> {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let out = CsvWriter::begin(Vec::new(), jiff::tz::TimeZone::UTC)?;
     /// assert_eq!(String::from_utf8(out.end()?)?.lines().count(), 1);

@@ -37,9 +37,7 @@ impl PlanRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let plan = cook.plan_record().expect("planned").plan()?;
     /// assert!(plan.bath_min > Minutes::ZERO);
@@ -57,9 +55,7 @@ impl PlanRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let mut plan = cook.plan_record().expect("planned").clone();
     /// plan.result["bath_min"] = serde_json::json!(10.0);
@@ -103,13 +99,10 @@ impl PlanRecord {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let older = PlanRecord { engine: "engine 1".into(), ..cook.plan_record().expect("planned").clone() };
     /// assert!(older.given_by().is_some_and(|by| by.contains("engine 1")));
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     #[must_use]
     pub fn given_by(&self) -> Option<String> {

@@ -31,6 +31,26 @@ pub struct Export {
     pub baths: Vec<BathRecord>,
 }
 
+impl Export {
+    /// A small kitchen's book, for examples and tests: the first cook was salted, dropped, pulled, eaten and rated, the second
+    /// lies in its bath. An export of an older version, read as every other.
+    ///
+    /// ```
+    /// # use hold_steady_core::{book::Export, cook::Stage};
+    /// let stages: Vec<Stage> = Export::example().cooks.iter().map(|cook| cook.state().stage()).collect();
+    /// assert_eq!(stages, [Stage::Eaten, Stage::InBath]);
+    /// ```
+    ///
+    /// # Panics
+    /// Never: the file is part of the crate, and is read by its tests.
+    #[must_use]
+    pub fn example() -> Self {
+        const FILE: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
+        let read_at = "2026-12-01T12:00:00Z".parse().expect("an instant");
+        super::read_export(FILE, read_at).expect("the crate's own file").export
+    }
+}
+
 /// One cook.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct CookRecord {

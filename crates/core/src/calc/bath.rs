@@ -12,13 +12,13 @@ use crate::figures::{bench, cooling};
 /// Allowed ranges of the bath's requests.
 pub(super) mod range {
     pub const LITRES: (f64, f64) = (0.1, 2000.0);
-    pub const WATER_C: (f64, f64) = (0.0, 100.0);
-    pub const HEATER_W: (f64, f64) = (0.0, 50_000.0);
+    pub(crate) const WATER_C: (f64, f64) = (0.0, 100.0);
+    pub(crate) const HEATER_W: (f64, f64) = (0.0, 50_000.0);
     pub const ROOM_C: (f64, f64) = (-10.0, 50.0);
-    pub const HUMIDITY: (f64, f64) = (0.0, 1.0);
-    pub const SURFACE_M2: (f64, f64) = (0.0, 10.0);
-    pub const LOSS_W_K: (f64, f64) = (0.0, 500.0);
-    pub const FOOD_C: (f64, f64) = (-40.0, 60.0);
+    pub(crate) const HUMIDITY: (f64, f64) = (0.0, 1.0);
+    pub(crate) const SURFACE_M2: (f64, f64) = (0.0, 10.0);
+    pub(crate) const LOSS_W_K: (f64, f64) = (0.0, 500.0);
+    pub(crate) const FOOD_C: (f64, f64) = (-40.0, 60.0);
 }
 
 /// Names of the covers.

@@ -21,21 +21,21 @@ use crate::words::{Told, told};
 /// Ranges of the requests' numbers. Outside them the equations or the data do not hold.
 pub(crate) mod range {
     pub const THICKNESS_MM: (f64, f64) = (1.0, 300.0);
-    pub const SIDE_MM: (f64, f64) = (1.0, 600.0);
-    pub const START_C: (f64, f64) = (-40.0, 60.0);
+    pub(crate) const SIDE_MM: (f64, f64) = (1.0, 600.0);
+    pub(crate) const START_C: (f64, f64) = (-40.0, 60.0);
     pub use crate::limits::BATH_C;
     /// Points of a bath: three days at four a minute.
-    pub const MOST_POINTS: usize = 20_000;
-    pub const SURFACE_W_M2K: (f64, f64) = (1.0, 5000.0);
-    pub const DIFFUSIVITY_M2_S: (f64, f64) = (2e-8, 1e-6);
-    pub const CONDUCTIVITY_W_MK: (f64, f64) = (0.05, 5.0);
-    pub const BATH_ERROR_C: (f64, f64) = (0.0, 5.0);
-    pub const ALTITUDE_M: (f64, f64) = (0.0, 6000.0);
-    pub const MASS_KG: (f64, f64) = (0.01, 500.0);
-    pub const COOL_FROM_C: (f64, f64) = (0.0, 100.0);
-    pub const COOL_UNTIL_MIN: (f64, f64) = (1.0, 1440.0);
-    pub const UNTIL_MIN: (f64, f64) = (1.0, super::LONGEST_MIN.value());
-    pub const AROUND_MIN: (f64, f64) = (0.0, super::LONGEST_MIN.value());
+    pub(crate) const MOST_POINTS: usize = 20_000;
+    pub(crate) const SURFACE_W_M2K: (f64, f64) = (1.0, 5000.0);
+    pub(crate) const DIFFUSIVITY_M2_S: (f64, f64) = (2e-8, 1e-6);
+    pub(crate) const CONDUCTIVITY_W_MK: (f64, f64) = (0.05, 5.0);
+    pub(crate) const BATH_ERROR_C: (f64, f64) = (0.0, 5.0);
+    pub(crate) const ALTITUDE_M: (f64, f64) = (0.0, 6000.0);
+    pub(crate) const MASS_KG: (f64, f64) = (0.01, 500.0);
+    pub(crate) const COOL_FROM_C: (f64, f64) = (0.0, 100.0);
+    pub(crate) const COOL_UNTIL_MIN: (f64, f64) = (1.0, 1440.0);
+    pub(crate) const UNTIL_MIN: (f64, f64) = (1.0, super::LONGEST_MIN.value());
+    pub(crate) const AROUND_MIN: (f64, f64) = (0.0, super::LONGEST_MIN.value());
 }
 
 /// What happened to one organism.

@@ -200,20 +200,28 @@ fn load_request() -> Value {
     object(fields)
 }
 
-fn sear_request() -> Value {
-    let foods: Vec<&str> = catalogue().foods.iter().map(|f| f.id.as_str()).collect();
-    let point = object(vec![
+/// A point of a profile: how deep, and how warm.
+fn profile_point() -> Value {
+    object(vec![
         (
             "depth_mm",
             number((0.0, of_sear::THICKNESS_MM.1 / 2.0), "Under a face, to the middle at most, mm."),
             true,
         ),
         ("c", number(of_sear::CENTRE_C, "°C."), true),
-    ]);
-    let turn = object(vec![
+    ])
+}
+
+/// A turn of a pattern of its own.
+fn sear_turn() -> Value {
+    object(vec![
         ("face", words(&TURNED, "Which face is down; first when absent."), false),
         ("s", number(of_sear::TURN_S, "Seconds."), true),
-    ]);
+    ])
+}
+
+/// A pan that is not held at its temperature.
+fn pan_of_its_own() -> Value {
     let mut pan = object(vec![
         (
             "areal_j_m2k",
@@ -233,7 +241,13 @@ fn sear_request() -> Value {
     ]);
     pan["description"] =
         json!("A pan with a mass of its own: it falls under the meat, and a cold one rises to `surface_c`.");
-    object(vec![
+    pan
+}
+
+/// The piece, and how it was cooled before.
+fn seared_piece() -> Vec<Field> {
+    let foods: Vec<&str> = catalogue().foods.iter().map(|f| f.id.as_str()).collect();
+    vec![
         ("food", words(&foods, "Identifier in the catalogue."), true),
         ("thickness_mm", number(of_sear::THICKNESS_MM, "Face to face, mm."), true),
         (
@@ -243,13 +257,19 @@ fn sear_request() -> Value {
         ),
         (
             "start_profile",
-            json!({"type": "array", "minItems": of_sear::POINTS.0, "maxItems": of_sear::POINTS.1, "items": point,
+            json!({"type": "array", "minItems": of_sear::POINTS.0, "maxItems": of_sear::POINTS.1, "items": profile_point(),
                    "description": "By depth from a face to the middle, rising; the other half is the same."}),
             false,
         ),
         ("cool_min", number(of_sear::COOL_MIN, "Cooled before, minutes; 0 when absent."), false),
         ("cool_in", words(&COOLED_IN, "In what; air when absent."), false),
         ("cool_exposed_faces", number(of_sear::FACES, "Faces to the air, 1 or 2; 2 when absent."), false),
+    ]
+}
+
+/// What it is seared on, for how long, and what comes after.
+fn seared_on() -> Vec<Field> {
+    vec![
         ("surface_c", number(of_sear::SURFACE_C, "What it is seared on, °C; it stays so."), true),
         (
             "surface_w_m2k",
@@ -266,11 +286,11 @@ fn sear_request() -> Value {
         ("faces", words(&SEARED, "Which face each of `turns_s` is of; alternate when absent."), false),
         (
             "turns",
-            json!({"type": "array", "minItems": 1, "maxItems": of_sear::TURNS, "items": turn,
+            json!({"type": "array", "minItems": 1, "maxItems": of_sear::TURNS, "items": sear_turn(),
                    "description": "A pattern of its own: face by face, in order."}),
             false,
         ),
-        ("pan", pan, false),
+        ("pan", pan_of_its_own(), false),
         (
             "fat_mm",
             number(of_sear::FAT_MM, "Skin and fat on the first face, mm of the thickness; 0 when absent."),
@@ -298,7 +318,11 @@ fn sear_request() -> Value {
             number(of_sear::ABOVE_C, "Ever hotter counts as the band, °C; 70 when absent."),
             false,
         ),
-    ])
+    ]
+}
+
+fn sear_request() -> Value {
+    object(seared_piece().into_iter().chain(seared_on()).collect())
 }
 
 fn sear_answer() -> Value {

@@ -12,21 +12,21 @@ use crate::units::{Celsius, Length};
 /// Allowed ranges of the request.
 pub(super) mod range {
     pub const THICKNESS_MM: (f64, f64) = (3.0, 150.0);
-    pub const CENTRE_C: (f64, f64) = (0.0, 95.0);
-    pub const COOL_MIN: (f64, f64) = (0.0, 240.0);
-    pub const FACES: (f64, f64) = (1.0, 2.0);
-    pub const SURFACE_C: (f64, f64) = (60.0, 600.0);
-    pub const SURFACE_W_M2K: (f64, f64) = (1.0, 2000.0);
-    pub const TURN_S: (f64, f64) = (1.0, 1800.0);
-    pub const TURNS: usize = 60;
-    pub const AREAL_J_M2K: (f64, f64) = (1000.0, 500_000.0);
-    pub const BURNER_W_M2: (f64, f64) = (0.0, 100_000.0);
-    pub const PAN_START_C: (f64, f64) = (0.0, 600.0);
-    pub const FAT_MM: (f64, f64) = (0.0, 30.0);
-    pub const TORCH_S: (f64, f64) = (0.0, 120.0);
-    pub const REST_MIN: (f64, f64) = (0.0, 120.0);
-    pub const ABOVE_C: (f64, f64) = (30.0, 200.0);
-    pub const POINTS: (usize, usize) = (1, 200);
+    pub(crate) const CENTRE_C: (f64, f64) = (0.0, 95.0);
+    pub(crate) const COOL_MIN: (f64, f64) = (0.0, 240.0);
+    pub(crate) const FACES: (f64, f64) = (1.0, 2.0);
+    pub(crate) const SURFACE_C: (f64, f64) = (60.0, 600.0);
+    pub(crate) const SURFACE_W_M2K: (f64, f64) = (1.0, 2000.0);
+    pub(crate) const TURN_S: (f64, f64) = (1.0, 1800.0);
+    pub(crate) const TURNS: usize = 60;
+    pub(crate) const AREAL_J_M2K: (f64, f64) = (1000.0, 500_000.0);
+    pub(crate) const BURNER_W_M2: (f64, f64) = (0.0, 100_000.0);
+    pub(crate) const PAN_START_C: (f64, f64) = (0.0, 600.0);
+    pub(crate) const FAT_MM: (f64, f64) = (0.0, 30.0);
+    pub(crate) const TORCH_S: (f64, f64) = (0.0, 120.0);
+    pub(crate) const REST_MIN: (f64, f64) = (0.0, 120.0);
+    pub(crate) const ABOVE_C: (f64, f64) = (30.0, 200.0);
+    pub(crate) const POINTS: (usize, usize) = (1, 200);
 }
 
 /// Usual coefficient of contact, W/m²K, and minutes of rest that are followed.

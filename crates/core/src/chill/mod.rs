@@ -93,6 +93,8 @@ fn reason(limit: &Figure, rule: &str, text: String) -> Reason {
 impl Cooling<'_> {
     /// Follows the piece for `until_min` minutes.
     ///
+    /// Source: the model of `heat`; how each way cools by `data/chill-methods.json`.
+    ///
     /// # Errors
     /// When the simulation fails.
     ///

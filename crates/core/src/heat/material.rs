@@ -164,6 +164,8 @@ impl Composition {
 
     /// Thermal diffusivity `k/(ρ c)` of the thawed food at `t` °C, m²/s.
     ///
+    /// Source: Choi and Okos (1986), as `heat::material` says, from memory of it.
+    ///
     /// ```
     /// use hold_steady_core::heat::Composition;
     /// let beef = Composition { water: 0.72, protein: 0.21, fat: 0.06, carbohydrate: 0.0, fibre: 0.0, ash: 0.01 };
@@ -270,6 +272,8 @@ const HOTTEST: f64 = 160.0;
 
 impl Material {
     /// Tabulates a composition with its initial freezing point (°C, below zero).
+    ///
+    /// Source: Choi and Okos (1986), as `heat::material` says, from memory of it.
     ///
     /// ```
     /// use hold_steady_core::heat::Composition;
@@ -386,6 +390,8 @@ impl Material {
     }
 
     /// Volumetric enthalpy (J/m³) at `t` °C.
+    ///
+    /// Source: Choi and Okos (1986), as `heat::material` says, from memory of it.
     ///
     /// ```
     /// let meat = hold_steady_core::heat::Material::constant(1.4e-7, 0.48);

@@ -175,6 +175,8 @@ fn pasteurised_min(piece: &Piece<'_>, min: Minutes) -> Result<Option<Minutes>, H
 /// The coldest bath, of at least this piece's and in steps of 0.1 °C, that pasteurises it by `min`: what its
 /// instrument is to show, and all the while.
 ///
+/// Source: the model itself, run again and again until it agrees.
+///
 /// # Errors
 /// When a simulation fails.
 ///
@@ -198,6 +200,8 @@ pub fn lowest_bath_c(piece: &Piece<'_>, min: Minutes) -> Result<Option<Celsius>,
 }
 
 /// The greatest thickness, up to this piece's and in steps of 0.5 mm, that is pasteurised by `min`.
+///
+/// Source: the model itself, run again and again until it agrees.
 ///
 /// # Errors
 /// When a simulation fails.
@@ -296,6 +300,8 @@ pub struct Fit {
 /// Finds the thickness or coefficient that explains a probe's readings at the thermal
 /// centre best, by least squares (golden section over the logarithm, a factor of four either way).
 ///
+/// Source: the model itself, run again and again until it agrees.
+///
 /// # Errors
 /// When a simulation fails.
 ///
@@ -355,6 +361,8 @@ pub fn fit(piece: &Piece<'_>, readings: &[(Minutes, Celsius)], unknown: Unknown)
 /// For shapes of which a whole [`fit`] costs too much (a block takes some thirty runs): this may delay a safe time,
 /// and as no fit to all the readings it says it is at the end of what was searched, so that it hastens none.
 ///
+/// Source: the model itself, run again and again until it agrees.
+///
 /// # Errors
 /// When a simulation fails.
 ///
@@ -397,8 +405,8 @@ pub fn slower(
 }
 
 impl Fit {
-    /// The piece to judge safety by. A fit may delay a safe time; it brings one forward only when the
-    /// instrument is calibrated.
+    /// The piece to judge safety by where the instrument is not calibrated: the fit may delay a safe time, and brings none
+    /// forward.
     ///
     /// ```
     /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
@@ -407,21 +415,22 @@ impl Fit {
     /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
     /// let found = Fit { unknown: Unknown::Thickness, value: 20.0, rms_k: Kelvin::ZERO, at_the_end: false };
     /// // Thinner than stated would be sooner safe: only a calibrated instrument is believed.
-    /// assert_eq!(found.applied(&piece, false).shape, slab(25.0));
-    /// assert_eq!(found.applied(&piece, true).shape, slab(20.0));
+    /// assert_eq!(found.delaying(&piece).shape, slab(25.0));
+    /// assert_eq!(found.applied(&piece).shape, slab(20.0));
     /// ```
     #[must_use]
-    pub fn applied<'a>(&self, piece: &Piece<'a>, calibrated: bool) -> Piece<'a> {
-        let stated = match self.unknown {
-            Unknown::Thickness => piece.shape.thickness().mm(),
-            Unknown::Coefficient => piece.coefficient,
-        };
-        let value = match (calibrated, self.unknown) {
-            (true, _) => self.value,
-            (false, Unknown::Thickness) => self.value.max(stated),
-            (false, Unknown::Coefficient) => self.value.min(stated),
+    pub fn delaying<'a>(&self, piece: &Piece<'a>) -> Piece<'a> {
+        let value = match self.unknown {
+            Unknown::Thickness => self.value.max(piece.shape.thickness().mm()),
+            Unknown::Coefficient => self.value.min(piece.coefficient),
         };
         with(piece, self.unknown, value)
+    }
+
+    /// The same where the instrument is calibrated: the piece as it was found, sooner too.
+    #[must_use]
+    pub fn applied<'a>(&self, piece: &Piece<'a>) -> Piece<'a> {
+        with(piece, self.unknown, self.value)
     }
 }
 
@@ -480,12 +489,12 @@ mod tests {
         let safe = |p: &Piece<'_>| p.run(&[]).expect("simulates").pasteurised_from_min().expect("reached");
         for (value, unknown) in [(25.0, Unknown::Thickness), (140.0, Unknown::Coefficient)] {
             let fit = Fit { unknown, value, rms_k: Kelvin::new(0.1), at_the_end: false };
-            assert_eq!(safe(&fit.applied(&stated, false)), safe(&stated));
-            assert!(safe(&fit.applied(&stated, true)) < safe(&stated));
+            assert_eq!(safe(&fit.delaying(&stated)), safe(&stated));
+            assert!(safe(&fit.applied(&stated)) < safe(&stated));
         }
         for (value, unknown) in [(35.0, Unknown::Thickness), (50.0, Unknown::Coefficient)] {
             let fit = Fit { unknown, value, rms_k: Kelvin::new(0.1), at_the_end: false };
-            assert!(safe(&fit.applied(&stated, false)) > safe(&stated));
+            assert!(safe(&fit.delaying(&stated)) > safe(&stated));
         }
     }
 }

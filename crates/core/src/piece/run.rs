@@ -195,6 +195,8 @@ impl<'a> Run<'a> {
 
     /// From when on the centre stays within 0.5 °C of the bath's own temperature, minutes.
     ///
+    /// Source: `data/limits.json`, `through_within_k`: common practice.
+    ///
     /// ```
     /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
     /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
@@ -452,6 +454,8 @@ impl<'a> Run<'a> {
 
     /// From when on it counts as pasteurised in this bath, minutes: kinetics and table reached, warmed in
     /// time.
+    ///
+    /// Source: `data/organisms.json`, each with where it is from.
     ///
     /// ```
     /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};

@@ -110,6 +110,8 @@ impl Spreads {
 ///
 /// Gates stay where they are; see [`Piece::spread`].
 ///
+/// Source: `data/spreads.json`: common practice.
+///
 /// # Errors
 /// When a simulation fails.
 ///
@@ -133,6 +135,8 @@ pub fn slow_and_fast<'a>(piece: &Piece<'a>, spreads: &Spreads) -> Result<(Piece<
 /// All inputs at their slow ends at once: slower than any [`slow_and_fast`] finds, whatever bath or thickness
 /// the piece is given. What it allows, they allow.
 ///
+/// Source: `data/spreads.json`: common practice.
+///
 /// ```
 /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
 /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
@@ -149,6 +153,8 @@ pub fn slowest<'a>(piece: &Piece<'a>, spreads: &Spreads) -> Piece<'a> {
 }
 
 /// All inputs at their fast ends at once: faster than any [`slow_and_fast`] finds.
+///
+/// Source: `data/spreads.json`: common practice.
 ///
 /// ```
 /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
@@ -261,6 +267,8 @@ const BAND_POINTS: usize = 60;
 ///
 /// Each run has a generator of its own, seeded from `seed` and its number, so that the outcome does not
 /// depend on `threads`.
+///
+/// Source: `data/spreads.json`: common practice.
 ///
 /// # Errors
 /// When a simulation fails.

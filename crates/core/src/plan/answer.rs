@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 use super::form::RAW;
 use super::pictures::{self, Frame, Stop, Stretch};
-use super::window::{Ends3, Runs, Window};
+use super::window::{Ends3, Middle, Runs, Window};
 use super::{ENGINE_VERSION, Finishing, PlanRequest};
 use crate::bath::Heat;
 use crate::figures::{limits, offers, routine};
@@ -279,7 +279,7 @@ pub fn plan(request: &PlanRequest, now: Timestamp) -> Result<Plan, HeatError> {
     let finish_min = finishing.minutes();
     // What costs: the piece in its bath, at both ends.
     let ends = Ends3::of(request.pieces(finishing.warm_min)?);
-    let runs = ends.run(true)?;
+    let runs = ends.run(Middle::Drawn)?;
     let Runs { slow, middle, .. } = &runs;
     let Window {
         through,
@@ -425,7 +425,7 @@ impl OnTheWall<'_> {
 /// When a simulation fails; see [`HeatError`].
 pub fn way_out(request: &PlanRequest, bath_min: Minutes) -> Result<Option<WayOut>, HeatError> {
     let ends = Ends3::of(request.pieces(request.finishing()?.warm_min)?);
-    let slow = ends.run(false)?.slow;
+    let slow = ends.run(Middle::Judged)?.slow;
     Ok(slow.verdict_with(bath_min, &ends.pieces.slowest)?.way_out)
 }
 

@@ -13,6 +13,7 @@ mod form;
 mod guest;
 mod habits;
 mod kitchen;
+mod open;
 mod pictures;
 mod reader;
 mod reader_water;
@@ -31,6 +32,7 @@ pub use form::{DIALLED, OWN_TEMPERATURE, PlanForm, Reading};
 pub use guest::{Guest, GuestForm};
 pub use habits::{Habits, HabitsForm, Person, SALTING_SCHOOLS};
 pub use kitchen::{Equipment, KitchenForm, KitchenRules, Setting};
+pub use open::{Assumed, OpenQuestion};
 pub use pictures::{Frame, KillLeft, Stop, StopTexture, Stretch, StretchKind, frames};
 pub(crate) use pictures::{bands, horizon};
 pub use ready::{Past, PastError, Ready, ReadyError, perhaps_today, resolve_past, resolve_ready};
@@ -40,7 +42,7 @@ pub use sooner::{Sooner, SoonerWay, sooner};
 pub use window::{Window, Windows};
 
 /// Version of the computation, stored with every plan. Raised when answers change.
-pub const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 6");
+pub(crate) const ENGINE_VERSION: &str = concat!("hold-steady ", env!("CARGO_PKG_VERSION"), " engine 6");
 
 /// Version of the data the computation goes by: a hash over all of it, made when the program is built.
 #[must_use]

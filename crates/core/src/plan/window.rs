@@ -26,6 +26,15 @@ pub(super) struct Ends3<'a> {
     fast: crate::piece::Piece<'a>,
 }
 
+/// What the middle one is run for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Middle {
+    /// Its times alone.
+    Judged,
+    /// With the frames of its picture.
+    Drawn,
+}
+
 impl<'a> Ends3<'a> {
     pub(super) fn of(pieces: Pieces<'a>) -> Self {
         // Beside the slow end, which safety is counted by, what texture and pictures are drawn from: blocks on a coarser
@@ -34,11 +43,11 @@ impl<'a> Ends3<'a> {
         Self { pieces, middle, fast }
     }
 
-    /// Runs them; with frames of the middle one where it is to be drawn.
-    pub(super) fn run(&self, frames: bool) -> Result<Runs<'_>, HeatError> {
+    /// Runs them.
+    pub(super) fn run(&self, middle: Middle) -> Result<Runs<'_>, HeatError> {
         let beside = || -> Result<_, HeatError> {
             let fast = self.fast.run(&[])?;
-            let at = if frames { pictures::frame_minutes(&fast) } else { Vec::new() };
+            let at = if middle == Middle::Drawn { pictures::frame_minutes(&fast) } else { Vec::new() };
             Ok((self.middle.run(&at)?, fast))
         };
         let (slow, beside) = Effort::beside(|| self.pieces.slow.run(&[]), beside);
@@ -99,7 +108,7 @@ impl Window {
     /// ```
     pub fn of(request: &PlanRequest) -> Result<Self, HeatError> {
         let ends = Ends3::of(request.pieces(request.finishing()?.warm_min)?);
-        Ok(Self::read(request, &ends.run(false)?))
+        Ok(Self::read(request, &ends.run(Middle::Judged)?))
     }
 
     /// Reads it off its runs.

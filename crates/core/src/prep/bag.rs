@@ -108,6 +108,8 @@ pub struct Float {
 /// `gas_ml` in the bag, `bags` films of it, in water of `bath_c` °C. The gas is counted at the bath's
 /// temperature.
 ///
+/// Source: Archimedes.
+///
 /// ```
 /// use hold_steady_core::{prep::bag::balance, units::{Celsius, Grams}};
 /// // 300 g of lean meat and no air sink by themselves; a bag with a glass of air does not.
@@ -164,6 +166,8 @@ pub enum Seams {
 }
 
 /// Bags one in the other that a bath asks for, and why.
+///
+/// Source: `data/prep.json`, common practice.
 ///
 /// ```
 /// use hold_steady_core::{prep::bag::seals_asked, units::{Celsius, Minutes}};

@@ -54,7 +54,7 @@ const MOST_PIECES: u32 = 60;
 const MOST_WORDS: usize = 12;
 const LONGEST_WORD: usize = 40;
 /// Hours ahead that can be chosen.
-pub const AHEAD_H: [u32; 4] = [12, 24, 48, 72];
+pub(crate) const AHEAD_H: [u32; 4] = [12, 24, 48, 72];
 
 impl PrepForm {
     /// Understands it; what is wrong stands in `errors` by field, and nothing typed is lost.

@@ -69,6 +69,8 @@ pub struct Depth {
 /// How deep salt has gone into a slab of half-thickness `half_m` with the diffusion coefficient integrated to
 /// `spread_m2`.
 ///
+/// Source: Crank, The Mathematics of Diffusion (2nd ed. 1975), from memory of it; the coefficient by `data/prep.json`.
+///
 /// ```
 /// use hold_steady_core::{prep::salt::depth, units::Length};
 /// // A day at 5 °C: 2.5e-10 m²/s · 86,400 s.
@@ -189,6 +191,8 @@ pub fn is_salted(food: &Food) -> bool {
 
 /// What to do about salt for a piece of half-thickness `half_m` that is `bath_min` in a bath of `bath_c` and
 /// is heated through after `through_min`.
+///
+/// Source: `data/prep.json`, common practice.
 ///
 /// ```
 /// # use hold_steady_core::{food::*, units::*};

@@ -59,6 +59,8 @@ impl Spells {
 
     /// The most any layer has spent in the range from `from_s` to `until_s`.
     ///
+    /// Source: the range and its limits stand in `data/limits.json` (FDA Food Code 2022, 3-501.16 and 3-501.19).
+    ///
     /// ```
     /// use hold_steady_core::safety::Spells;
     /// assert_eq!(Spells::default().between_s(0.0, 3600.0), 0.0);
@@ -162,6 +164,8 @@ pub struct GrowthWatch<'a> {
 
 impl<'a> GrowthWatch<'a> {
     /// `gate` is the bath as its gates are tested, at each instant.
+    ///
+    /// Source: the ranges and their limits stand in `data/limits.json` (FDA Food Code 2022, 3-501.16 and 3-501.19).
     ///
     /// ```
     /// use hold_steady_core::{bath::BathTrace, figures::limits, safety::GrowthWatch};

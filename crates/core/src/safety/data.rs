@@ -64,6 +64,8 @@ pub struct Organism {
 impl Organism {
     /// The reduction asked for, log10.
     ///
+    /// Source: `data/organisms.json`, each with where it is from.
+    ///
     /// ```
     /// use hold_steady_core::safety::organisms;
     /// let egg = &organisms("shell-egg")[0];
@@ -149,6 +151,8 @@ impl CodeTable {
 
     /// The table's rows: °C (the °F values converted exactly) and seconds.
     ///
+    /// Source: FDA Food Code 2022, 3-401.11, from memory of it (`data/profiles.json`).
+    ///
     /// ```
     /// # use hold_steady_core::{food::*, units::*};
     /// # let food = |id| catalogue().food(id).expect("in the catalogue");
@@ -187,6 +191,8 @@ impl CodeTable {
     /// The first segment runs on `reach_k` below the first row; colder, there is no answer. Above
     /// the last row its time holds. A row of 0 s answers zero from its temperature up; just below
     /// it, the row before holds.
+    ///
+    /// Source: FDA Food Code 2022, 3-401.11, from memory of it (`data/profiles.json`).
     ///
     /// ```
     /// # use hold_steady_core::{food::*, units::*};
@@ -248,6 +254,8 @@ pub struct CodeProfile {
 impl CodeProfile {
     /// The table for a food, where the code has one for its class.
     ///
+    /// Source: FDA Food Code 2022, 3-401.11, from memory of it (`data/profiles.json`).
+    ///
     /// ```
     /// # use hold_steady_core::{food::*, units::*};
     /// # let food = |id| catalogue().food(id).expect("in the catalogue");
@@ -267,6 +275,8 @@ impl CodeProfile {
     }
 
     /// The single cooking temperature for a food, intact or not, where the code has one.
+    ///
+    /// Source: FDA Food Code 2022, 3-401.11, from memory of it (`data/profiles.json`).
     ///
     /// ```
     /// # use hold_steady_core::{food::*, units::*};
@@ -296,6 +306,8 @@ static PROFILES: LazyLock<Vec<CodeProfile>> = LazyLock::new(|| {
 });
 
 /// The organisms of a class of kill; empty for an unknown class.
+///
+/// Source: `data/organisms.json`, each with where it is from.
 ///
 /// ```
 /// use hold_steady_core::safety::organisms;

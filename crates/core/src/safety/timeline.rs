@@ -338,6 +338,8 @@ impl Timeline {
 
     /// When organism number `index` of the rules reaches its target, seconds.
     ///
+    /// Source: `data/organisms.json`, each with where it is from.
+    ///
     /// ```
     /// use hold_steady_core::{bath::BathTrace, figures::limits, heat::Curve, safety::*};
     /// let held = Curve::from_readings(&[(0.0, 60.0), (7200.0, 60.0)]);

@@ -256,6 +256,8 @@ fn is_cold(f: &Facts, l: &Limits, v: &Verdict) -> bool {
 /// Judges by the first row that matches. The way out is not filled in here: it needs further
 /// simulations ([`crate::piece::Run::verdict_at`]).
 ///
+/// Source: `data/rules.json`, a table of this application after the FDA Food Code 2022; each row names its own.
+///
 /// ```
 /// use hold_steady_core::calc::judged;
 /// use hold_steady_core::safety::{Level, Rule};

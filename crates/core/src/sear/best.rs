@@ -2,6 +2,7 @@
 
 use std::cell::RefCell;
 
+use super::crossing::crossing;
 use super::pattern::{After, Pattern, Pause};
 use super::setup::Setup;
 use super::{Face, Grid, May, Seared};
@@ -26,6 +27,8 @@ pub struct Wanted {
 
 impl Wanted {
     /// What is ever hotter than this is the band, °C: what is grey, and of what is wanted as hot as that, somewhat more.
+    ///
+    /// Source: `data/sear.json`, common practice: what is grey.
     ///
     /// ```
     /// use hold_steady_core::sear::{After, Wanted};
@@ -146,9 +149,6 @@ const LIGHTLY: f64 = 1.04;
 
 /// Where many are compared.
 pub(super) const COARSE: Grid = Grid::SKETCH;
-
-/// Something tried, and how far over what is aimed at it is.
-pub(super) type Tried = (f64, f64);
 
 /// Two or three ways to finish a piece at its hearth's temperature: the best, the fastest, and hung to cool. Those that would
 /// be the same are left out.
@@ -343,39 +343,19 @@ impl<'a> Search<'a> {
         pattern: &Pattern,
         near_s: Option<f64>,
     ) -> Result<Pattern, HeatError> {
-        const ROUNDS: usize = 6;
         const NEXT_TO_NONE: f64 = 1e-6;
+        // With a tenth of the seconds more it browns about half as much again.
+        const POWER: f64 = 4.0;
         // How far over what is wanted it is, in powers: nearly a straight line of the seconds.
-        let over = |s: f64| -> Result<f64, HeatError> {
-            Ok(((self.index(quick, pattern, s)? + NEXT_TO_NONE) / (self.wanted.browning + NEXT_TO_NONE)).ln())
+        let mut over = |s: i64| -> Result<f64, HeatError> {
+            let index = self.index(quick, pattern, s as f64)?;
+            Ok(((index + NEXT_TO_NONE) / (self.wanted.browning + NEXT_TO_NONE)).ln())
         };
-        let least = self.may.least_s;
-        let (mut low, mut high) = near_s.map_or((least, LONGEST_FACE_S), |s| (0.8 * s, 1.25 * s));
-        low = low.max(least);
-        high = high.max(low + 1.0);
-        let (mut under, mut above) = (over(low)?, over(high)?);
-        // A guess that does not hold.
-        if under >= 0.0 && low > least {
-            (low, under) = (least, over(least)?);
-        }
-        if above < 0.0 && high < LONGEST_FACE_S {
-            (high, above) = (LONGEST_FACE_S, over(LONGEST_FACE_S)?);
-        }
-        if under >= 0.0 {
-            return Ok(self.facing(*pattern, low));
-        }
-        for _ in 0..ROUNDS {
-            if high - low <= 1.0 || above < 0.0 {
-                break;
-            }
-            // Far apart it is no straight line: there the ratio is halved.
-            let along = -under / (above - under);
-            let tried = if high > 2.0 * low { (low * high).sqrt() } else { low + along * (high - low) };
-            let tried = tried.clamp(low + 0.5, high - 0.5);
-            let at = over(tried)?;
-            if at >= 0.0 { (high, above) = (tried, at) } else { (low, under) = (tried, at) }
-        }
-        Ok(self.facing(*pattern, high))
+        let least = self.may.least_s.ceil();
+        let guess = near_s.unwrap_or_else(|| (least * LONGEST_FACE_S).sqrt()).round().max(1.0);
+        let range = (least as i64, LONGEST_FACE_S as i64);
+        let (_, brown) = crossing(range, guess as i64, Some(POWER / guess), &mut over)?;
+        Ok(self.facing(*pattern, brown.map_or(LONGEST_FACE_S, |s| s as f64)))
     }
 
     /// The pause that brings the middle to an end of what is near enough; `off_k` is what is added to what the coarse search
@@ -395,58 +375,23 @@ impl<'a> Search<'a> {
         let spare = self.wanted.within_s.map(|s| s - Pattern { pause_s: 0.0, ..pattern }.all_s(heats));
         let longest = spare.map_or(longest, |s| longest.min(s.max(0.0)));
         let aimed = self.wanted.centre_c + end.aim_k();
-        let over = |pause_s: f64| -> Result<f64, HeatError> {
-            Ok(quick.finish(&Pattern { pause_s, ..pattern })?.peak_c + off_k - aimed)
-        };
         let step = if pattern.pause == Pause::Ice { 10.0 } else { AIR_STEP_S };
-        let (mut low, mut high) = self.bounds(near_s, (longest, step), &over)?;
-        let pause_s = if low.1 <= 0.0 {
-            0.0
-        } else if high.1 > 0.0 {
-            longest
-        } else {
-            // The peak falls nearly in a straight line, but where it begins to: what is known there is halved every other time.
-            let (rounds, near) = if end == End::Soon { (4, step) } else { (8, step / 4.0) };
-            for round in 0..rounds {
-                if high.0 - low.0 < near {
-                    break;
-                }
-                let along = low.1 / (low.1 - high.1);
-                let along = if end == End::Late && round % 2 == 1 { along.max(0.5) } else { along };
-                let between = low.0 + (high.0 - low.0) * along;
-                let tried = between.clamp(low.0 + 0.1 * (high.0 - low.0), high.0 - 0.1 * (high.0 - low.0));
-                let at = over(tried)?;
-                if at > 0.0 { low = (tried, at) } else { high = (tried, at) }
-            }
-            match end {
-                End::Soon => low.0 + (high.0 - low.0) * low.1 / (low.1 - high.1),
-                // It falls faster and faster: beyond what is known it would be too cold.
-                End::Late => low.0,
-            }
+        let paused = |steps: i64| (steps as f64 * step).min(longest);
+        // How much colder than what is aimed at: nearly a straight line, but where it begins to fall.
+        let mut under = |steps: i64| -> Result<f64, HeatError> {
+            let pause_s = paused(steps);
+            Ok(aimed - off_k - quick.finish(&Pattern { pause_s, ..pattern })?.peak_c)
         };
-        let steps = if end == End::Soon { (pause_s / step).ceil() } else { (pause_s / step).floor() };
-        let pause_s = (steps * step).min(longest);
+        let range = (0, (longest / step).ceil() as i64);
+        let guess = (near_s.unwrap_or_default() / step).round() as i64;
+        let pause_s = match (crossing(range, guess, None, &mut under)?, end) {
+            ((None, _), _) => 0.0,
+            ((Some(_), Some(cold)), End::Soon) => paused(cold),
+            ((Some(warm), _), _) => paused(warm),
+        };
         // None at all is none in ice water either.
         let pause = if pause_s > 0.0 { pattern.pause } else { Pause::Air };
         Ok(Pattern { pause, pause_s, ..pattern })
-    }
-
-    /// A pause that is too short and one that is too long, with how far the middle is over what is aimed at: around a guess,
-    /// where there is one that holds.
-    fn bounds(
-        &self,
-        near_s: Option<f64>,
-        (longest, step): (f64, f64),
-        over: &dyn Fn(f64) -> Result<f64, HeatError>,
-    ) -> Result<(Tried, Tried), HeatError> {
-        if let Some(near) = near_s.filter(|near| *near > 2.0 * step && near + 2.0 * step < longest) {
-            let (low, high) = (near - 2.0 * step, near + 2.0 * step);
-            let around = ((low, over(low)?), (high, over(high)?));
-            if around.0.1 > 0.0 && around.1.1 <= 0.0 {
-                return Ok(around);
-            }
-        }
-        Ok(((0.0, over(0.0)?), (longest, over(longest)?)))
     }
 
     /// With a pause that brings the middle to where it is wanted, browned as wanted; looked at coarsely.

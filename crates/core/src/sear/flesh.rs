@@ -48,6 +48,8 @@ impl Flesh {
 
     /// Fat and skin of poultry: melted where it comes from a bath; that it runs out is not modelled.
     ///
+    /// Source: `data/flesh.json`.
+    ///
     /// ```
     /// use hold_steady_core::{food::catalogue, sear::Flesh};
     /// let duck = Flesh::of(catalogue().food("duck-breast").expect("in the catalogue"));

@@ -159,22 +159,8 @@ impl FinishForm {
         form.forget_another_hearth();
         form.forget_another_food(food);
         let mut r = Blanks::new(units, typed_in);
-        let c = Celsius::new;
-        let thickness = match given.thickness {
-            Some(l) => l,
-            None => r.length(
-                "thickness",
-                &mut form.thickness,
-                food.thickness_mm.usual,
-                (Length::from_mm(5.0), Length::from_mm(120.0)),
-            ),
-        };
-        let usual_bath = food.usual_doneness().c;
-        let bath = match given.bath {
-            Some(c) => c,
-            None => r.degrees("bath", &mut form.bath, usual_bath, (c(35.0), c(90.0))),
-        };
-        let wanted_c = r.degrees("wanted", &mut form.wanted, bath, (c(35.0), c(95.0)));
+        let (thickness, bath) = form.read_piece(&mut r, food, given);
+        let wanted_c = r.degrees("wanted", &mut form.wanted, bath, (Celsius::new(35.0), Celsius::new(95.0)));
         let found_hot = form.at.trim().is_empty();
         let (hearth, hearth_c, gauge_low) = form.read_hearth(&mut r, given);
         let fat = r.one_of("fat", &mut form.fat, fats(), "oil", |f| &f.id);
@@ -210,6 +196,19 @@ impl FinishForm {
         let asked =
             FinishAsked { setup, wanted, may, gauge_low, brown, bath, pattern, fat, pieces, sizes, guests };
         (form, r.errors.is_empty().then_some(asked), r.errors)
+    }
+
+    /// How thick it is and what bath it comes from: as given, else as typed.
+    fn read_piece(&mut self, r: &mut Blanks, food: &Food, given: &Given) -> (Length, Celsius) {
+        let (mm, c) = (Length::from_mm, Celsius::new);
+        let usual_mm = food.thickness_mm.usual;
+        let thickness = given
+            .thickness
+            .unwrap_or_else(|| r.length("thickness", &mut self.thickness, usual_mm, (mm(5.0), mm(120.0))));
+        let usual_c = food.usual_doneness().c;
+        let bath =
+            given.bath.unwrap_or_else(|| r.degrees("bath", &mut self.bath, usual_c, (c(35.0), c(90.0))));
+        (thickness, bath)
     }
 
     /// What was typed for another food is not this one's: what it is seared on, in what and how many stay.

@@ -225,6 +225,8 @@ impl Hearth {
 
     /// Minutes until it is hot, from a cold kitchen.
     ///
+    /// Source: `data/hearths.json`, common practice.
+    ///
     /// ```
     /// use hold_steady_core::{sear::Hearth, units::*};
     /// let thin = Hearth::named("thin-pan").expect("shipped").ready_in(None);
@@ -384,6 +386,8 @@ impl Body {
 
     /// A pan: of one temperature throughout, with a burner under it.
     ///
+    /// Source: a lumped heat capacity; its figures by `data/hearths.json`.
+    ///
     /// ```
     /// use hold_steady_core::sear::Body;
     /// let mut pan = Body::lump(230.0, 9400.0, 13_000.0);
@@ -398,6 +402,8 @@ impl Body {
     }
 
     /// A thick one, as deep as heat gets in a sear, of an effusivity (W√s/m²K).
+    ///
+    /// Source: a half-space of that effusivity, after Carslaw and Jaeger, Conduction of Heat in Solids (2nd ed. 1959), from memory of it.
     ///
     /// ```
     /// use hold_steady_core::sear::Body;

@@ -88,6 +88,8 @@ const LOOKED_AFTER_S: f64 = 120.0;
 /// The piece of `setup`, raw at `raw_c` where it does not come from the bath, cooked one way so that its middle is at
 /// its warmest at `centre_c`; browned by `pattern`.
 ///
+/// Source: the model of `sear`, whose constants `data/sear.json` names the sources of.
+///
 /// # Errors
 /// When it takes too much computing.
 ///

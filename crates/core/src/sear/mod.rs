@@ -8,6 +8,7 @@ mod asked;
 mod best;
 mod blanks;
 mod chosen;
+mod crossing;
 mod finishes;
 mod flesh;
 mod follow;

@@ -1,7 +1,7 @@
 //! How much of a finish is too much, and the bath that would have suited it.
 
 use super::Grid;
-use super::best::{COARSE, Tried, Wanted};
+use super::best::{COARSE, Wanted};
 use super::pattern::{After, Pattern};
 use super::setup::Setup;
 use crate::figures::searing;
@@ -18,11 +18,18 @@ pub struct TooMuch {
     pub char_s: Option<f64>,
     /// A hearth hotter than this chars it in the same time, °C.
     pub hearth_c: Option<f64>,
-    /// Each further 15 s a face: the middle warmer by, K, and the band thicker by, mm.
-    pub each_15_s: (f64, f64),
+    /// Each further [`TooMuch::LATER_S`] a face: the middle warmer by, K, and the band thicker by, mm.
+    pub each_later: (f64, f64),
+}
+
+impl TooMuch {
+    /// So many seconds more a face are looked at.
+    pub const LATER_S: f64 = 15.0;
 }
 
 /// How much later or hotter is too much for a pattern.
+///
+/// Source: the model of `sear`, whose constants `data/sear.json` names the sources of.
 ///
 /// # Errors
 /// When it takes too much computing.
@@ -35,16 +42,15 @@ pub struct TooMuch {
 /// # let wanted = Wanted { centre_c: 56.0, browning: 0.008, face_c: 240.0, within_s: None, after: After::resting(120.0) };
 /// let pattern = Pattern { pause: Pause::Air, pause_s: 0.0, face_s: 45.0, times: 1, after: After::resting(120.0) };
 /// let much = too_much(&setup, &wanted, &pattern)?;
-/// assert!(much.face_s.is_none_or(|s| s >= 45.0) && much.each_15_s.0 > 0.0);
+/// assert!(much.face_s.is_none_or(|s| s >= 45.0) && much.each_later.0 > 0.0);
 /// # Ok::<(), hold_steady_core::heat::HeatError>(())
 /// ```
 pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<TooMuch, HeatError> {
     const ROUNDS: usize = 5;
-    const LATER_S: f64 = 15.0;
     let above = wanted.band_above_c();
     let at = |setup: &Setup, face_s: f64| setup.finish(&Pattern { face_s, ..*pattern });
-    let (now, later) = (at(setup, pattern.face_s)?, at(setup, pattern.face_s + LATER_S)?);
-    let each_15_s = (later.peak_c - now.peak_c, later.thicker_band_mm(above) - now.thicker_band_mm(above));
+    let (now, later) = (at(setup, pattern.face_s)?, at(setup, pattern.face_s + TooMuch::LATER_S)?);
+    let each_later = (later.peak_c - now.peak_c, later.thicker_band_mm(above) - now.thicker_band_mm(above));
     // Looked for coarsely, and set right by how far that is off here.
     let quick = &Setup { grid: COARSE, ..setup.clone() };
     let off_k = now.peak_c - at(quick, pattern.face_s)?.peak_c;
@@ -97,9 +103,12 @@ pub fn too_much(setup: &Setup, wanted: &Wanted, pattern: &Pattern) -> Result<Too
             reaches((from, chars(from)?), (until, chars(until)?), &chars)?
         },
         hearth_c,
-        each_15_s,
+        each_later,
     })
 }
+
+/// Something tried, and how far over what is aimed at it is.
+type Tried = (f64, f64);
 
 /// Where something that rises nearly in a straight line passes nought between two points of it: the lower end where it is over
 /// already, none where it is not at the upper one.
@@ -136,6 +145,8 @@ pub(super) fn reaches(
 }
 
 /// The bath to have chosen, so that after this finish the middle is as wanted, °C; a piece that is heated through.
+///
+/// Source: the model of `sear`, whose constants `data/sear.json` names the sources of.
 ///
 /// # Errors
 /// When it takes too much computing.

@@ -227,6 +227,8 @@ pub struct Seared {
 impl Seared {
     /// How deep from each face it was ever hotter than this, mm.
     ///
+    /// Source: the model of `sear`, whose constants `data/sear.json` names the sources of.
+    ///
     /// ```
     /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
     /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
@@ -268,6 +270,8 @@ impl Seared {
     }
 
     /// Share of the thickness that was never so far from `wanted_c` as `within_k` above it, 0 to 1: how even it is.
+    ///
+    /// Source: the model of `sear`, whose constants `data/sear.json` names the sources of.
     ///
     /// ```
     /// # use hold_steady_core::{food::catalogue, sear::*, units::*};
@@ -382,6 +386,8 @@ impl Sear {
     }
 
     /// Follows it.
+    ///
+    /// Source: the model of `sear`, whose constants `data/sear.json` names the sources of.
     ///
     /// # Errors
     /// When it takes more computing than the question may cost; see [`crate::heat::Effort`].

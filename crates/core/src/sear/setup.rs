@@ -163,6 +163,8 @@ impl Setup {
     /// What a pattern makes of it. Its middle is followed on after the rest until it is warmest; what it is at the table
     /// is said for the end of the rest.
     ///
+    /// Source: the model of `sear`, whose constants `data/sear.json` names the sources of.
+    ///
     /// # Errors
     /// When it takes too much computing.
     ///
@@ -181,6 +183,8 @@ impl Setup {
     }
 
     /// How deep an edge is done, mm: a run of its own from the edge inwards.
+    ///
+    /// Source: the model of `sear`, whose constants `data/sear.json` names the sources of.
     ///
     /// # Errors
     /// When it takes too much computing.
@@ -335,6 +339,8 @@ pub struct Browning {
 
 /// How brown a face can be, palest first.
 ///
+/// Source: set by eye (`data/browning.json`): an index, not a measurement.
+///
 /// ```
 /// assert!(hold_steady_core::sear::brownings().windows(2).all(|w| w[0].index < w[1].index));
 /// ```
@@ -347,6 +353,8 @@ pub fn brownings() -> &'static [Browning] {
 }
 
 /// How a face of such an index and such a peak is called: charred by its peak, else by its index; pale below all.
+///
+/// Source: set by eye (`data/browning.json`): an index, not a measurement.
 ///
 /// ```
 /// use hold_steady_core::sear::called;

@@ -288,7 +288,7 @@ fn arranged_said(request: &PlanRequest, units: Units) -> Option<String> {
 /// Whether a bag of a known weight floats.
 fn float_said(f: &Float, units: Units) -> String {
     let gas = if f.gas_ml > 0.0 {
-        " At this heat vegetables give off gas: look again after ten minutes."
+        " At this heat vegetables give off gas: look again once it has been in for a while."
     } else {
         ""
     };

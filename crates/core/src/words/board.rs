@@ -1,9 +1,12 @@
 //! The board in words: what goes wrong and what to do, limits that come, alarms.
 
+use std::borrow::Cow;
+
 use jiff::Timestamp;
 
 use super::finish::heat_it;
 use super::minutes;
+use crate::bath::STILL_FALLING;
 use crate::board::{Alarm, AlarmKind, Board, Limit, ToDo, Trouble};
 use crate::cook::{Live, Probed, Stage};
 use crate::figures::bench;
@@ -27,6 +30,31 @@ pub fn was_it_on((from, until): (Timestamp, Timestamp), clock: &dyn Fn(Timestamp
     )
 }
 
+fn look_at_device() -> String {
+    let proves = minutes(bench().gap_credit_min.minutes());
+    format!(
+        "Look at the device and its network. Read the water by hand meanwhile: what nobody reads proves less and less, after {proves} nothing."
+    )
+}
+
+fn look_at_lid() -> String {
+    let still = minutes(STILL_FALLING);
+    format!("Look at lid, plug and switch. Nothing is moved yet: if it still falls in {still}, that is said.")
+}
+
+/// That a bath has gone unread for too long.
+///
+/// ```
+/// assert!(hold_steady_core::words::unread_water().starts_with("Nobody has read this water for 30 min: "));
+/// ```
+#[must_use]
+pub fn unread_water() -> String {
+    format!(
+        "Nobody has read this water for {}: from then on nothing counts as proved, whatever it was. Stir it and read it now.",
+        minutes(bench().gap_credit_min.minutes())
+    )
+}
+
 /// What goes wrong with a bath: in a few words with its time, and what to do.
 ///
 /// ```
@@ -41,58 +69,50 @@ pub fn bath_trouble(
     units: Units,
     clock: &dyn Fn(Timestamp) -> String,
 ) -> (String, String) {
-    let (what, act): (String, &str) = match trouble {
-        Trouble::Silent { since } => (
-            format!("no readings since {}", clock(*since)),
-            "Look at the device and its network. Read the water by hand meanwhile: what nobody reads proves less and less, after half an hour nothing.",
+    (wrong(trouble, units, clock), what_to_do(trouble).into_owned())
+}
+
+fn wrong(trouble: &Trouble, units: Units, clock: &dyn Fn(Timestamp) -> String) -> String {
+    match trouble {
+        Trouble::Silent { since } => format!("no readings since {}", clock(*since)),
+        Trouble::Unread => format!("not read for {}", minutes(bench().gap_credit_min.minutes())),
+        Trouble::Unwatched { from, until, .. } => {
+            format!("this machine was away from {} to {}: was the bath on?", clock(*from), clock(*until))
+        }
+        Trouble::Jumped { at, from, to } => format!(
+            "jumped from {} to {} at {}: is the probe in the water?",
+            units.temperature_fixed(*from),
+            units.temperature_fixed(*to),
+            clock(*at)
         ),
-        Trouble::Unread => (
-            format!("not read for {}", minutes(bench().gap_credit_min.minutes())),
-            "Stir it, read it, write it down: until then nothing counts.",
+        Trouble::Falling { since, from, to } => format!(
+            "falling since {}, from {}: is its lid off, is it on?",
+            clock(*since),
+            units.temperature_fixed((*from).max(*to))
         ),
-        Trouble::Unwatched { from, until, .. } => (
-            format!("this machine was away from {} to {}: was the bath on?", clock(*from), clock(*until)),
-            "Say on its page that it was on, or when it was off; and read it. Until then what nobody saw counts as off.",
+        Trouble::NoHeat { since, from, to } => format!(
+            "no heat since {}, when it was {}",
+            clock(*since),
+            units.temperature_fixed((*from).max(*to))
         ),
-        Trouble::Jumped { at, from, to } => (
-            format!(
-                "jumped from {} to {} at {}: is the probe in the water?",
-                units.temperature_fixed(*from),
-                units.temperature_fixed(*to),
-                clock(*at)
-            ),
-            "Put the probe back, low and behind the bags. If the reading was false, strike it out on the bath’s page; until then it counts.",
-        ),
-        Trouble::Falling { since, from, to } => (
-            format!(
-                "falling since {}, from {}: is its lid off, is it on?",
-                clock(*since),
-                units.temperature_fixed((*from).max(*to))
-            ),
-            "Look at lid, plug and switch. Nothing is moved yet: if it still falls in a quarter of an hour, that is said.",
-        ),
-        Trouble::NoHeat { since, from, to } => (
-            format!(
-                "no heat since {}, when it was {}",
-                clock(*since),
-                units.temperature_fixed((*from).max(*to))
-            ),
-            "Look at plug, switch and water level now. Lid on. Hot water, or a bath that works, within minutes keeps what was gained; if neither can be had, chill what is safe to keep and throw away what is not.",
-        ),
-        Trouble::Below { by, .. } => (
-            format!("{} too cold and not rising", units.temperature_difference(*by)),
-            "Cover it, take some of the food out, or top up with hot water; what lies in it takes longer.",
-        ),
-        Trouble::Over { by } => (
-            format!("{} too hot", units.temperature_difference(*by)),
-            "Look at its setting. Cold water brings it down; what lies in it will be done further than planned.",
-        ),
-        Trouble::LowWater { at } => (
-            format!("lowest water line at about {}", clock(*at)),
-            "Top it up with water as hot as the bath, and cover it.",
-        ),
-    };
-    (what, act.into())
+        Trouble::Below { by, .. } => format!("{} too cold and not rising", units.temperature_difference(*by)),
+        Trouble::Over { by } => format!("{} too hot", units.temperature_difference(*by)),
+        Trouble::LowWater { at } => format!("lowest water line at about {}", clock(*at)),
+    }
+}
+
+fn what_to_do(trouble: &Trouble) -> Cow<'static, str> {
+    match trouble {
+        Trouble::Silent { .. } => look_at_device().into(),
+        Trouble::Unread => "Stir it, read it, write it down: until then nothing counts.".into(),
+        Trouble::Unwatched { .. } => "Say on its page that it was on, or when it was off; and read it. Until then what nobody saw counts as off.".into(),
+        Trouble::Jumped { .. } => "Put the probe back, low and behind the bags. If the reading was false, strike it out on the bath’s page; until then it counts.".into(),
+        Trouble::Falling { .. } => look_at_lid().into(),
+        Trouble::NoHeat { .. } => "Look at plug, switch and water level now. Lid on. Hot water, or a bath that works, within minutes keeps what was gained; if neither can be had, chill what is safe to keep and throw away what is not.".into(),
+        Trouble::Below { .. } => "Cover it, take some of the food out, or top up with hot water; what lies in it takes longer.".into(),
+        Trouble::Over { .. } => "Look at its setting. Cold water brings it down; what lies in it will be done further than planned.".into(),
+        Trouble::LowWater { .. } => "Top it up with water as hot as the bath, and cover it.".into(),
+    }
 }
 
 /// A limit that comes, in a few words.
@@ -114,9 +134,8 @@ pub const fn bag_limit(limit: Limit) -> &'static str {
 ///
 /// ```
 /// # use hold_steady_core::{book::*, cook::*, units::*, words};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let record = Export::example().cooks.remove(0);
 /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
 /// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
 /// assert_eq!(words::heat(&live, Units::default()), "", "nobody chose a finish");
@@ -132,9 +151,8 @@ pub fn heat(live: &Live, units: Units) -> String {
 ///
 /// ```
 /// # use hold_steady_core::{board::ToDo, book::*, cook::*, units::*, words};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let record = Export::example().cooks.remove(0);
 /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
 /// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
 /// let clock = |t: jiff::Timestamp| t.to_string();

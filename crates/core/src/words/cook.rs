@@ -14,9 +14,8 @@ use crate::units::{Celsius, Minutes, Units};
 ///
 /// ```
 /// # use hold_steady_core::{book::*, cook::*, units::*, words};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let record = Export::example().cooks.remove(0);
 /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
 /// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
 /// let (what, _) = words::next(&live, Units::default(), &|t| t.to_string());
@@ -154,9 +153,8 @@ pub const fn is_deadline(next: &Next) -> bool {
 ///
 /// ```
 /// # use hold_steady_core::{book::*, cook::*, units::*, words};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let record = Export::example().cooks.remove(0);
 /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
 /// let live = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
 /// assert_eq!(words::next_with_time(&live, Units::default(), &|t| t.to_string()), "Write down how it came out");
@@ -327,9 +325,8 @@ pub fn way_back(way: &WayBack, units: Units, clock: &dyn Fn(Timestamp) -> String
 ///
 /// ```
 /// # use hold_steady_core::{book::*, cook::*, units::*, words};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let record = read_export(EXPORT, now)?.export.cooks.remove(0);
+/// # let record = Export::example().cooks.remove(0);
 /// # let (plan, state) = (record.plan_record().expect("planned").clone(), record.state());
 /// let back = live(&plan.request, &plan.plan()?, &state, &record.water(&state), now)?;
 /// assert!(words::put_back(&back, Minutes::new(6.0), &|_| "19:32".into()).starts_with("It has been out for 6 min."));

@@ -364,16 +364,17 @@ pub fn proposal(p: &Proposal, (hearth, fat): (&Hearth, &Fat), units: Units) -> S
 ///
 /// ```
 /// use hold_steady_core::{sear::TooMuch, units::Units, words};
-/// let much = TooMuch { face_s: Some(58.0), char_s: None, hearth_c: None, each_15_s: (1.7, 0.9) };
+/// let much = TooMuch { face_s: Some(58.0), char_s: None, hearth_c: None, each_later: (1.7, 0.9) };
 /// let said = words::too_much(&much, Units::default());
 /// assert_eq!(said[0], "Each 15 s more a face: the middle 1.7 °C warmer, the band 0.9 mm thicker.");
 /// assert_eq!(said[1], "Longer than 58 s a face, and the middle passes what is wanted by more than 1 °C.");
 /// ```
 #[must_use]
 pub fn too_much(much: &TooMuch, units: Units) -> Vec<String> {
-    let (warmer, thicker) = much.each_15_s;
+    let (warmer, thicker) = much.each_later;
     let mut said = vec![format!(
-        "Each 15 s more a face: the middle {} warmer, the band {} thicker.",
+        "Each {} s more a face: the middle {} warmer, the band {} thicker.",
+        TooMuch::LATER_S,
         units.temperature_difference(Kelvin::new(warmer.max(0.0))),
         units.length(Length::from_mm(thicker.max(0.0)))
     )];

@@ -2,7 +2,9 @@
 
 use jiff::Timestamp;
 
+use super::minutes;
 use crate::cook::Kept;
+use crate::figures::limits;
 use crate::keep::{StorageKind, StorageRecord};
 use crate::units::{Kelvin, Units};
 
@@ -44,11 +46,12 @@ pub fn storage_stands(
     if let Some(since) = record.warm_since() {
         let what = match record.storage.kind {
             StorageKind::Freezer => {
-                "What is in it stays safe while it is frozen; what thaws counts its days again."
+                "What is in it stays safe while it is frozen; what thaws counts its days again.".to_owned()
             }
-            _ => {
-                "See to it, and move what is in it. What was above that for four hours in all is thrown away."
-            }
+            _ => format!(
+                "See to it, and move what is in it. What was above that for {} in all is thrown away.",
+                minutes(limits().clock_limit_min.minutes())
+            ),
         };
         return (
             format!("{read}: warmer than {} since {}. {what}", units.temperature(warmest), clock(since)),
@@ -81,4 +84,19 @@ pub fn kept_in(kept: &Kept) -> String {
         Some(storage) => format!("{how}, in {}", storage.name),
         None => how.to_owned(),
     }
+}
+
+/// What is held hot, and how often it is read.
+///
+/// ```
+/// let said = hold_steady_core::words::held_hot(hold_steady_core::units::Units::default());
+/// assert_eq!(said, "At 57 °C or more it may wait. Read it at least every 2 h: from the last reading on, the clock runs.");
+/// ```
+#[must_use]
+pub fn held_hot(units: Units) -> String {
+    format!(
+        "At {} or more it may wait. Read it at least every {}: from the last reading on, the clock runs.",
+        limits().hot_hold_c.degrees(units),
+        minutes(limits().hot_check_min.minutes())
+    )
 }

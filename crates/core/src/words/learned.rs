@@ -1,6 +1,7 @@
 //! What a vessel's readings taught, and what they did not, in words.
 
-use crate::bath::{LearnError, Learned, Sought};
+use super::minutes;
+use crate::bath::{LEAST_APART, LearnError, Learned, Sought};
 use crate::figures::bench;
 use crate::units::{Celsius, Kelvin, TemperatureUnit, Units};
 
@@ -75,7 +76,8 @@ pub fn not_learned(why: LearnError, units: Units) -> String {
     let what = |of: Sought| if of == Sought::Heater { "its heater’s power" } else { "what it loses" };
     match why {
         LearnError::TooFew => {
-            "Two readings or more are needed, five minutes apart at least: nothing can be learned yet.".into()
+            let apart = minutes(LEAST_APART);
+            format!("More than one reading is needed, {apart} apart at least: nothing can be learned yet.")
         }
         LearnError::Flat(Sought::Heater) => {
             format!("These readings do not rise: its heater’s power is not learned of them. {RISE}")

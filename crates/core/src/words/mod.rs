@@ -2,6 +2,7 @@
 //! here is the one place that makes sentences of them, and so the place another language would go.
 //!
 //! - [`told`]: a verdict with its reasons and its way out; [`headline`], [`why`]: the short of it;
+//! - [`answer()`]: the short of a plan's answer; [`asks`], [`assumed`]: what is asked, and what counts until it is said;
 //! - [`caution`], [`advice`]: what a plan says besides; [`stop`]: what a pull at some minute means;
 //! - [`next`]: what to do next in a cook that runs;
 //! - [`since`], [`dinner`], [`stands_as`]: what stands beside its clocks;
@@ -22,6 +23,7 @@ pub use crate::bath::too_hot;
 pub use crate::units::minutes;
 
 mod anew;
+mod answer;
 mod bath;
 mod before;
 mod beside;
@@ -36,12 +38,18 @@ mod steps;
 mod verdict;
 
 pub use anew::{must_not_eat, not_when_wished, planned_anew, stands_by};
+pub use answer::{
+    AS_PLANNED, answer, answers_to, asks, assumed, hints, map, ribbon, scale, slice, where_meanwhile,
+    which_time,
+};
 pub use bath::{
     BenchLine, Tone, bench, care, clash, clock_off, clock_trouble, cover, filling, trusted, water_refused,
 };
 pub use before::{BagWords, Before, SaltWords, aromatic_notes, before};
 pub use beside::{clock_was_set, dinner, set_by, since, stands_as, water_known};
-pub use board::{alarm, alarm_where, bag_limit, bath_trouble, heat, killed, level, probed, to_do, was_it_on};
+pub use board::{
+    alarm, alarm_where, bag_limit, bath_trouble, heat, killed, level, probed, to_do, unread_water, was_it_on,
+};
 pub use cook::{
     CENTRES, fault, is_deadline, last_time, next, next_with_time, put_back, short_fault, way_back,
 };
@@ -50,7 +58,7 @@ pub use finish::{
     after_sear, aim, chosen_finish, cooked, finish_cautions, first_on_heat, for_seconds, off_wanted,
     on_hearth, pace, pattern, proposal, seared_at, seared_faces, too_long_out, too_much, usual_sear,
 };
-pub use keep::{kept_in, storage_kind, storage_stands};
+pub use keep::{held_hot, kept_in, storage_kind, storage_stands};
 pub use learned::{learned, not_learned};
 pub use plan::{advice, caution, sooner, stop, too_soon};
 pub use steps::{ToldStep, steps, trouble, wrong};

@@ -284,10 +284,14 @@ fn way(way: &Way, units: Units) -> String {
         }
         Way::Steam => "Steam or boil them instead.".into(),
         Way::ThrowAway => {
-            "Throw it away. Next time eat it, hold it hot or chill it within two hours of the pull.".into()
+            let within = minutes(limits().after_kill_every_min.minutes());
+            format!("Throw it away. Next time eat it, hold it hot or chill it within {within} of the pull.")
         }
         Way::GrewAfterKill => {
-            "What grew after it was pasteurised no heat makes good. Next time eat it, hold it hot or chill it within two hours.".into()
+            let within = minutes(limits().after_kill_every_min.minutes());
+            format!(
+                "What grew after it was pasteurised no heat makes good. Next time eat it, hold it hot or chill it within {within}."
+            )
         }
         Way::SpoiledBefore => {
             "It was too long where bacteria grow before it went in: throw it away.".into()

@@ -11,6 +11,7 @@ use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 use super::{ReadingRow, Writing, Written, insert_setting, instrument, running};
+use crate::rows::storage_is_ours;
 use crate::time::At;
 use crate::who::{COLUMNS, told, who};
 use crate::{Actor, InKitchen, Role, Store, StoreError};
@@ -306,7 +307,7 @@ impl InKitchen {
                         found.ok_or(StoreError::NotFound)?;
                     }
                 }
-                Some(Lies::Storage(storage)) => crate::keep::ours(c, actor, storage)?,
+                Some(Lies::Storage(storage)) => storage_is_ours(c, actor.kitchen, storage)?,
                 None => {}
             }
             if lies_in(c, id, now)? == lies {

@@ -26,7 +26,7 @@ use readings::{ReadingRow, Writing, Written};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use crate::rows::most;
+use crate::rows::{most, storage_is_ours};
 use crate::time::At;
 use crate::who::{COLUMNS, told, who};
 use crate::{Actor, InKitchen, StoreError, parse_json, to_json};
@@ -269,7 +269,7 @@ pub(crate) fn read_by_hand(
     }
     match of {
         Lies::Bath { bath, .. } => running(c, actor, bath)?,
-        Lies::Storage(storage) => crate::keep::ours(c, actor, storage)?,
+        Lies::Storage(storage) => storage_is_ours(c, actor.kitchen, storage)?,
     }
     let instrument = match thermometer {
         Some(thermometer) => instrument_of(c, actor, of, thermometer)?,

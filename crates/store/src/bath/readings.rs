@@ -179,11 +179,18 @@ pub(super) fn told(m: &Told) -> Result<ReadingRecord, StoreError> {
     Ok(ReadingRecord { at: minute.last_at, celsius: minute.mean, quality: m.quality.clone() })
 }
 
-/// What is in a pack: its readings, or the one that stands for each of its minutes.
-pub(super) fn opened(thinned: bool, body: &[u8]) -> Result<Vec<ReadingRecord>, StoreError> {
-    if thinned {
-        return unpack_minutes(body)?.iter().map(told).collect();
-    }
+/// What is in a pack: its readings, or of one that was thinned what stands for each of its minutes.
+fn opened(thinned: bool, body: &[u8]) -> Result<Vec<ReadingRecord>, StoreError> {
+    if thinned { told_by_minute(body) } else { whole(body) }
+}
+
+/// What stands for each minute of a pack that was thinned.
+fn told_by_minute(body: &[u8]) -> Result<Vec<ReadingRecord>, StoreError> {
+    unpack_minutes(body)?.iter().map(told).collect()
+}
+
+/// The readings of a pack.
+fn whole(body: &[u8]) -> Result<Vec<ReadingRecord>, StoreError> {
     let reading = |r: Row| {
         let at =
             Timestamp::from_microsecond(r.at).map_err(|e| StoreError::Record(format!("readings: {e}")))?;
@@ -271,7 +278,7 @@ pub(crate) fn judged(
     let mut found = packs.query([instrument])?;
     while let Some(row) = found.next()? {
         let body: Vec<u8> = row.get(0)?;
-        all.extend(opened(true, &body)?);
+        all.extend(told_by_minute(&body)?);
     }
     let open = last.map_or(i64::MIN, |m| m.saturating_sub(LAST - 1));
     let apart: BTreeSet<i64> = struck.iter().map(|at| minute_of(*at)).filter(|m| *m < open).collect();

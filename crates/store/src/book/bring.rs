@@ -16,10 +16,10 @@ use uuid::Uuid;
 
 use super::Imported;
 use crate::bath::{Detail, each_hour, each_of_hour, fresh, insert_hour};
+use crate::cook::phase::count;
 use crate::cook::{insert, load, load_filed};
 use crate::file::{prepare, remove, with_end};
 use crate::migrate::{MIGRATIONS, functions};
-use crate::phase::count;
 use crate::rows::exists;
 use crate::time::At;
 use crate::{Actor, CookPhase, InKitchen, PRAGMAS, StoreError, bath, food, keep, kitchen, new_id, to_json};

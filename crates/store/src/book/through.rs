@@ -7,7 +7,7 @@ use jiff::Timestamp;
 use rusqlite::{OptionalExtension, ToSql, params_from_iter};
 use uuid::Uuid;
 
-use crate::phase::load_each;
+use crate::cook::phase::load_each;
 use crate::rows::most;
 use crate::time::At;
 use crate::{CookPhase, InKitchen, StoreError, Unreadable};

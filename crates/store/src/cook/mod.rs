@@ -1,5 +1,7 @@
 //! Cooks: begun from a plan, then only ever added to.
 
+pub(crate) mod phase;
+
 use std::collections::HashMap;
 use std::collections::hash_map::Entry;
 
@@ -18,7 +20,7 @@ use crate::bath::Detail;
 use crate::rows::exists;
 use crate::time::At;
 use crate::who::{COLUMNS, told, who};
-use crate::{Actor, InKitchen, Origin, StoreError, bath, new_id, parse_json, phase, to_json};
+use crate::{Actor, InKitchen, Origin, StoreError, bath, new_id, parse_json, to_json};
 
 /// A plan about to be cooked.
 #[derive(Debug, Clone)]

@@ -4,7 +4,7 @@ use hold_steady_core::book::{Change, InstrumentRecord, KitchenRecord};
 use hold_steady_core::keep::{Storage, StorageKind, StorageRecord};
 use hold_steady_core::units::Celsius;
 use jiff::Timestamp;
-use rusqlite::{Connection, OptionalExtension};
+use rusqlite::Connection;
 use uuid::Uuid;
 
 use crate::actor::changed;
@@ -81,12 +81,6 @@ impl InKitchen {
         })
         .await
     }
-}
-
-/// Whether one is this kitchen's.
-pub(crate) fn ours(c: &Connection, actor: &Actor, id: Uuid) -> Result<(), StoreError> {
-    let sql = "SELECT 1 FROM storage WHERE id = ?1 AND kitchen_id = ?2";
-    c.query_row(sql, (id, actor.kitchen), |_| Ok(())).optional()?.ok_or(StoreError::NotFound)
 }
 
 fn keep(c: &Connection, actor: &Actor, storage: Storage, now: Timestamp) -> Result<(), StoreError> {

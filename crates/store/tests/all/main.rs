@@ -3,8 +3,10 @@
 mod common;
 
 mod bench;
+mod carried;
 mod copies;
 mod keep;
+mod kitchens;
 mod readings;
 mod store;
 mod whole_book;

@@ -5,10 +5,9 @@ pub mod readings;
 
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse, web};
-use hold_steady_core::calc::{self, CalcError};
-use serde_json::json;
+use hold_steady_core::calc;
 
-use crate::app::{API_LIMIT, AppState, PageError, compute, get, header_text};
+use crate::app::{API_LIMIT, AppState, PageError, compute, get, header_text, plain_problem, problem};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(
@@ -19,19 +18,6 @@ pub fn configure(config: &mut web::ServiceConfig) {
             .service(web::resource("/readings").route(web::post().to(readings::report)))
             .default_service(web::route().to(no_such)),
     );
-}
-
-fn problem(status: StatusCode, error: &CalcError) -> HttpResponse {
-    HttpResponse::build(status).content_type("application/problem+json").json(json!({
-        "type": "about:blank",
-        "title": error.title,
-        "status": status.as_u16(),
-        "fields": error.fields,
-    }))
-}
-
-pub fn plain_problem(status: StatusCode, title: &str) -> HttpResponse {
-    problem(status, &CalcError { title: title.into(), fields: Vec::new() })
 }
 
 async fn description() -> HttpResponse {

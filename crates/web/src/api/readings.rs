@@ -1,21 +1,39 @@
 //! `POST /api/v1/readings`: what devices report, as JSON or CSV, with a token of their own.
 
-use actix_web::dev::ServiceRequest;
-use actix_web::http::{StatusCode, header};
-use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
+use actix_web::body::{BoxBody, MessageBody};
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::{Method, StatusCode, header};
+use actix_web::middleware::Next;
+use actix_web::{Error, HttpMessage, HttpRequest, HttpResponse, web};
 use hold_steady_core::bath::{report_from_csv, report_from_json};
 use hold_steady_core::units::TemperatureUnit;
 use hold_steady_store::Reporter;
 use serde_json::json;
 
-use super::plain_problem;
-use crate::app::{API_LIMIT, AppState, KILOBYTES_A_MINUTE, REPORTS_A_MINUTE, Wait, address, header_text};
+use crate::app::{
+    API_LIMIT, AppState, KILOBYTES_A_MINUTE, REPORTS_A_MINUTE, Wait, address, header_text, plain_problem,
+};
 
 /// Where they are sent.
-pub const PATH: &str = "/api/v1/readings";
+const PATH: &str = "/api/v1/readings";
+
+/// Whose readings these are comes first: a stranger's are not read.
+pub async fn known_first(
+    request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<BoxBody>, Error> {
+    if request.path() == PATH
+        && *request.method() == Method::POST
+        && let Some(mut answer) = stranger(&request).await
+    {
+        answer.head_mut().set_connection_type(actix_web::http::ConnectionType::Close);
+        return Ok(request.into_response(answer));
+    }
+    Ok(next.call(request).await?.map_into_boxed_body())
+}
 
 /// Looks whose readings these are, before they are read. The answer to whom nobody knows, or who sends too much.
-pub async fn stranger(request: &ServiceRequest) -> Option<HttpResponse> {
+async fn stranger(request: &ServiceRequest) -> Option<HttpResponse> {
     let state = request.app_data::<web::Data<AppState>>()?;
     let from = address(request.request());
     let token = header_text(request.request(), &header::AUTHORIZATION)

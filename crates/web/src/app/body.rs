@@ -14,7 +14,7 @@ use futures_util::StreamExt;
 use tokio::sync::Semaphore;
 
 use super::{API_LIMIT, FORM_LIMIT, LOG_LIMIT, PageError};
-use crate::api::readings;
+use crate::words;
 
 /// How long a form or a calculation may take to arrive, and a file.
 const FORM_WITHIN: Duration = Duration::from_secs(10);
@@ -23,6 +23,9 @@ const FILE_WITHIN: Duration = Duration::from_secs(60);
 /// How many bodies of those that may be large are held at once, and how long another waits for its turn.
 static LARGE: Semaphore = Semaphore::const_new(2);
 const PATIENCE: Duration = Duration::from_secs(2);
+
+/// Where a book is brought in: written to the disk as it comes.
+pub const TAKES_ITS_OWN: &str = "/book/import";
 
 /// What a route takes, whatever a request says that it sends: so many bytes, within so long.
 fn taken(path: &str) -> (usize, Duration) {
@@ -42,15 +45,8 @@ pub async fn body(
     if matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS) {
         return Ok(next.call(request).await?.map_into_boxed_body());
     }
-    // Whose it is comes first: a stranger's is not read.
-    if request.path() == readings::PATH
-        && let Some(mut answer) = readings::stranger(&request).await
-    {
-        answer.head_mut().set_connection_type(actix_web::http::ConnectionType::Close);
-        return Ok(request.into_response(answer));
-    }
     // A book is written to the disk as it comes, by whom it is for.
-    if request.path() == crate::book::IMPORT {
+    if request.path() == TAKES_ITS_OWN {
         return Ok(next.call(request).await?.map_into_boxed_body());
     }
     let (most, within) = taken(request.path());
@@ -85,7 +81,7 @@ pub async fn body(
 /// # Errors
 /// When it is not there.
 pub async fn whole(mut body: web::Payload) -> Result<Vec<u8>, PageError> {
-    let broken = || PageError::Body(StatusCode::BAD_REQUEST, "The request broke off before its end.".into());
+    let broken = || PageError::Body(StatusCode::BAD_REQUEST, words::door::BROKE_OFF.into());
     let mut all = Vec::new();
     while let Some(chunk) = body.next().await {
         let chunk = chunk.map_err(|_| broken())?;
@@ -96,9 +92,9 @@ pub async fn whole(mut body: web::Payload) -> Result<Vec<u8>, PageError> {
 
 fn refusal(path: &str, (status, title): (StatusCode, String)) -> HttpResponse {
     let mut answer = if path.starts_with("/api/v1") {
-        crate::api::plain_problem(status, &title)
+        super::plain_problem(status, &title)
     } else {
-        PageError::Body(status, format!("{title}. Nothing was written down.")).error_response()
+        PageError::Body(status, words::door::not_taken(&title)).error_response()
     };
     // What is left of the body is not waited for.
     answer.head_mut().set_connection_type(actix_web::http::ConnectionType::Close);

@@ -8,6 +8,7 @@ use hold_steady_core::units::capitalised;
 use hold_steady_store::StoreError;
 
 use super::Place;
+use crate::words::door as says;
 
 /// Why a page cannot be shown.
 #[derive(Debug, thiserror::Error)]
@@ -102,19 +103,12 @@ impl ResponseError for PageError {
             tracing::error!(error = %self, "a page could not be shown");
         }
         let (heading, text) = match self {
-            Self::NoSuchPage => (
-                "There is no such page",
-                "The address may have been mistyped, or the page has moved.".to_owned(),
-            ),
+            Self::NoSuchPage => ("There is no such page", says::ADDRESS_MISTYPED.to_owned()),
             Self::NoSuchCook | Self::Store(StoreError::NotFound) => (
                 if matches!(self, Self::NoSuchCook) { "There is no such cook" } else { "That is not here" },
-                "The link may be incomplete, or it belongs to another kitchen.".to_owned(),
+                says::LINK_INCOMPLETE.to_owned(),
             ),
-            Self::NoSuchFood => (
-                "There is no such food",
-                "It may have been removed from this kitchen’s own. What was cooked with it is in the book."
-                    .to_owned(),
-            ),
+            Self::NoSuchFood => ("There is no such food", says::FOOD_REMOVED.to_owned()),
             Self::NotSeared(..) => ("This is not seared", self.to_string()),
             Self::Request(reason) => ("That could not be understood", reason.clone()),
             Self::Body(_, reason) => ("That did not arrive whole", reason.clone()),
@@ -127,12 +121,11 @@ impl ResponseError for PageError {
             Self::Store(StoreError::Conflict(reason)) => {
                 ("It was not written down", format!("{}.", capitalised(reason)))
             }
-            Self::Store(e @ (StoreError::Busy | StoreError::Full | StoreError::Unwritable(_))) => (
-                "It was not written down",
-                format!("{} What was written down before is safe.", capitalised(&e.to_string())),
-            ),
+            Self::Store(e @ (StoreError::Busy | StoreError::Full | StoreError::Unwritable(_))) => {
+                ("It was not written down", says::failed(&capitalised(&e.to_string())))
+            }
             Self::Forbidden(reason) => ("That is not allowed from here", (*reason).to_owned()),
-            other => ("Something failed here", format!("{other}. What was written down before is safe.")),
+            other => ("Something failed here", says::failed(&format!("{other}."))),
         };
         let (back, back_text) = match self {
             Self::NoSuchCook | Self::Store(_) => ("/book", "To the book"),

@@ -15,6 +15,7 @@ use serde::Serialize;
 use super::limits::{DOWNLOADS_AN_ADDRESS, Held};
 use super::lines::{close_after, in_use};
 use super::{AppState, PageError, address, header_text};
+use crate::words;
 
 fn head(name: &str, kind: &str) -> HttpResponseBuilder {
     let mut answer = HttpResponse::Ok();
@@ -68,12 +69,11 @@ where
 }
 
 fn download(state: &AppState, request: &HttpRequest) -> Result<Held, PageError> {
-    state.limits.downloads.take(address(request)).ok_or_else(|| {
-        let text = format!(
-            "{DOWNLOADS_AN_ADDRESS} files are being sent to your address already, the most there can be at once. Wait until one has arrived."
-        );
-        PageError::TooMany(10, text)
-    })
+    state
+        .limits
+        .downloads
+        .take(address(request))
+        .ok_or_else(|| PageError::TooMany(10, words::door::too_many_downloads(DOWNLOADS_AN_ADDRESS)))
 }
 
 fn whole(
@@ -145,23 +145,16 @@ pub async fn uploaded(
         Ok(Ok(_)) => Ok(Ok(file)),
         Ok(Err(Broken::Disk(e))) => Err(StoreError::from(e).into()),
         Ok(Err(Broken::Upload(multer::Error::StreamSizeExceeded { .. }))) => {
-            let text = format!(
-                "The book is larger than {} MB. Nothing was written down: import it at the command line, which takes one of any length.",
-                most >> 20
-            );
-            Err(PageError::Body(StatusCode::PAYLOAD_TOO_LARGE, text))
+            Err(PageError::Body(StatusCode::PAYLOAD_TOO_LARGE, words::book::too_large(most)))
         }
         Ok(Err(Broken::Upload(e))) => Err(PageError::Body(
             StatusCode::BAD_REQUEST,
-            format!("The file could not be read: {e}. Nothing was written down."),
+            words::door::not_taken(words::door::file_unread(&e).trim_end_matches('.')),
         )),
-        Err(_) => {
-            let text = format!(
-                "The book did not arrive within {} minutes. Nothing was written down.",
-                BOOK_WITHIN.as_secs() / 60
-            );
-            Err(PageError::Body(StatusCode::REQUEST_TIMEOUT, text))
-        }
+        Err(_) => Err(PageError::Body(
+            StatusCode::REQUEST_TIMEOUT,
+            words::book::too_late(BOOK_WITHIN.as_secs() / 60),
+        )),
     }
 }
 
@@ -194,7 +187,7 @@ async fn first_part(parts: &mut multer::Multipart<'_>, file: &File) -> Result<u6
 
 /// The text of the first file of an upload.
 pub async fn uploaded_text(request: &HttpRequest, body: Bytes, choose: &str) -> Result<String, String> {
-    let unreadable = |e: multer::Error| format!("The file could not be read: {e}.");
+    let unreadable = |e: multer::Error| words::door::file_unread(&e);
     let kind = header_text(request, &header::CONTENT_TYPE).unwrap_or_default();
     let boundary = multer::parse_boundary(kind).map_err(unreadable)?;
     let whole = futures_util::stream::iter([Ok::<_, std::convert::Infallible>(body)]);
@@ -204,5 +197,5 @@ pub async fn uploaded_text(request: &HttpRequest, body: Bytes, choose: &str) -> 
     if bytes.is_empty() {
         return Err(choose.into());
     }
-    String::from_utf8(bytes.into()).map_err(|_| "The file is not text; choose one in JSON.".into())
+    String::from_utf8(bytes.into()).map_err(|_| words::door::NOT_TEXT.into())
 }

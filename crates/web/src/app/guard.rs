@@ -8,6 +8,7 @@ use actix_web::{Error, HttpRequest, HttpResponse, ResponseError, web};
 use std::net::IpAddr;
 
 use super::{AppState, PageError, header_text, named_screen};
+use crate::words::door as says;
 
 /// Headers of every answer. Pages load nothing from elsewhere, run no inline script or style, and
 /// cannot be framed.
@@ -74,7 +75,7 @@ fn packed(request: &ServiceRequest) -> Option<HttpResponse> {
     }
     let title = "Send it as it is, without Content-Encoding: nothing that is packed is taken here";
     let mut answer = if request.path().starts_with("/api/v1") {
-        crate::api::plain_problem(StatusCode::UNSUPPORTED_MEDIA_TYPE, title)
+        super::plain_problem(StatusCode::UNSUPPORTED_MEDIA_TYPE, title)
     } else {
         PageError::Body(StatusCode::UNSUPPORTED_MEDIA_TYPE, format!("{title}.")).error_response()
     };
@@ -88,25 +89,25 @@ fn refusal(request: &ServiceRequest) -> Option<&'static str> {
         .app_data::<web::Data<AppState>>()
         .is_some_and(|state| state.hosts.contains(without_port(&host)));
     if !known {
-        return Some("This kitchen does not answer to that host name. Start it with --host to allow it.");
+        return Some(says::OTHER_HOST);
     }
     let text = |name: &str| request.headers().get(name).and_then(|v| v.to_str().ok());
     // Where a browser says that another site asks: it may lead here, and may read nothing.
     let foreign = matches!(text("sec-fetch-site"), Some("cross-site" | "same-site"));
     let leads_here = text("sec-fetch-mode") == Some("navigate") && text("sec-fetch-dest") == Some("document");
     if foreign && !leads_here {
-        return Some("Another site asked for that. Open the page here and try again.");
+        return Some(says::OTHER_SITE);
     }
     let reads = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
     if reads || request.path().starts_with("/api/v1/") {
         return None;
     }
     let Some(origin) = text(header::ORIGIN.as_str()).or_else(|| text(header::REFERER.as_str())) else {
-        return Some("That form does not say where it was sent from. Open the page here and try again.");
+        return Some(says::NO_ORIGIN);
     };
     let from = origin.split_once("://").map_or("", |(_, rest)| rest);
     let from = from.split('/').next().unwrap_or_default().to_lowercase();
-    (from != host).then_some("That form was sent from another site. Open the page here and try again.")
+    (from != host).then_some(says::OTHER_ORIGIN)
 }
 
 /// The host and port the request itself was sent to. What other headers say of it is not believed (a page of

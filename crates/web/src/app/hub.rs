@@ -16,6 +16,7 @@ use tokio::sync::broadcast;
 use super::limits::{Held, STREAMS_AN_ADDRESS};
 use super::lines::{InUse, in_use};
 use super::{AppState, PageError, address};
+use crate::words;
 
 /// Tells open pages that something changed.
 #[derive(Debug, Clone)]
@@ -91,10 +92,11 @@ struct Line {
 /// Server-Sent Events: `hello` with the time and the start of this program, `changed` whenever something was written
 /// down, `tick` where nothing was.
 pub async fn events(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let held = state.limits.streams.take(address(&request)).ok_or_else(|| {
-        let text = format!("{STREAMS_AN_ADDRESS} pages of your address are told of changes already, the most there can be. This one asks by itself.");
-        PageError::TooMany(30, text)
-    })?;
+    let held = state
+        .limits
+        .streams
+        .take(address(&request))
+        .ok_or_else(|| PageError::TooMany(30, words::door::too_many_streams(STREAMS_AN_ADDRESS)))?;
     let held = (held, in_use(&request));
     let changed = state.hub.changed.subscribe();
     let line = Line { state, changed, greeted: false, _held: held };

@@ -105,7 +105,7 @@ impl Lately {
     fn of(
         &self,
         record: &CookRecord,
-        (now, anew): (Timestamp, bool),
+        (now, look): (Timestamp, Look),
         compute: impl FnOnce() -> Result<Live, PageError>,
     ) -> Result<Live, PageError> {
         // Not its readings: one comes every second, and where a bath stands is looked up every time.
@@ -113,7 +113,7 @@ impl Lately {
         let events = record.events.len() + water.sum::<usize>();
         let known = |s: &&Stood| s.events == events && within(now, s.at, LATELY_S);
         let lately = || self.each.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(stood) = lately().get(&record.id).filter(known).filter(|_| !anew) {
+        if let Some(stood) = lately().get(&record.id).filter(known).filter(|_| look == Look::Lately) {
             return Ok(stood.live.clone());
         }
         let live = compute()?;
@@ -123,6 +123,13 @@ impl Lately {
         all.insert(record.id, Stood { events, at: now, live: live.clone() });
         Ok(live)
     }
+}
+
+/// Whether what was looked up a few seconds ago will do.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Look {
+    Lately,
+    Anew,
 }
 
 /// The cooks that are under way, the one with the next step first, and those that cannot be shown: one that
@@ -138,13 +145,13 @@ pub async fn running(state: &AppState, now: Timestamp) -> Result<Arc<UnderWay>, 
     let _alone = state.lately.looking.lock().await;
     match state.lately.all(state.hub.written(), now) {
         Some(all) => Ok(all),
-        None => look_up_all(state, now, false).await,
+        None => look_up_all(state, now, Look::Lately).await,
     }
 }
 
-async fn look_up_all(state: &AppState, now: Timestamp, anew: bool) -> Result<Arc<UnderWay>, PageError> {
+async fn look_up_all(state: &AppState, now: Timestamp, look: Look) -> Result<Arc<UnderWay>, PageError> {
     let written = state.hub.written();
-    let all = Arc::new(look_up(state, now, anew).await?);
+    let all = Arc::new(look_up(state, now, look).await?);
     state.lately.keep(written, now, &all);
     Ok(all)
 }
@@ -174,7 +181,7 @@ pub async fn keep_looking(state: web::Data<AppState>) {
 async fn look_again(state: &AppState, board: bool) -> Result<(), PageError> {
     {
         let _alone = state.lately.looking.lock().await;
-        look_up_all(state, state.clock.now(), true).await?;
+        look_up_all(state, state.clock.now(), Look::Anew).await?;
     }
     if board {
         let _alone = state.lately.drawing.lock().await;
@@ -183,7 +190,7 @@ async fn look_again(state: &AppState, board: bool) -> Result<(), PageError> {
     Ok(())
 }
 
-async fn look_up(state: &AppState, now: Timestamp, anew: bool) -> Result<UnderWay, PageError> {
+async fn look_up(state: &AppState, now: Timestamp, look: Look) -> Result<UnderWay, PageError> {
     let under_way = (0, usize::MAX);
     let (records, _, mut unreadable) = state.here().cooks_that(CookPhase::UnderWay, under_way).await?;
     let (lately, zone) = (state.lately.clone(), state.kitchen().wall());
@@ -191,7 +198,7 @@ async fn look_up(state: &AppState, now: Timestamp, anew: bool) -> Result<UnderWa
     let computed = web::block(move || {
         bounded(|| {
             let stood = |record: CookRecord| {
-                let live = lately.of(&record, (now, anew), || stands_now(&record, (now, &zone)));
+                let live = lately.of(&record, (now, look), || stands_now(&record, (now, &zone)));
                 (record, live.map_err(|e| e.to_string()))
             };
             records.into_iter().map(stood).collect::<Vec<_>>()

@@ -15,14 +15,13 @@ mod lists;
 mod log;
 mod page;
 mod people;
+mod problem;
 mod tapped;
 mod units;
-mod words;
 mod work;
 
 pub use assets::version as asset_version;
-pub use body::body;
-pub use body::whole;
+pub use body::{TAKES_ITS_OWN, body, whole};
 pub use clock::{Clock, ClockWatch};
 pub use depth::unfolded;
 pub use error::{PageError, no_such_page, or_why};
@@ -36,6 +35,7 @@ pub use lists::Lists;
 pub use log::log;
 pub use page::{Place, Shell, at_address, clock_time, day_and_time, html, html_for, near_time, see_other};
 pub use people::{named_screen, this_device, used_by};
+pub use problem::{plain_problem, problem};
 pub use tapped::tapped_at;
 pub use units::reader_units;
 pub use work::{Desk, bounded, compute, place};
@@ -45,6 +45,7 @@ use std::net::IpAddr;
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex, PoisonError, RwLock};
 
+use crate::words;
 use actix_web::http::header;
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::plan::Windows;
@@ -151,12 +152,11 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .app_data(
             web::FormConfig::default()
                 .limit(FORM_LIMIT)
-                .error_handler(|e, _| PageError::Request(format!("The form could not be read: {e}.")).into()),
+                .error_handler(|e, _| PageError::Request(words::door::form_unread(&e)).into()),
         )
         .app_data(
-            web::QueryConfig::default().error_handler(|e, _| {
-                PageError::Request(format!("The address could not be read: {e}.")).into()
-            }),
+            web::QueryConfig::default()
+                .error_handler(|e, _| PageError::Request(words::door::address_unread(&e)).into()),
         )
         .app_data(web::PathConfig::default().error_handler(|_, _| PageError::NoSuchPage.into()))
         .app_data(web::PayloadConfig::new(LOG_LIMIT))
@@ -209,7 +209,7 @@ pub fn plain_name(typed: &str, of: &str) -> Result<String, String> {
     const LONGEST: usize = 60;
     let plain = typed.split_whitespace().collect::<Vec<_>>().join(" ");
     let shown = !plain.is_empty() && plain.chars().count() <= LONGEST && !plain.chars().any(char::is_control);
-    if shown { Ok(plain) } else { Err(format!("A {of}’s name has 1 to {LONGEST} letters.")) }
+    if shown { Ok(plain) } else { Err(words::not_a_name(of, LONGEST)) }
 }
 
 /// Something of the kitchen's own is taken off its lists, or put back: undone rather than asked about.
@@ -227,6 +227,6 @@ impl Removal {
     }
 }
 
+pub use crate::words::of_scripts as script_words;
 /// A duration for a reader.
 pub use hold_steady_core::words::minutes as duration;
-pub use words::words as script_words;

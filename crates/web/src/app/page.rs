@@ -104,7 +104,7 @@ impl Shell {
             kitchen: state.kitchen().name.clone(),
             units: reader_units(request),
             version: assets::version(),
-            words: super::words::words(),
+            words: crate::words::of_scripts(),
             next: NextStep::of(running, reader_units(request), now, &state.kitchen().wall()),
             now_ms: now.as_millisecond(),
             rate: state.clock.rate(),
@@ -172,10 +172,13 @@ pub fn html(page: &impl Template) -> Result<HttpResponse, PageError> {
 
 /// The same, with the status of a form that was refused where it was.
 pub fn html_for(page: &impl Template, refused: bool) -> Result<HttpResponse, PageError> {
+    if refused { html_refused(page) } else { html(page) }
+}
+
+/// A page with a form that was refused.
+pub fn html_refused(page: &impl Template) -> Result<HttpResponse, PageError> {
     let mut answer = html(page)?;
-    if refused {
-        *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
-    }
+    *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
     Ok(answer)
 }
 

@@ -1,5 +1,6 @@
 //! Taps that waited in the page.
 
+use crate::words;
 use jiff::{SignedDuration, Timestamp};
 
 /// How long a tap may have waited for its time to be taken as it is.
@@ -13,6 +14,6 @@ pub fn tapped_at(ago_s: &str, now: Timestamp) -> Result<Option<Timestamp>, Strin
     let ago = ago_s.parse::<f64>().ok().filter(|s| (0.0..=LONGEST_WAIT.as_secs_f64()).contains(s));
     match ago.and_then(|s| now.checked_sub(SignedDuration::from_secs_f64(s)).ok()) {
         Some(at) => Ok(Some(at)),
-        None => Err("That tap has waited for more than a day. Type the time it really happened.".into()),
+        None => Err(words::door::TAP_TOO_OLD.into()),
     }
 }

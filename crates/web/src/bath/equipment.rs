@@ -19,6 +19,7 @@ use super::show;
 use crate::app::{
     self, AppState, PageError, Place, Removal, Shell, day_and_time, html_for, or_why, reader_units, see_other,
 };
+use crate::words::bath as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -295,7 +296,7 @@ fn understood(
     let degrees =
         |field, text: &str| parse_temperature(text, units.temperature).map_err(|e| (field, e.to_string()));
     let against = Against::ALL.into_iter().find(|a| a.id() == form.against);
-    let against = against.ok_or(("read", "Choose what it was held in.".to_owned()))?;
+    let against = against.ok_or(("read", says::AGAINST_WHAT.to_owned()))?;
     let read_c = degrees("read", &form.read)?;
     let true_c = match against {
         Against::Ice => Celsius::new(0.0),
@@ -303,11 +304,10 @@ fn understood(
         Against::Reference => degrees("is", &form.is)?,
     };
     if let Err((off, most)) = taken(read_c, true_c) {
-        let text = format!(
-            "“{}” is {} off; at most {} is taken. Look again, or use another thermometer.",
-            shortened(form.read.trim()),
-            units.temperature_difference_fine(off.abs()),
-            units.temperature_difference_fine(most)
+        let text = says::too_far_off(
+            &shortened(form.read.trim()),
+            &units.temperature_difference_fine(off.abs()),
+            &units.temperature_difference_fine(most),
         );
         return Err(("read", text));
     }

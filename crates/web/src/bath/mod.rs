@@ -19,6 +19,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html_for, near_time, reader_units};
+use crate::words::{KEPT, bath as says};
 pub use off::{Off, last_word};
 pub use run::{Reading, when};
 
@@ -131,9 +132,9 @@ async fn page(
 ) -> Result<HttpResponse, PageError> {
     let Query { done, removed, name } = query.into_inner();
     let said = match done.as_str() {
-        "checked" => Some("Written down. Its readings go by it from now on."),
-        "thermometer" => Some("Kept."),
-        "vessel" => Some("Kept. Plans can go into it."),
+        "checked" => Some(says::CHECKED),
+        "thermometer" => Some(KEPT),
+        "vessel" => Some(says::VESSEL_KEPT),
         _ => None,
     };
     show(&state, &request, Typed::default(), removed.map(|id| (id, name)), said).await

@@ -12,6 +12,7 @@ use uuid::Uuid;
 
 use super::run::when;
 use crate::app::{AppState, PageError, near_time, or_why, reader_units};
+use crate::words::bath as says;
 
 /// As it is typed; from its last word on until now where nothing is.
 #[derive(Default, Deserialize)]
@@ -50,9 +51,7 @@ impl Off {
         let until = when(&self.until, &self.tapped_ago, now, zone)?;
         if from >= until {
             let (from, until) = (near_time(from, now, zone), near_time(until, now, zone));
-            return Err(format!(
-                "It cannot have been off from {from} until {until}: type since when, such as 20 min ago."
-            ));
+            return Err(says::not_off_then(&from, &until));
         }
         let kind = WaterEventKind::Off { min: Minutes::between(from, until) };
         kind.check().map_err(|e| format!("{e}."))?;

@@ -20,6 +20,7 @@ use crate::app::{
     self, AppState, PageError, Place, Shell, compute, html_for, near_time, or_why, reader_units, see_other,
 };
 use crate::bath::run_view::{RunView, Seen};
+use crate::words::{SAY_WHAT, WRITTEN_DOWN, bath as says};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -78,13 +79,11 @@ async fn page(
     query: web::Query<Query>,
 ) -> Result<HttpResponse, PageError> {
     let said = match query.done.as_str() {
-        "read" => Some("Written down."),
-        "off" => Some(
-            "Written down: what lies in it is reckoned anew from when it was off. Once it reads as set again, write that down: dinner comes forward by it.",
-        ),
-        "set" => Some("Written down. Plans go by it; what is proved goes by readings."),
-        "water" => Some("Written down. Stir, then read it again."),
-        "learned" => Some("Learned. Plans and this page go by it from now on."),
+        "read" => Some(WRITTEN_DOWN),
+        "off" => Some(says::OFF),
+        "set" => Some(says::SET),
+        "water" => Some(says::WATER),
+        "learned" => Some(says::LEARNED),
         _ => None,
     };
     show(&state, &request, *id, Typed { said, ..Typed::default() }).await
@@ -113,11 +112,10 @@ pub fn when(typed: &str, ago: &str, now: Timestamp, zone: &WallClock) -> Result<
     match past.or_at.filter(|or_at| !twice(or_at)) {
         None => Ok(past.at),
         // What the water was is written down where it belongs, or not at all.
-        Some(or_at) => Err(format!(
-            "“{}” can be {} or {}. Type it with its day, such as today 18:05 or yesterday 18:05, or as 10 min ago.",
-            shortened(typed.trim()),
-            near_time(past.at, tapped, zone),
-            near_time(or_at, tapped, zone)
+        Some(or_at) => Err(says::two_times(
+            &shortened(typed.trim()),
+            &near_time(past.at, tapped, zone),
+            &near_time(or_at, tapped, zone),
         )),
     }
 }
@@ -140,7 +138,7 @@ async fn read(
         ..Typed::default()
     };
     let Ok(probe) = thermometer.parse::<Uuid>() else {
-        let text = "Say with which thermometer. Keep one on the bath page first.".to_owned();
+        let text = says::WHICH_THERMOMETER.to_owned();
         return show(&state, &request, *id, problem("degrees", text)).await;
     };
     let celsius = match parse_temperature(&degrees, units.temperature) {
@@ -149,13 +147,10 @@ async fn read(
             let range = (Celsius::new(0.0), Celsius::new(100.0));
             let (low, high) = (units.temperature(range.0), units.temperature(range.1));
             let way_out = match meant_otherwise(&degrees, units.temperature, range) {
-                Some(meant) => format!("Did you mean {meant}?"),
-                None => "Read it again.".to_owned(),
+                Some(meant) => says::did_you_mean(&meant),
+                None => says::READ_AGAIN.to_owned(),
             };
-            let text = format!(
-                "“{}” is no temperature of water, {low} to {high}. {way_out}",
-                shortened(degrees.trim())
-            );
+            let text = says::not_a_water_temperature(&shortened(degrees.trim()), &low, &high, &way_out);
             return show(&state, &request, *id, problem("degrees", text)).await;
         }
         Err(e) => return show(&state, &request, *id, problem("degrees", e.to_string())).await,
@@ -207,9 +202,7 @@ fn done_to_water(form: &Water, units: Units) -> Result<WaterEventKind, String> {
     let kind = match form.what.as_str() {
         "added" => WaterEventKind::Added { litres: litres()?, celsius: degrees()? },
         "taken-off" => WaterEventKind::TakenOff { litres: litres()? },
-        "covered" => {
-            WaterEventKind::Covered { cover: Cover::from_id(&form.cover).ok_or("Choose what lies over it.")? }
-        }
+        "covered" => WaterEventKind::Covered { cover: Cover::from_id(&form.cover).ok_or(says::WHICH_COVER)? },
         "opened" => WaterEventKind::Opened {
             min: if form.min.trim().is_empty() {
                 bench().lid_open_min.minutes()
@@ -219,16 +212,16 @@ fn done_to_water(form: &Water, units: Units) -> Result<WaterEventKind, String> {
         },
         "aimed" => WaterEventKind::Aimed { celsius: degrees()? },
         "struck" => WaterEventKind::Struck {
-            instrument: form.instrument.ok_or("Say which reading. Reload the page.")?,
-            at: form.at.parse().map_err(|_| "Say which reading. Reload the page.")?,
+            instrument: form.instrument.ok_or(says::WHICH_READING)?,
+            at: form.at.parse().map_err(|_| says::WHICH_READING)?,
         },
         "emptied" => WaterEventKind::Emptied,
-        "undone" => WaterEventKind::Undone { event: form.event.ok_or("Say what. Reload the page.")? },
+        "undone" => WaterEventKind::Undone { event: form.event.ok_or(SAY_WHAT)? },
         "corrected" if form.when.trim().is_empty() => {
-            return Err("Type when it really was, such as 18:40.".into());
+            return Err(says::WHEN_REALLY.into());
         }
-        "corrected" => WaterEventKind::Corrected { event: form.event.ok_or("Say what. Reload the page.")? },
-        other => return Err(format!("“{}” cannot be done to water.", shortened(other))),
+        "corrected" => WaterEventKind::Corrected { event: form.event.ok_or(SAY_WHAT)? },
+        other => return Err(says::not_done_to_water(&shortened(other))),
     };
     kind.check().map(|()| kind).map_err(|e| format!("{e}."))
 }

@@ -48,7 +48,7 @@ pub(super) struct RunView {
     /// What to add, typed in: hot water's litres and temperature.
     pub(super) add: (String, String),
     pub(super) look: Option<(String, i64)>,
-    pub(super) unproved: bool,
+    pub(super) unread: Option<String>,
     pub(super) by_hand: bool,
     pub(super) emptied: bool,
     pub(super) wanted: String,
@@ -246,7 +246,7 @@ impl RunView {
             care: stands.care.map(|c| words::care(&c, units)),
             add: to_add(&stands, taps, units),
             look: stands.look_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
-            unproved: stands.unproved,
+            unread: (stands.unproved && !stands.state.emptied.is_some()).then(words::unread_water),
             by_hand: kept.heat != Heat::Heater,
             emptied: stands.state.emptied.is_some(),
             wanted: stands.wanted.map_or_else(String::new, |c| units.temperature(c)),

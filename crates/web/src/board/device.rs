@@ -13,6 +13,7 @@ use uuid::Uuid;
 use crate::app::{
     self, AppState, PageError, Place, Shell, day_and_time, html_for, near_time, or_why, see_other,
 };
+use crate::words::bath as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -150,7 +151,7 @@ async fn clock(
     const MOST_S: f64 = 400.0 * 86_400.0;
     let ahead_s = form.ahead_s.clamp(-MOST_S, MOST_S).round();
     if !ahead_s.is_finite() {
-        return Err(PageError::Request("Say by how many seconds its clock is ahead.".into()));
+        return Err(PageError::Request(says::HOW_FAR_AHEAD.into()));
     }
     state.here_for(&request).await?.set_device_clock(*id, ahead_s).await?;
     Ok(see_other("/devices"))
@@ -185,9 +186,7 @@ async fn place(
     id: web::Path<Uuid>,
     form: web::Form<Lay>,
 ) -> Result<HttpResponse, PageError> {
-    let which = |text: &str| {
-        text.parse().map_err(|_| PageError::Request("Say where it lies. Reload the page.".into()))
-    };
+    let which = |text: &str| text.parse().map_err(|_| PageError::Request(says::WHERE_IT_LIES.into()));
     let lies = match form.bath.as_str() {
         "" => None,
         text => Some(match text.strip_prefix("storage ") {

@@ -9,9 +9,8 @@ use jiff::SignedDuration;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use crate::app::{
-    self, AppState, PageError, Place, Shell, day_and_time, html, html_for, or_why, reader_units,
-};
+use crate::app::{self, AppState, PageError, Place, Shell, day_and_time, html_for, or_why, reader_units};
+use crate::words::bath as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(web::resource("/bath/runs/{id}/log").route(web::post().to(log)));
@@ -34,8 +33,7 @@ impl Log {
     /// Reads the form. The log is decoded where it lies, so that a long one is held once.
     fn read(form: Vec<u8>) -> Result<Self, PageError> {
         const LOG: &[u8] = b"log=";
-        let unread =
-            |why: &dyn std::fmt::Display| PageError::Request(format!("The log could not be read: {why}."));
+        let unread = |why: &dyn std::fmt::Display| PageError::Request(says::log_unread(why));
         let (mut log, mut others, mut from) = (None, Vec::new(), 0);
         for field in form.split(|b| *b == b'&') {
             if field.starts_with(LOG) {
@@ -123,9 +121,7 @@ async fn log(
     let probes = state.here().equipment().await?.thermometers;
     let probe = thermometer.and_then(|t| probes.into_iter().find(|p| p.id == t));
     let Some(probe) = probe else {
-        return Err(PageError::Request(
-            "Say with which thermometer the log was taken. Keep one on the bath page first.".into(),
-        ));
+        return Err(PageError::Request(says::WHOSE_LOG.into()));
     };
     let usual = unit_of(&unit).unwrap_or(units.temperature);
     let (report, problem) = match report_from_csv(&log, usual, &zone, (now, SignedDuration::ZERO)) {
@@ -168,7 +164,7 @@ async fn log(
         received,
         problem,
     };
-    if page.problem.is_empty() { html(&page) } else { html_for(&page, true) }
+    html_for(&page, !page.problem.is_empty())
 }
 
 #[cfg(test)]

@@ -16,6 +16,7 @@ use crate::app::{
     self, AppState, PageError, Place, Shell, asset_version, compute, html, on_board, on_board_lately,
     reader_units, running, see_other,
 };
+use crate::words::bath as says;
 use view::{AlarmView, BoardView, ClashView};
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -166,7 +167,7 @@ async fn moved(
     let here = state.here_for(&request).await?;
     // One of this kitchen's that runs.
     if here.bath(form.bath).await?.state().emptied.is_some() {
-        return Err(PageError::Request("That bath was emptied. Choose one that runs.".into()));
+        return Err(PageError::Request(says::EMPTIED.into()));
     }
     let kind = EventKind::Moved { bath: form.bath };
     let event = NewEvent { id: form.tap.unwrap_or_else(|| new_id(now)), happened_at: at, kind };

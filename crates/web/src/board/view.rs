@@ -15,6 +15,7 @@ use uuid::Uuid;
 use super::device::clock_of;
 use crate::app::{AppState, PageError, bounded, clock_time, near_time};
 use crate::drawing::px;
+use crate::words::bath as says;
 
 /// Drawings are as wide as their column: places across it are per cent.
 const WIDTH: f64 = 100.0;
@@ -296,9 +297,7 @@ impl LaneView {
         // A device that lies here and whose clock is off says less than it seems.
         let lies_here = |d: &&Device| d.lies_in.is_some_and(|l| l.bath() == Some(lane.bath));
         let clocks = devices.iter().filter(lies_here).filter_map(|d| {
-            let act =
-                "Set its clock, or say on the page of devices that its times are to be set right by that.";
-            Some((format!("{}: {}", d.name, clock_of(d)?), act.to_owned(), false))
+            Some((format!("{}: {}", d.name, clock_of(d)?), says::SET_ITS_CLOCK.to_owned(), false))
         });
         let bags = lane.bags.iter().map(|i| BagView::new(&board.bags[*i], axis, now, zone, units));
         let lying = |d: &&Device| d.revoked_at.is_none();

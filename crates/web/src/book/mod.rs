@@ -16,10 +16,8 @@ use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html, html_for, reader_units};
 use crate::cook::parse_id;
+use crate::words::book as says;
 use view::{EntryView, LEVELS, NOT_CHECKED, Row, level_of};
-
-/// Where a book is brought in.
-pub const IMPORT: &str = "/book/import";
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -27,7 +25,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
         .service(web::resource("/book/entry/{id}").route(app::get(entry)))
         .service(web::resource("/book/export.json").route(app::get(export_json)))
         .service(web::resource("/book/export.csv").route(app::get(export_csv)))
-        .service(web::resource(IMPORT).route(web::post().to(import)));
+        .service(web::resource(app::TAKES_ITS_OWN).route(web::post().to(import)));
 }
 
 #[derive(Template)]
@@ -105,10 +103,7 @@ impl Sought {
             let date = text.trim().parse::<Date>().and_then(|d| d.checked_add(after.days()));
             let at = date.and_then(|d| d.to_zoned(zone.zone())).map(|z| z.timestamp());
             if at.is_err() {
-                wrong = Some(format!(
-                    "{name}: “{}” is not a day. Type one such as 2026-11-25.",
-                    shortened(text.trim())
-                ));
+                wrong = Some(says::not_a_day(name, &shortened(text.trim())));
             }
             at.ok()
         };
@@ -252,23 +247,20 @@ async fn import(
     request: HttpRequest,
     body: web::Payload,
 ) -> Result<HttpResponse, PageError> {
-    let _one = state.limits.imports.take(app::address(&request)).ok_or_else(|| {
-        PageError::TooMany(
-            10,
-            "Another book is being brought in just now. Wait until it is done, then send this one again."
-                .into(),
-        )
-    })?;
-    let choose = "Choose a file first: one that was exported here as JSON.";
-    let said = match app::uploaded(&state, &request, body, app::IMPORT_LIMIT, choose).await? {
+    let _one = state
+        .limits
+        .imports
+        .take(app::address(&request))
+        .ok_or_else(|| PageError::TooMany(10, says::IMPORT_UNDER_WAY.into()))?;
+    let said = match app::uploaded(&state, &request, body, app::IMPORT_LIMIT, says::CHOOSE).await? {
         Ok(file) => match state.here_for(&request).await?.import(file, state.clock.now()).await {
             Ok(done) => Remarks {
-                notice: Some(format!("Imported: {done}.")),
+                notice: Some(says::imported(&done)),
                 left_out: done.left_out,
                 noted: done.noted,
                 ..Remarks::default()
             },
-            Err(StoreError::Import(e)) => Remarks::problem(format!("Nothing was imported: {e}.")),
+            Err(StoreError::Import(e)) => Remarks::problem(says::not_imported(&e)),
             Err(e) => return Err(e.into()),
         },
         Err(problem) => Remarks::problem(problem),

@@ -20,6 +20,7 @@ use super::{parse_id, refused};
 use crate::app::{
     self, AppState, Lists, PageError, Place, Shell, compute, html_for, near_time, reader_units, see_other,
 };
+use crate::words::cook as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(web::resource("/cook/{id}/plan").route(app::get(page)).route(web::post().to(take)));
@@ -260,9 +261,7 @@ async fn show(
                 || piece.iter().any(|b| !b.error.is_empty()),
             piece,
             typed_in: units.code(),
-            over: (stage > Stage::InBath).then_some(
-                "It is out of its bath: what it is can still be corrected, what is wished no more.",
-            ),
+            over: (stage > Stage::InBath).then_some(says::OUT_OF_ITS_BATH),
             asked: asked.read.anew == Some(Anew::Same),
             gives,
             problem,
@@ -456,8 +455,7 @@ async fn take(
         return Ok(see_other(&to));
     }
     if typed.standing.is_some_and(|made_by| record.plan_record().is_none_or(|p| p.id != made_by)) {
-        let text = "It was planned anew meanwhile, on another screen. Look at what stands now, and at this beside it.";
-        return show(&state, &http, id, typed, Some(text.into())).await;
+        return show(&state, &http, id, typed, Some(says::PLANNED_MEANWHILE.into())).await;
     }
     let with_it = if typed.all { others_of(&state, &record).await? } else { Vec::new() };
     let mut all = asked_for(&state, &http, (record.clone(), with_it), typed.clone(), now).await?.into_iter();

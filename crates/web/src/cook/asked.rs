@@ -11,7 +11,7 @@ use uuid::Uuid;
 
 use super::logged::event_word;
 use super::seen::Seen;
-use crate::app::{duration, near_time};
+use crate::app::near_time;
 use crate::bath::Off;
 use crate::cook::seen::lies_in;
 
@@ -103,10 +103,7 @@ impl AskedView {
         };
         match question {
             Question::Which { event, what, at, or_at } => Self {
-                text: format!(
-                    "When was {}? That time can be meant in two ways; until it is said, what is worse counts.",
-                    what
-                ),
+                text: words::which_time(what),
                 event: *event,
                 answers: [at, or_at]
                     .into_iter()
@@ -114,11 +111,10 @@ impl AskedView {
                     .collect(),
             },
             Question::Where(m) => Self {
-                text: format!(
-                    "The pull was undone {} after it: where was it from {} to {}? Until it is said, it counts as out, and as the worst.",
-                    duration(Minutes::between(m.from, m.until)),
-                    near_time(m.from, now, zone),
-                    near_time(m.until, now, zone)
+                text: words::where_meanwhile(
+                    Minutes::between(m.from, m.until),
+                    &near_time(m.from, now, zone),
+                    &near_time(m.until, now, zone),
                 ),
                 event: m.undo,
                 answers: vec![

@@ -37,6 +37,7 @@ use crate::app::{
     tapped_at,
 };
 use crate::bath::Off;
+use crate::words::cook as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     anew::configure(config);
@@ -272,9 +273,7 @@ async fn add_event(
             let off = tap.off();
             bath_off(here, &off, &record, now).await?.map_err(|problem| match problem {
                 Some(problem) => Typed { off: Some((off, problem)), ..Typed::default() },
-                None => {
-                    typed("It lies in no bath yet. Tap “Dropped” first, with the time it went in.".into())
-                }
+                None => typed(says::IN_NO_BATH.into()),
             })
         }
         _ => happened(here, id, &tap, now).await?.map_err(typed),
@@ -349,9 +348,7 @@ async fn put_back(
     }
     let at = tapped_at(&tap.tapped_ago, now).map_err(PageError::Request)?.unwrap_or(now);
     let Some(kinds) = stands.put_back(tap_id, at) else {
-        return Ok(Err(
-            "Only what was just pulled can be put back. Look at what stands in the record.".into()
-        ));
+        return Ok(Err(says::NOT_JUST_PULLED.into()));
     };
     for (kind, id) in kinds.into_iter().zip([tap_id, derived_id(tap_id, asked::BACK_IN)]) {
         let event = NewEvent { id, happened_at: at, kind };
@@ -385,7 +382,7 @@ async fn kept_in(state: &AppState, text: &str) -> Result<Result<Kept, String>, P
     let known = state.here().storages(now).await?.into_iter().map(|s| s.storage);
     let found = known.filter(|s| s.kind.keeps()).find(|s| s.id.to_string() == text);
     Ok(found.map_or_else(
-        || Err("Say where it is put away: choose a refrigerator or a freezer. Reload the page.".into()),
+        || Err(says::WHICH_COLD_PLACE.into()),
         |s| {
             let frozen = s.kind == StorageKind::Freezer;
             Ok(Kept { storage: Some(KeptIn { id: s.id, name: s.name }), frozen })
@@ -399,12 +396,12 @@ fn understand(
     units: Units,
     state: &AppState,
 ) -> Result<(EventKind, Timestamp, Option<Timestamp>), String> {
-    let named = || tap.event.ok_or_else(|| "Say which entry is meant. Reload the page.".to_owned());
+    let named = || tap.event.ok_or_else(|| says::WHICH_ENTRY.to_owned());
     if let Some((what, exact)) = tap.answer.split_once(' ') {
         return answered(what, exact, named()?, now).map(|(kind, at)| (kind, at, None));
     }
     let kind = match tap.what.as_str() {
-        "kept" => EventKind::Kept(kept.ok_or("Say where it is put away. Reload the page.")?),
+        "kept" => EventKind::Kept(kept.ok_or(says::PUT_AWAY_WHERE)?),
         "salted" => EventKind::Salted { percent: percent(&tap.percent)? },
         "bagged" => EventKind::Bagged,
         "floated" => EventKind::Floated { afloat_min: afloat(&tap.afloat)? },
@@ -421,10 +418,10 @@ fn understand(
         "undone" => return Ok((EventKind::Undone { event: named()? }, now, None)),
         "deleted" => return Ok((EventKind::Deleted, now, None)),
         "restored" => return Ok((EventKind::Restored, now, None)),
-        _ => return Err("That is nothing that can be written down here. Reload the page.".into()),
+        _ => return Err(says::NOTHING_TO_WRITE.into()),
     };
     if matches!(kind, EventKind::Corrected { .. }) && tap.when.trim().is_empty() {
-        return Err("Type the time it really happened, for example 19:05 or 7:05 pm.".into());
+        return Err(says::WHEN_REALLY.into());
     }
     if tap.when.trim().is_empty()
         && let Some(at) = tapped_at(&tap.tapped_ago, now)?
@@ -443,19 +440,14 @@ fn answered(what: &str, exact: &str, event: Uuid, now: Timestamp) -> Result<(Eve
         ("corrected", Some(at)) => Ok((EventKind::Corrected { event }, at)),
         ("was-in", _) => Ok((EventKind::Meanwhile { event, in_bath: true }, now)),
         ("was-out", _) => Ok((EventKind::Meanwhile { event, in_bath: false }, now)),
-        _ => Err("That is no answer to what was asked. Reload the page.".into()),
+        _ => Err(says::NO_ANSWER.into()),
     }
 }
 
 /// `1.2`, `1,2 %`: per cent of salt.
 fn percent(text: &str) -> Result<f64, String> {
     let bare = text.trim().trim_end_matches('%').trim().replace(',', ".");
-    bare.parse().map_err(|_| {
-        let shown = shortened(text.trim());
-        format!(
-            "“{shown}” is not a share of salt. Type per cent of its weight, from 0 to 10, for example 1.2."
-        )
-    })
+    bare.parse().map_err(|_| says::not_a_share(&shortened(text.trim())))
 }
 
 /// `61`, `61 °C`, `142 f`: at the core.
@@ -467,7 +459,7 @@ fn core(text: &str, units: Units) -> Result<Celsius, String> {
 fn faces(text: &str) -> Result<Vec<f64>, String> {
     let turns: Vec<&str> = text.split(['+', ',', ';', '\n']).map(str::trim).collect();
     if turns.iter().all(|t| t.is_empty()) {
-        return Err("Type the seconds on each face, for example 45 + 45.".into());
+        return Err(says::SECONDS_A_FACE.into());
     }
     let read = |t: &str| parse_seconds(t).map_err(|e| format!("Seconds a face: {e}"));
     turns.into_iter().filter(|t| !t.is_empty()).map(read).collect()
@@ -479,23 +471,13 @@ fn covered(text: &str) -> Result<Option<Covered>, String> {
         return Ok(None);
     }
     let known = Covered::from_id(text);
-    known.map(Some).ok_or_else(|| "Say what was seared: every face and edge, the faces, or less.".to_owned())
+    known.map(Some).ok_or_else(|| says::WHAT_WAS_SEARED.to_owned())
 }
 
 /// `12`, `12 min`, `1 h`.
 fn afloat(text: &str) -> Result<Minutes, String> {
     let bare = text.trim().parse::<f64>().ok().filter(|m| m.is_finite()).map(Minutes::new);
-    bare.map_or_else(
-        || {
-            parse_minutes(text).map_err(|_| {
-                format!(
-                    "“{}” is not a time. For how long was it up, at most? Type for example 12 min.",
-                    text.trim()
-                )
-            })
-        },
-        Ok,
-    )
+    bare.map_or_else(|| parse_minutes(text).map_err(|_| says::not_a_while(text.trim())), Ok)
 }
 
 /// Writes an event of a cook down, unless it cannot have happened.
@@ -512,7 +494,7 @@ pub async fn record(
 pub fn refused(refusal: &Refusal, state: &AppState) -> String {
     let text = capitalised(&refusal.to_string());
     match refusal.clashes_with() {
-        Some(at) => format!("{text} That was at {}.", clock_time(at, &state.kitchen().wall())),
+        Some(at) => says::clashes(&text, &clock_time(at, &state.kitchen().wall())),
         None => text,
     }
 }
@@ -553,7 +535,7 @@ async fn add_rating(
         next_time: form.next_time.trim().to_owned(),
     };
     if rating == Rating::default() {
-        let typed = Typed { problem: Some("Give at least one mark or a word.".into()), ..Typed::default() };
+        let typed = Typed { problem: Some(says::ONE_MARK.into()), ..Typed::default() };
         return show(&state, &request, id, typed).await;
     }
     let event = NewEvent {

@@ -16,6 +16,7 @@ use uuid::Uuid;
 
 use crate::app::{PageError, day_and_time, duration, near_time};
 use crate::bath::last_word;
+use crate::words::cook as says;
 
 /// The bath it lies in, and when something was last known of that or of it; none where it was never dropped.
 pub fn lies_in(record: &CookRecord, state: &CookState) -> Option<(Uuid, Timestamp)> {
@@ -109,9 +110,7 @@ pub fn came_otherwise(
     let plan = record.plan_record().filter(|p| p.given_by().is_none());
     let Some(plan) = plan.filter(|_| !origins.is_empty()) else { return Ok(None) };
     let differs = plan.checked()?.differs;
-    Ok((!differs.is_empty()).then(|| {
-        format!("This cook came in a file whose answer is not what is computed from it: {}. What was said then stands below.", differs.join(", "))
-    }))
+    Ok((!differs.is_empty()).then(|| says::came_otherwise(&differs)))
 }
 
 /// What is planned; beside what was at first, where that was otherwise.
@@ -128,7 +127,7 @@ pub fn planned_words(seen: &Seen<'_>, zone: &WallClock) -> String {
     let (stands, first) = (seen.record.plan_record(), seen.record.first_plan());
     let given_by = stands
         .and_then(hold_steady_core::book::PlanRecord::given_by)
-        .map_or_else(String::new, |by| format!(" That plan is {by}."));
+        .map_or_else(String::new, |by| says::given_by(&by));
     let first =
         first.filter(|first| stands.is_some_and(|s| s.id != first.id)).and_then(|first| first.plan().ok());
     match first {

@@ -101,6 +101,8 @@ pub struct CookView {
     pub keeping: bool,
     pub core: String,
     pub hot: String,
+    /// What holding it hot asks.
+    pub held_hot: String,
     /// What it is chilled to.
     pub cold: String,
     /// How it came out, once it may be said.
@@ -259,6 +261,7 @@ impl CookView {
             core: typed.core,
             cold: limits().zone_low_c.degrees(units),
             hot: degrees(Celsius::new(limits().hot_hold_c.value), units),
+            held_hot: words::held_hot(units),
         })
     }
 }

@@ -249,15 +249,8 @@ fn hour_ticks(horizon: Minutes, width: f64) -> impl Iterator<Item = (Minutes, St
 }
 
 fn summary(map: &Map<'_>) -> String {
-    let degrees = |c: Celsius| map.units.temperature(c);
-    let rows = map.envelope.rows.iter().step_by(4).map(|row| {
-        let safe = row.safe_min.map_or_else(
-            || "never safe for every guest".to_owned(),
-            |m| format!("safe for every guest after {}", duration(m.ceil())),
-        );
-        format!("{}: {safe}", degrees(row.bath_c))
-    });
-    format!("Bath temperature against time. {}.", rows.collect::<Vec<_>>().join("; "))
+    let rows = map.envelope.rows.iter().step_by(4).map(|row| (row.bath_c, row.safe_min));
+    hold_steady_core::words::map(rows, map.units)
 }
 
 #[cfg(test)]

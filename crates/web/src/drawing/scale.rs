@@ -66,24 +66,13 @@ fn drawing(scale: &Scale<'_>, width: f64, size: &'static str) -> Drawing {
         .iter()
         .map(|s| tick(&mut Vec::new(), width, x(s.c.value()), String::new(), "school"))
         .collect();
-    let all: Vec<String> = scale
-        .food
-        .doneness
-        .iter()
-        .map(|d| format!("{} {}", d.name, scale.units.temperature(scale.units.settable(d.c))))
-        .collect();
     Drawing {
         size,
         width,
         zone: zone.map(px),
         levels,
         schools,
-        summary: format!(
-            "Doneness from {} to {}: {}.",
-            degrees(range.low),
-            degrees(range.high),
-            all.join(", ")
-        ),
+        summary: hold_steady_core::words::scale((range.low, range.high), scale.food, scale.units),
     }
 }
 

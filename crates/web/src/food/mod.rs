@@ -6,6 +6,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::food::{Food, OwnFoodError, OwnForm, Pantry};
+use hold_steady_core::units::Celsius;
 use hold_steady_store::{StoreError, new_id};
 use serde::Deserialize;
 use view::FoodView;
@@ -135,6 +136,8 @@ struct ChangePage {
     id: String,
     form: OwnForm,
     errors: OwnFoodError,
+    /// What a line of its levels and of its windows looks like.
+    lines: (String, String),
 }
 
 impl ChangePage {
@@ -170,7 +173,7 @@ async fn change_page(
     let what = if copy { "copy" } else { "change" };
     let heading =
         if copy { format!("Copy {}, and change it", food.name) } else { format!("Change {}", food.name) };
-    let shell = Shell::new(state, request, Place::Foods, &heading).await?;
+    let (shell, units) = (Shell::new(state, request, Place::Foods, &heading).await?, reader_units(request));
     let status = if errors.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
     let mut response = html(&ChangePage {
         shell,
@@ -182,6 +185,7 @@ async fn change_page(
         id: id.unwrap_or_default(),
         form,
         errors,
+        lines: (units.temperature(Celsius::new(58.0)), units.temperature(Celsius::new(55.0))),
     })?;
     *response.status_mut() = status;
     Ok(response)

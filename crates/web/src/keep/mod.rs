@@ -20,6 +20,7 @@ use crate::app::{
     reader_units, see_other,
 };
 use crate::bath::{Reading, when};
+use crate::words::kitchen as says;
 
 /// Readings of the last day are shown.
 const SHOWN: SignedDuration = SignedDuration::from_hours(24);
@@ -183,7 +184,7 @@ async fn make(
         Err(why) => return show(&state, &request, form, (why, None)).await,
     };
     let Some(kind) = StorageKind::from_id(&form.kind) else {
-        let why = "Say what it is: a refrigerator, a freezer or the room.".to_owned();
+        let why = says::WHAT_PLACE.to_owned();
         return show(&state, &request, form, (why, None)).await;
     };
     let storage = Storage { id: form.id, name, kind };

@@ -10,6 +10,7 @@ use uuid::Uuid;
 
 use super::{Typed, show};
 use crate::app::{AppState, PageError, or_why, reader_units, see_other};
+use crate::words::kitchen as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -53,7 +54,7 @@ async fn remove(
     id: web::Path<Uuid>,
 ) -> Result<HttpResponse, PageError> {
     match state.here_for(&request).await?.remove_guest(*id, state.clock.now()).await {
-        Err(StoreError::NotFound) => Err(PageError::Request("There is no such guest here.".into())),
+        Err(StoreError::NotFound) => Err(PageError::Request(says::NO_SUCH_GUEST.into())),
         other => {
             other?;
             Ok(see_other("/kitchen?done=guests#guests-title"))

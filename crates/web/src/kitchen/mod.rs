@@ -19,6 +19,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{self, AppState, PageError, Place, Shell, html_for, reader_units, see_other};
+use crate::words::{KEPT, kitchen as says, not_a_name};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -113,12 +114,12 @@ impl Done {
     /// What was just done, in a sentence; only what we say ourselves.
     fn said(&self) -> Option<&'static str> {
         Some(match self.done.as_str() {
-            "settled" => "Settled. Plans made from now on go by it.",
-            "readings" => "Kept. Readings of baths that ended before are thinned already where they were.",
-            "named" => "The kitchen has its new name and time zone.",
-            "habits" => "Kept. New sentences begin with it.",
-            "people" | "guests" => "Kept.",
-            "device" => "From now on this device writes down who it was.",
+            "settled" => says::SETTLED,
+            "readings" => says::READINGS_KEPT,
+            "named" => says::NAMED,
+            "habits" => says::HABITS_KEPT,
+            "people" | "guests" => KEPT,
+            "device" => says::DEVICE,
             _ => return None,
         })
     }
@@ -226,16 +227,13 @@ async fn rename(
     let plain = name.split_whitespace().collect::<Vec<_>>().join(" ");
     let mut errors = BTreeMap::new();
     if plain.is_empty() || plain.chars().count() > LONGEST_NAME || plain.chars().any(char::is_control) {
-        errors.insert("kitchen", format!("A kitchen’s name has 1 to {LONGEST_NAME} letters."));
+        errors.insert("kitchen", not_a_name("kitchen", LONGEST_NAME));
     }
     let found = TimeZone::get(zone.trim()).ok().filter(|z| z.iana_name().is_some());
     let Some(found) = found.filter(|_| errors.is_empty()) else {
         if errors.is_empty() {
             let shown = hold_steady_core::units::shortened(zone.trim());
-            errors.insert(
-                "zone",
-                format!("“{shown}” is not a time zone. Choose one of the list, such as Europe/Lisbon."),
-            );
+            errors.insert("zone", says::not_a_zone(&shown));
         }
         let typed = Typed { name, zone, ..Typed::as_it_is(&state, reader_units(&request)) };
         return show(&state, &request, typed, errors, None).await;
@@ -285,7 +283,7 @@ async fn keep_whole(
         }
         None => {
             let shown: String = days.trim().chars().take(12).collect();
-            let why = format!("“{shown}” is no number of days from {least} to {most}. Type one such as 30.");
+            let why = says::not_a_number_of_days(&shown, *least, *most);
             let typed = Typed { days: Some(days), ..Typed::as_it_is(&state, reader_units(&request)) };
             show(&state, &request, typed, BTreeMap::from([("days", why)]), None).await
         }

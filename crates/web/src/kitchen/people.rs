@@ -10,6 +10,7 @@ use uuid::Uuid;
 
 use super::{Typed, show};
 use crate::app::{AppState, PageError, or_why, reader_units, see_other, used_by};
+use crate::words::kitchen as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -63,7 +64,7 @@ async fn let_go(
 ) -> Result<HttpResponse, PageError> {
     let put = if form.back { Put::Back } else { Put::Off };
     match state.here_for(&request).await?.let_go(*id, put, state.clock.now()).await {
-        Err(StoreError::NotFound) => Err(PageError::Request("Nobody of that kind works here.".into())),
+        Err(StoreError::NotFound) => Err(PageError::Request(says::NOBODY_WORKS_HERE.into())),
         other => {
             other?;
             Ok(see_other("/kitchen?done=people#people"))
@@ -81,7 +82,7 @@ struct Device {
 async fn device(form: web::Form<Device>) -> Result<HttpResponse, PageError> {
     let person = match form.person.as_str() {
         "" => None,
-        id => Some(id.parse().map_err(|_| PageError::Request("That is nobody of this kitchen.".into()))?),
+        id => Some(id.parse().map_err(|_| PageError::Request(says::NOBODY.into()))?),
     };
     let mut response = see_other("/kitchen?done=device#people");
     // A cookie of hexadecimal digits: it can always be written.

@@ -2,9 +2,10 @@
 
 use hold_steady_core::bath::Heat;
 use hold_steady_core::book::{BathRecord, LastTime};
-use hold_steady_core::food::{FoodClass, Pantry};
+use hold_steady_core::food::Pantry;
 use hold_steady_core::plan::{
-    Guest, OWN_TEMPERATURE, Plan, PlanForm, PlanRequest, Sooner, SoonerWay, perhaps_today, plan, sooner,
+    Assumed, Guest, OWN_TEMPERATURE, OpenQuestion, Plan, PlanForm, PlanRequest, Sooner, SoonerWay,
+    perhaps_today, plan, sooner,
 };
 use hold_steady_core::prep::PrepForm;
 use hold_steady_core::safety::{Level, Reason, Rule};
@@ -164,8 +165,8 @@ impl Answer {
         let plan = plan(request, now)?;
         let (food, refused) = (request.food(), plan.is_refused());
         let told = words::told(&plan.verdict, units);
-        let first_reason = told.reasons.first().map(|r| r.text.clone()).unwrap_or_default();
-        let (headline, lead) = verdict_words(&plan, first_reason, request, form, now, zone);
+        let reason = told.reasons.first().map_or("", |r| &r.text);
+        let (headline, lead) = words::answer((&plan, request), form, reason, &|t| near_time(t, now, zone));
         let dialled = pantry.dialled_c(food);
         let degrees = |c: Celsius| units.temperature(c);
         let differs = dialled.is_none_or(|c| !request.is_at(c));
@@ -202,7 +203,7 @@ impl Answer {
             caution: plan.caution.as_ref().map(|c| words::caution(c, food, units)),
             must_not: None,
             advice: plan.advice.as_ref().map(|a| words::advice(a, units)),
-            open_question: open_question(&plan, request, form),
+            open_question: Assumed::of(&plan, request, form).map(words::assumed),
             ask: ask(&plan, request, form)?,
             may_be_more: plan.verdict.level == Level::ServeNow,
             reasons: told.reasons,
@@ -222,27 +223,6 @@ fn gives(plan: &Plan) -> &'static str {
     at.map_or("", |b| b.kind.words())
 }
 
-/// What is assumed while a question of the sentence is open.
-fn open_question(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Option<&'static str> {
-    let food = request.food();
-    // A refusal that hangs on it asks it itself.
-    if plan.is_refused() && open_row(plan, form).is_some() {
-        return None;
-    }
-    if food.class.asks_if_intact() && request.intact.is_none() {
-        return Some(
-            "Treated as pierced, so the centre must be pasteurised too. Never pierced? Choose whole.",
-        );
-    }
-    if food.class == FoodClass::Fish && form.parasites.is_empty() {
-        return Some("Treated as not frozen against parasites. Was it? Say so in the sentence.");
-    }
-    if food.prepared.is_some() && form.prepared.is_empty() {
-        return Some("Treated as raw. Was it prepared? Say so in the sentence.");
-    }
-    None
-}
-
 impl Answer {
     /// The same, with what stands against it for the guest it is for.
     pub fn for_guest(self, guests: &[Guest], request: &PlanRequest) -> Self {
@@ -256,102 +236,18 @@ impl Answer {
     }
 }
 
-fn verdict_words(
-    plan: &Plan,
-    first_reason: String,
-    request: &PlanRequest,
-    form: &PlanForm,
-    now: Timestamp,
-    zone: &WallClock,
-) -> (String, String) {
-    let in_bath = duration(plan.bath_min);
-    let class = request.food().class;
-    let whose = if request.time_min.is_some() { "as you chose" } else { "allowing for the slowest piece" };
-    let warming = plan.bath_min < plan.through.slow;
-    match plan.verdict.level {
-        Level::Pasteurized => {
-            let at = plan.times.pasteurised.map_or(plan.times.pull, |r| r.until);
-            let what = if plan.verdict.row == Rule::Reheated { "Reheated" } else { "Pasteurised" };
-            (
-                format!("{what} at {}, for every guest", near_time(at, now, zone)),
-                format!("{in_bath} in the bath, {whose}."),
-            )
-        }
-        Level::Exempt => (
-            words::headline(&plan.verdict, class).into(),
-            format!("{in_bath} in the bath, {whose}. {}", first_reason),
-        ),
-        Level::ServeNow if !class.is_animal() => (
-            words::headline(&plan.verdict, class).into(),
-            format!("{in_bath} in the bath, {whose}; not pasteurised, so not for keeping."),
-        ),
-        Level::ServeNow if matches!(plan.verdict.row, Rule::Cooked | Rule::Pasteurised | Rule::Reheated) => {
-            (words::headline(&plan.verdict, class).into(), format!("{in_bath} in the bath, {whose}."))
-        }
-        Level::ServeNow if warming => (
-            "Serve at once, to guests not at risk".into(),
-            format!("{in_bath} in the bath, as you chose; not pasteurised."),
-        ),
-        Level::ServeNow => (
-            "Serve at once, to guests not at risk".into(),
-            format!("Heated through after {}; not pasteurised.", duration(plan.through.slow.ceil())),
-        ),
-        Level::Refused => match open_row(plan, form) {
-            Some(open) => (open.asks.into(), first_reason),
-            None if request.at_risk && plan.verdict.row == Rule::GuestAtRisk => (
-                "Not for a guest at risk".into(),
-                format!("{in_bath} in this bath does not make it safe for them."),
-            ),
-            None => ("Not like this".into(), first_reason),
-        },
-    }
-}
-
-/// A question that is open and that the refusal hangs on.
-struct OpenRow {
-    asks: &'static str,
-    answers: &'static [(&'static str, &'static str)],
-    /// Puts an answer into the sentence.
-    set: fn(&mut PlanForm, &str),
-}
-
-fn open_row(plan: &Plan, form: &PlanForm) -> Option<OpenRow> {
-    const WHOLE: &[(&str, &str)] =
-        &[("whole", "Whole, never pierced"), ("bladed", "Bladed, injected or rolled")];
-    const DONE: &[(&str, &str)] = &[("yes", "Yes, that was done"), ("no", "No, or not sure")];
-    const FROZEN: &[(&str, &str)] = &[("frozen", "Yes, frozen for parasites"), ("none", "No, or not sure")];
-    let prepared = |asks| OpenRow { asks, answers: DONE, set: |f, a| f.prepared = a.into() };
-    match plan.verdict.row {
-        Rule::Fish if form.parasites.is_empty() => Some(OpenRow {
-            asks: "First: was it frozen for parasites?",
-            answers: FROZEN,
-            set: |f, a| f.parasites = a.into(),
-        }),
-        Rule::MixedThrough | Rule::Pork if form.intact.is_empty() => {
-            Some(OpenRow { asks: "First: is it whole?", answers: WHOLE, set: |f, a| f.intact = a.into() })
-        }
-        Rule::RawBeans if form.prepared.is_empty() => {
-            Some(prepared("First: were they soaked and boiled hard for half an hour?"))
-        }
-        Rule::Ferment if form.prepared.is_empty() => {
-            Some(prepared("First: was the milk heated and cooled, and a live starter stirred in?"))
-        }
-        _ => None,
-    }
-}
-
 /// The answers to that question, as ways to the plan with each.
 fn ask(plan: &Plan, request: &PlanRequest, form: &PlanForm) -> Result<Vec<AskedAnswer>, PageError> {
-    let Some(open) = open_row(plan, form).filter(|_| plan.is_refused()) else { return Ok(Vec::new()) };
+    let Some(open) = OpenQuestion::of(plan, form) else { return Ok(Vec::new()) };
     let exempt = request.food().traits.exempt.filter(|_| plan.verdict.row == Rule::Fish);
     let exempt = exempt.map(|kind| ("exempt", super::sentence::exempt_words(kind)));
-    open.answers
+    words::answers_to(open)
         .iter()
         .copied()
         .chain(exempt)
         .map(|(value, text)| {
             let mut with = form.clone();
-            (open.set)(&mut with, value);
+            open.answer(&mut with, value);
             Ok(AskedAnswer { text: capitalised(text), href: format!("/plan?{}", super::encoded(&with)?) })
         })
         .collect()

@@ -16,6 +16,7 @@ use uuid::Uuid;
 use super::sentence::{Question, asked_anew};
 use super::{Remarks, encoded, read, show};
 use crate::app::{self, AppState, PageError, Removal, bounded, see_other};
+use crate::words::plan as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -69,7 +70,7 @@ async fn file(
 ) -> Result<HttpResponse, PageError> {
     let (reading, _) = read(&state, &request, &typed).await?;
     let Some(understood) = reading.request else {
-        return Err(PageError::Request("A plan that is not understood cannot be taken along.".into()));
+        return Err(PageError::Request(says::NOT_UNDERSTOOD.into()));
     };
     let plan = bounded(|| plan(&understood, state.clock.now()))?;
     let file = PlanFile::new(&reading.form, &understood, &plan);
@@ -84,11 +85,10 @@ async fn open(
 ) -> Result<HttpResponse, PageError> {
     let refused =
         async |problem: String| unprocessable(&state, &request, &PlanForm::default(), problem).await;
-    let text =
-        match app::uploaded_text(&request, body, "Choose a file first: a plan or presets, as JSON.").await {
-            Ok(text) => text,
-            Err(problem) => return refused(problem).await,
-        };
+    let text = match app::uploaded_text(&request, body, says::CHOOSE).await {
+        Ok(text) => text,
+        Err(problem) => return refused(problem).await,
+    };
     // What another kitchen kept of its own comes with its plans; what is here already stays as it is.
     let take_into_pantry =
         async |pantry| state.here_for(&request).await?.add_to_pantry(pantry, state.clock.now()).await;
@@ -109,10 +109,10 @@ async fn open(
         Ok(file) => {
             take_into_pantry(Pantry { foods: file.foods, ..Pantry::default() }).await?;
             let added = take_into_pantry(Pantry { presets: file.presets, ..Pantry::default() }).await?;
-            let notice = Some(format!("{added} new presets; those that were here stay as they were."));
+            let notice = Some(says::added(added));
             show(&state, &request, &PlanForm::default(), Remarks { notice, ..Remarks::default() }).await
         }
-        Err(e) => refused(format!("Nothing was opened: {e}.")).await,
+        Err(e) => refused(says::not_opened(&e)).await,
     }
 }
 
@@ -146,7 +146,7 @@ async fn keep(
     let Keep { id, name, typed } = form.into_inner();
     let preset = Preset::of(id, &name, &typed);
     if let Err(e) = check_preset(&preset) {
-        return unprocessable(&state, &request, &typed, format!("It was not kept: {e}.")).await;
+        return unprocessable(&state, &request, &typed, says::not_kept(&e)).await;
     }
     state.here_for(&request).await?.keep_preset(preset, state.clock.now()).await?;
     Ok(see_other(&format!("/plan?{}", encoded(&typed)?)))
@@ -194,7 +194,7 @@ async fn preset(
             show(&state, &request, &PlanForm::default(), Remarks { removed: Some(*id), ..Remarks::default() })
                 .await
         }
-        None => Err(PageError::Request("That preset is not kept any more.".into())),
+        None => Err(PageError::Request(says::PRESET_GONE.into())),
     }
 }
 
@@ -206,7 +206,7 @@ async fn remove_preset(
 ) -> Result<HttpResponse, PageError> {
     let restore = form.restore;
     match state.here_for(&request).await?.remove_preset(*id, form.put(), state.clock.now()).await {
-        Err(StoreError::NotFound) => Err(PageError::Request("That preset is not kept here.".into())),
+        Err(StoreError::NotFound) => Err(PageError::Request(says::NO_SUCH_PRESET.into())),
         Err(e) => Err(e.into()),
         Ok(()) if restore => Ok(see_other("/plan")),
         Ok(()) => Ok(see_other(&format!("/plan/presets/{id}?removed=true"))),

@@ -28,6 +28,7 @@ use crate::app::{
 };
 use crate::drawing::{Map, maps};
 use crate::food::{Group, Line, grouped};
+use crate::words::plan as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     keep::configure(config);
@@ -252,8 +253,7 @@ async fn map(
     query: web::Query<MapQuery>,
 ) -> Result<HttpResponse, PageError> {
     let MapQuery { horizon, typed } = query.into_inner();
-    let understood =
-        understood(&state, &request, &typed, "The map needs a sentence that is understood.").await?;
+    let understood = understood(&state, &request, &typed, says::MAP_NEEDS).await?;
     let horizon = f64::from(horizon).clamp(15.0, LONGEST_MIN.value());
     let units = reader_units(&request);
     let svg = compute(&state, &request, move || {
@@ -281,8 +281,7 @@ impl MoreQuery {
         state: &AppState,
         request: &HttpRequest,
     ) -> Result<(PlanRequest, Minutes), PageError> {
-        let else_says = "That needs a sentence that is understood.";
-        let understood = understood(state, request, &self.typed, else_says).await?;
+        let understood = understood(state, request, &self.typed, says::NEEDS).await?;
         Ok((understood, Minutes::new(f64::from(self.bath_min)).min(LONGEST_MIN)))
     }
 }
@@ -313,7 +312,7 @@ async fn what_more_would_give(
     let (understood, bath_min) = query.understood(&state, &request).await?;
     let way = compute(&state, &request, move || way_out(&understood, bath_min)).await??;
     let text = way.map_or_else(
-        || "It is pasteurised as planned.".to_owned(),
+        || hold_steady_core::words::AS_PLANNED.to_owned(),
         |way| hold_steady_core::words::way_out(&way, reader_units(&request)),
     );
     if request.headers().contains_key("hx-request") {

@@ -68,10 +68,7 @@ impl Pictures {
             round: matches!(food.shape.as_str(), "cylinder" | "sphere"),
             bath_c: request.bath_c.value(),
             units,
-            summary: format!(
-                "Cross-section through the middle, computed. Heated through after {}.",
-                duration(plan.through.middle)
-            ),
+            summary: words::slice(plan.through.middle),
         };
         Ok(Self {
             ribbon: ribbons(&ribbon(plan, zone))?,
@@ -116,7 +113,7 @@ pub fn ribbon<'a>(plan: &'a Plan, zone: &'a WallClock) -> Ribbon<'a> {
         .filter(|m| m.min <= plan.horizon_min)
         .collect(),
         horizon_min: plan.horizon_min,
-        summary: format!("From the drop at {}: {}.", clock_time(t.drop_by, zone), parts.join("; ")),
+        summary: words::ribbon(&clock_time(t.drop_by, zone), &parts),
     }
 }
 

@@ -218,7 +218,7 @@ impl Sentence {
             vessels: vessels(equipment, &form.vessel),
             heated: heated(equipment, &form),
             says: food.says.as_ref().map(|s| units.sentence(&s.text)),
-            hints: hints(food, units),
+            hints: hold_steady_core::words::hints(food, units),
             scale: scales(&scale)?,
             no_table_below: food.no_table_below_c().map(|c| units.temperature(c)),
             schools: schools(food, units),
@@ -481,26 +481,6 @@ fn doneness(food: &Food, dialled: Option<Celsius>, form: &PlanForm, units: Units
     }
     if form.done == OWN_TEMPERATURE {
         all.push(choice(OWN_TEMPERATURE, "a temperature of my own", OWN_TEMPERATURE));
-    }
-    all
-}
-
-fn hints(food: &Food, units: Units) -> Vec<String> {
-    let mut all = Vec::new();
-    if food.is_bagged() {
-        let example = if units.length_symbol() == "mm" {
-            "Thickest place: “about 32 mm” if unsure, “25 to 32 mm” if uneven."
-        } else {
-            "Thickest place: “about 1 1/4 in” if unsure, “1 to 1 1/4 in” if uneven."
-        };
-        all.push(example.to_owned());
-    }
-    if food.class.is_animal() {
-        all.push("At risk: very young, old, pregnant, ill.".to_owned());
-    }
-    if food.class == FoodClass::Fish {
-        let frozen = hold_steady_core::words::frozen_for_parasites(units);
-        all.push(format!("For parasites: {frozen}."));
     }
     all
 }

@@ -9,7 +9,7 @@ use serde::{Deserialize, Serialize};
 
 use super::{BathPoint, BathTrace, Pool};
 use crate::figures::bench;
-use crate::units::Kelvin;
+use crate::units::{Kelvin, Minutes};
 use fit::{Fitted, Prior, Row, Summed, fitted, summed};
 
 /// What was learned.
@@ -81,7 +81,7 @@ pub enum LearnError {
 
 /// Least fall that something is learned from, K, and least time, minutes.
 const LEAST_K: f64 = 0.5;
-const LEAST_MIN: f64 = 5.0;
+pub(crate) const LEAST_APART: Minutes = Minutes::new(5.0);
 /// The least and the most a vessel can lose, W/K, and the most a heater can give, W.
 const LEAST_LOSS_W_K: f64 = 0.05;
 const MOST_LOSS_W_K: f64 = 60.0;
@@ -91,6 +91,8 @@ const SURE: f64 = 2.0;
 
 /// Fits a vessel's loss to a cool-down with the heater off, and how fast it evaporates beside it; where the readings do not
 /// tell the two apart, what they are together.
+///
+/// Source: the energy balance of one well stirred body; the loss by `data/bench.json`, an engineering estimate.
 ///
 /// # Errors
 /// As [`LearnError`] says.
@@ -172,6 +174,8 @@ fn together(
 
 /// Fits the heater's power to the stretch of a warm-up in which it gave one power, its greatest; the pool's loss is known
 /// within `loss_sd`, as a share of it.
+///
+/// Source: the energy balance of one well stirred body; the loss by `data/bench.json`, an engineering estimate.
 ///
 /// # Errors
 /// As [`LearnError`] says.
@@ -339,7 +343,7 @@ fn usable(readings: &[BathPoint]) -> Result<Vec<BathPoint>, LearnError> {
     let moved: Vec<BathPoint> = readings.iter().map(|p| BathPoint { min: p.min - first, c: p.c }).collect();
     let trace = BathTrace::new(moved).map_err(|_| LearnError::TooFew)?;
     let points = trace.points().to_vec();
-    if points.len() < 2 || points[points.len() - 1].min < LEAST_MIN {
+    if points.len() < 2 || points[points.len() - 1].min < LEAST_APART.value() {
         return Err(LearnError::TooFew);
     }
     Ok(points)

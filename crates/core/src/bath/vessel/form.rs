@@ -90,7 +90,7 @@ impl VesselForm {
         let mut r = Blanks::new(units, units);
         let name = r.name(&self.name, "A vessel’s", LONGEST_NAME);
         let round = r.chosen("shape", self.is_round(), "its shape");
-        let size = self.size(&mut r, round == Some(true));
+        let size = self.size(&mut r, (round != Some(true)).then_some(&self.width));
         let wall =
             r.chosen("wall", Wall::ALL.into_iter().find(|w| w.id() == self.wall), "what it is made of");
         let cover = r.chosen("cover", Cover::from_id(&self.cover), "what lies over it");
@@ -134,11 +134,12 @@ impl VesselForm {
         }
     }
 
-    fn size(&self, r: &mut Blanks, round: bool) -> Size {
+    /// Its sides across, of which a round one has no second; its depth and its lines.
+    fn size(&self, r: &mut Blanks, width: Option<&String>) -> Size {
         let mm = Length::from_mm;
         let (side, line) = ((mm(80.0), mm(1500.0)), (mm(1.0), mm(1500.0)));
         let across = r.side("across", &self.across, "a length", side);
-        let width = if round { across } else { r.side("width", &self.width, "a length", side) };
+        let width = width.map_or(across, |width| r.side("width", width, "a length", side));
         let depth = r.side("depth", &self.depth, "a length", (mm(50.0), mm(1500.0)));
         let (min, max) =
             (r.side("min", &self.min, "a length", line), r.side("max", &self.max, "a length", line));

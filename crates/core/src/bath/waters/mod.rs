@@ -146,6 +146,8 @@ impl BathHistory {
 
     /// What the water is taken to be, for each question; `None` when nothing is known of it.
     ///
+    /// Source: the project's own rules (docs/safety-case.md), each on the side of colder water.
+    ///
     /// ```
     /// use hold_steady_core::bath::{Ahead, BathHistory, WaterRead};
     /// use hold_steady_core::units::Celsius;

@@ -125,9 +125,8 @@ impl KillSoFar {
 ///
 /// ```
 /// # use hold_steady_core::{book::*, cook::*, units::*};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let export = read_export(EXPORT, now)?.export;
+/// # let export = Export::example();
 /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
 /// let record = cook.plan_record().expect("planned");
 /// let (plan, state) = (record.plan()?, cook.state());
@@ -153,9 +152,8 @@ pub fn live(
 ///
 /// ```
 /// # use hold_steady_core::{book::*, cook::*, units::*};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let export = read_export(EXPORT, now)?.export;
+/// # let export = Export::example();
 /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
 /// let record = cook.plan_record().expect("planned");
 /// let (plan, state, zone) = (record.plan()?, cook.state(), jiff::tz::TimeZone::get("Europe/Lisbon")?);
@@ -245,9 +243,8 @@ fn later(t: Timestamp, min: Minutes) -> Option<Timestamp> {
 ///
 /// ```
 /// # use hold_steady_core::{book::*, cook::*, units::*};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let export = read_export(EXPORT, now)?.export;
+/// # let export = Export::example();
 /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
 /// let record = cook.plan_record().expect("planned");
 /// let (plan, state) = (record.plan()?, cook.state());
@@ -315,9 +312,8 @@ pub fn for_finish(
 ///
 /// ```
 /// # use hold_steady_core::{book::*, cook::*, units::*};
-/// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
 /// # let now = "2026-12-01T12:00:00Z".parse()?;
-/// # let export = read_export(EXPORT, now)?.export;
+/// # let export = Export::example();
 /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
 /// let record = cook.plan_record().expect("planned");
 /// let (plan, state) = (record.plan()?, cook.state());
@@ -360,9 +356,8 @@ impl Live {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let record = cook.plan_record().expect("planned");
     /// let (plan, state) = (record.plan()?, cook.state());

@@ -79,8 +79,7 @@ impl Probed {
 
     /// The piece as it is judged with it: later at once, sooner only where the probe may and fits.
     pub(super) fn applied<'a>(&self, piece: &Piece<'a>) -> Piece<'a> {
-        let sooner = self.may_advance && self.fits();
-        self.fit.applied(piece, sooner)
+        if self.may_advance && self.fits() { self.fit.applied(piece) } else { self.fit.delaying(piece) }
     }
 }
 

@@ -90,13 +90,10 @@ impl CookState {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
-    /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let events: Vec<Event> = cook.events.iter().map(|e| e.event.clone()).collect();
     /// assert_eq!(CookState::fold(&events).expect("all of it happened"), cook.state());
-    /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn fold<'a>(events: impl IntoIterator<Item = &'a Event>) -> Result<Self, (usize, Refusal)> {
         let mut state = Self::default();
@@ -136,9 +133,8 @@ impl CookState {
     ///
     /// ```
     /// # use hold_steady_core::{book::*, cook::*, units::*};
-    /// # const EXPORT: &str = include_str!(concat!(env!("CARGO_MANIFEST_DIR"), "/tests/golden/export-v5.json"));
     /// # let now = "2026-12-01T12:00:00Z".parse()?;
-    /// # let export = read_export(EXPORT, now)?.export;
+    /// # let export = Export::example();
     /// # let cook = &export.cooks[0]; // salted, dropped, pulled, eaten and rated
     /// let event = |kind| Event {
     ///     id: uuid::Uuid::from_u128(9),
