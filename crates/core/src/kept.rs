@@ -57,6 +57,12 @@ impl<T> Kept<T> {
         }
         // Worked out without holding the others up; twice, where two ask at once.
         let found = Arc::new(work()?);
+        self.put(key, &found);
+        Ok(found)
+    }
+
+    /// Keeps what answers another question too.
+    pub(crate) fn put(&self, key: String, found: &Arc<T>) {
         let mut shelf = self.shelf();
         if shelf.all.insert(key.clone(), found.clone()).is_none() {
             shelf.order.push_back(key);
@@ -66,7 +72,6 @@ impl<T> Kept<T> {
                 shelf.all.remove(&oldest);
             }
         }
-        Ok(found)
     }
 
     /// How many are kept.

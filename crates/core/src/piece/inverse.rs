@@ -428,6 +428,17 @@ impl Fit {
     }
 
     /// The same where the instrument is calibrated: the piece as it was found, sooner too.
+    ///
+    /// Source: the model itself, run again and again until it agrees.
+    ///
+    /// ```
+    /// # use hold_steady_core::{bath::BathTrace, food::catalogue, heat::Shape, piece::*, units::*};
+    /// # let strip = catalogue().food("beef-strip").expect("in the catalogue");
+    /// # let slab = |mm| Shape::Slab(Length::from_mm(mm));
+    /// # let piece = Piece::new(strip, slab(25.0), Celsius::new(5.0), BathTrace::constant(55.0));
+    /// let found = Fit { unknown: Unknown::Thickness, value: 20.0, rms_k: Kelvin::ZERO, at_the_end: false };
+    /// assert_eq!(found.applied(&piece).shape, slab(20.0));
+    /// ```
     #[must_use]
     pub fn applied<'a>(&self, piece: &Piece<'a>) -> Piece<'a> {
         with(piece, self.unknown, self.value)

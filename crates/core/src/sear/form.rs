@@ -182,8 +182,8 @@ impl FinishForm {
             fat: how.map_or(Length::ZERO, |h| h.fat_mm.min(thickness / 3.0)),
             ..Setup::new(food, thickness, bath, hearth)
         };
-        // Where neither how hot nor how long was said, how hot is looked for too.
-        let given_c = hearth_c.filter(|_| !found_hot || pattern.is_some());
+        // Where nobody said how hot, that is looked for too.
+        let given_c = hearth_c.filter(|_| !found_hot);
         let mut may = May::of(food, hearth, (given_c, fat), given.pans);
         may.edges_as_faces &= edges_free;
         let wanted = Wanted {

@@ -3,8 +3,13 @@
 
 use std::path::Path;
 
-/// Digits and number words, where a sentence says how much, how long or how hot.
+/// Digits and number words, where a sentence says how much, how long or how hot. What is filled in is none.
 fn has_a_number(said: &str) -> bool {
+    let said: String = said
+        .split('{')
+        .enumerate()
+        .map(|(i, s)| if i == 0 { s } else { s.split_once('}').map_or("", |(_, after)| after) })
+        .collect();
     const NUMBERS: [&str; 14] = [
         "two", "three", "four", "five", "six", "seven", "eight", "ten", "twelve", "fifteen", "twenty",
         "thirty", "half", "quarter",

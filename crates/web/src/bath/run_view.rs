@@ -246,7 +246,7 @@ impl RunView {
             care: stands.care.map(|c| words::care(&c, units)),
             add: to_add(&stands, taps, units),
             look: stands.look_at.map(|t| (near_time(t, now, zone), t.as_millisecond())),
-            unread: (stands.unproved && !stands.state.emptied.is_some()).then(words::unread_water),
+            unread: (stands.unproved && stands.state.emptied.is_none()).then(words::unread_water),
             by_hand: kept.heat != Heat::Heater,
             emptied: stands.state.emptied.is_some(),
             wanted: stands.wanted.map_or_else(String::new, |c| units.temperature(c)),

@@ -140,7 +140,7 @@ fn summary(s: &Section<'_>) -> String {
         length(v.max_mm),
         words::cover(s.cover),
         s.label,
-        s.bags.map_or_else(String::new, |(thick, _)| format!(" In it: pieces {} thick.", length(thick)))
+        s.bags.map_or_else(String::new, |(thick, _)| crate::words::bath::pieces_in_it(&length(thick)))
     )
 }
 

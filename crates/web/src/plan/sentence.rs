@@ -414,7 +414,7 @@ fn kinds(food: &Food, form: &PlanForm) -> Vec<Question> {
     let mut all = Vec::new();
     if !food.sizes.is_empty() {
         let sizes: Vec<(&str, &str)> = food.sizes.iter().map(|s| (s.id.as_str(), s.name.as_str())).collect();
-        let choices = question("which size, this time?", &sizes, &form.size);
+        let choices = question(crate::words::plan::WHICH_SIZE, &sizes, &form.size);
         all.push(Question { field: "size", label: "Size", choices });
     }
     if food.class == FoodClass::ShellEgg {

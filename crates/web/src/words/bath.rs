@@ -33,6 +33,11 @@ pub fn not_a_water_temperature(shown: &str, low: &str, high: &str, way_out: &str
     format!("“{shown}” is no temperature of water, {low} to {high}. {way_out}")
 }
 
+/// What lies in a vessel that is drawn, after the rest.
+pub fn pieces_in_it(thick: &str) -> String {
+    format!(" In it: pieces {thick} thick.")
+}
+
 pub fn did_you_mean(meant: &str) -> String {
     format!("Did you mean {meant}?")
 }

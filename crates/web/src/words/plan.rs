@@ -9,6 +9,9 @@ pub const NO_SUCH_PRESET: &str = "That preset is not kept here.";
 pub const MAP_NEEDS: &str = "The map needs a sentence that is understood.";
 pub const NEEDS: &str = "That needs a sentence that is understood.";
 
+/// Of the sizes a food has; the one it was planned with last may be another.
+pub const WHICH_SIZE: &str = "which size, this time?";
+
 pub fn added(presets: usize) -> String {
     format!("{presets} new presets; those that were here stay as they were.")
 }
