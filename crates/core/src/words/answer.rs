@@ -164,8 +164,8 @@ pub fn map(rows: impl IntoIterator<Item = (Celsius, Option<Minutes>)>, units: Un
 /// What the scale of a food's doneness shows.
 ///
 /// ```
-/// use hold_steady_core::{food::food, units::{Celsius, Units}, words};
-/// let steak = food("beef-strip").expect("in the catalogue");
+/// use hold_steady_core::{food::catalogue, units::{Celsius, Units}, words};
+/// let steak = catalogue().food("beef-strip").expect("in the catalogue");
 /// let said = words::scale((Celsius::new(45.0), Celsius::new(75.0)), steak, Units::default());
 /// assert!(said.starts_with("Doneness from 45 °C to 75 °C: "), "{said}");
 /// ```
@@ -179,8 +179,8 @@ pub fn scale((low, high): (Celsius, Celsius), food: &Food, units: Units) -> Stri
 /// How a thickness may be typed, and who is at risk: beside the sentence's blanks.
 ///
 /// ```
-/// use hold_steady_core::{food::food, units::Units, words};
-/// let fish = words::hints(food("salmon-fillet").expect("in the catalogue"), Units::default());
+/// use hold_steady_core::{food::catalogue, units::Units, words};
+/// let fish = words::hints(catalogue().food("salmon-fillet").expect("in the catalogue"), Units::default());
 /// assert_eq!(fish.len(), 3);
 /// ```
 #[must_use]
