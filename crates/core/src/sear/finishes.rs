@@ -52,13 +52,9 @@ impl Finishes {
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
     pub fn best(&self, asked: &FinishAsked) -> Result<Arc<Proposal>, HeatError> {
-        let mut fresh = false;
-        let best = self.best.of(key(asked), || {
-            fresh = true;
-            best_within(&asked.setup, &asked.wanted, &asked.may)
-        })?;
+        let best = self.best.of(key(asked), || best_within(&asked.setup, &asked.wanted, &asked.may))?;
         // Of the piece at the temperature that was found it is the best too: who only changes the seconds is offered the same.
-        if fresh && asked.may.hearths_c.len() > 1 {
+        if asked.may.hearths_c.len() > 1 {
             self.best.put(key_at(asked, best.hearth_c), &best);
         }
         Ok(best)
@@ -78,14 +74,11 @@ impl Finishes {
     /// # Ok::<(), hold_steady_core::heat::HeatError>(())
     /// ```
     pub fn all(&self, asked: &FinishAsked) -> Result<Arc<Vec<Proposal>>, HeatError> {
-        let mut fresh = None;
-        let all = self.all.of(key(asked), || {
-            let best = self.best(asked)?;
-            fresh = Some(best.hearth_c);
-            beside(&best, &asked.setup, &asked.wanted, &asked.may)
-        })?;
-        if let Some(hearth_c) = fresh.filter(|_| asked.may.hearths_c.len() > 1) {
-            self.all.put(key_at(asked, hearth_c), &all);
+        let all = self
+            .all
+            .of(key(asked), || beside(&*self.best(asked)?, &asked.setup, &asked.wanted, &asked.may))?;
+        if asked.may.hearths_c.len() > 1 {
+            self.all.put(key_at(asked, all[0].hearth_c), &all);
         }
         Ok(all)
     }

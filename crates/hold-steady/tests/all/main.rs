@@ -21,3 +21,4 @@ mod plan;
 mod power_cut;
 mod reference;
 mod take_along;
+mod walls;

@@ -1,22 +1,16 @@
 //! Vessels, thermometers and running baths against a real database file.
 
 use crate::common::run;
+use crate::kitchens::{exported, new_cook, t};
 use hold_steady_core::bath::{Against, Check, Cover, Learned, Report, Reported, WaterEventKind, shapes};
-use hold_steady_core::book::{BathRecord, CookRecord, Export, KeptVessel, read_export};
+use hold_steady_core::book::{BathRecord, CookRecord, KeptVessel};
 use hold_steady_core::cook::EventKind;
-use hold_steady_core::plan::{PlanForm, Setting, plan};
+use hold_steady_core::plan::{PlanForm, Setting};
 use hold_steady_core::units::{Celsius, Units};
 use hold_steady_store::{
-    Actor, InKitchen, Kitchen, Lies, NewBath, NewCook, NewEvent, NewWaterEvent, Put, Role, Store, StoreError,
-    new_id,
+    Actor, InKitchen, Kitchen, Lies, NewBath, NewEvent, NewWaterEvent, Put, Role, Store, StoreError, new_id,
 };
-use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
-
-fn t(min: i64) -> Timestamp {
-    let base: Timestamp = "2026-11-25T16:00:00Z".parse().expect("an instant");
-    base + SignedDuration::from_mins(min)
-}
 
 async fn open(folder: &tempfile::TempDir) -> (InKitchen, Kitchen) {
     let store = Store::open(&folder.path().join("hold-steady.db")).await.expect("opens");
@@ -49,25 +43,7 @@ async fn cook_in(store: &InKitchen, kitchen: &Kitchen, vessel: &KeptVessel) -> U
     let setting =
         Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules).with_equipment(&equipment);
     let reading = typed.read(&setting);
-    let request = reading.request.unwrap_or_else(|| panic!("{:?}", reading.errors));
-    let plan = plan(&request, t(0)).expect("simulates");
-    let new = NewCook {
-        id: new_id(t(0)),
-        title: "A steak".into(),
-        typed: reading.form,
-        request,
-        plan,
-        together: None,
-        letter: String::new(),
-    };
-    store.start_cook(new, t(0)).await.expect("starts")
-}
-
-async fn exported(store: &InKitchen, kitchen: &Kitchen) -> Export {
-    let (out, mut file) = (tempfile::NamedTempFile::new().expect("a file"), String::new());
-    store.export(kitchen, t(300), out.reopen().expect("opens")).await.expect("writes");
-    std::io::Read::read_to_string(&mut out.reopen().expect("opens"), &mut file).expect("reads");
-    read_export(&file, t(100_000)).expect("an export").export
+    store.start_cook(new_cook("A steak", reading), t(0)).await.expect("starts")
 }
 
 #[test]
@@ -111,7 +87,7 @@ fn vessels_and_thermometers_are_kept_once_changed_removed_and_put_back() {
         assert_eq!(store.equipment().await.expect("reads").vessels.len(), 1);
         assert!(matches!(store.remove_vessel(new_id(t(8)), Put::Off, t(8)).await, Err(StoreError::NotFound)));
         // Each change is a record: kept, renamed, learned, thermometer, check, two removed, one back.
-        let kinds = exported(&store, &kitchen).await.kitchen.history;
+        let kinds = exported(&store, &kitchen, t(300)).await.kitchen.history;
         assert_eq!(
             kinds.iter().filter(|c| !format!("{:?}", c.change).starts_with("Named")).count(),
             8,
@@ -183,7 +159,7 @@ fn a_bath_runs_from_filling_to_emptying_and_loses_nothing() {
         // It travels whole: cook, bath, readings, checks, vessel and thermometer.
         let there = tempfile::tempdir().expect("a folder");
         let (other, _) = open(&there).await;
-        let text = serde_json::to_string(&exported(&store, &kitchen).await).expect("plain");
+        let text = serde_json::to_string(&exported(&store, &kitchen, t(300)).await).expect("plain");
         let done = other.import(std::io::Cursor::new(text), t(400)).await.expect("imports");
         assert_eq!(done.left_out, []);
         assert_eq!((done.cooks_added, done.pantry_added), (1, 2));

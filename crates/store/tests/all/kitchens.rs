@@ -6,7 +6,7 @@ use std::path::PathBuf;
 use hold_steady_core::book::{CookRecord, Export, read_export};
 use hold_steady_core::cook::{EventKind, Rating, Refusal};
 use hold_steady_core::food::{OwnFood, OwnForm, catalogue};
-use hold_steady_core::plan::{PlanForm, Setting, plan};
+use hold_steady_core::plan::{PlanForm, Reading, Setting, plan};
 use hold_steady_core::units::Units;
 use hold_steady_store::{Actor, InKitchen, Kitchen, NewCook, NewEvent, Role, Store, new_id};
 use jiff::{SignedDuration, Timestamp};
@@ -51,21 +51,25 @@ pub(crate) fn alone(place: &Place) -> rusqlite::Connection {
     c
 }
 
-pub(crate) async fn a_cook(store: &InKitchen, kitchen: &Kitchen) -> Uuid {
-    let typed = PlanForm { intact: "whole".into(), thickness: "1 1/4 in".into(), ..PlanForm::default() };
-    let reading = typed.read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
-    let request = reading.request.expect("complete");
+/// A cook as it is begun from what was read.
+pub(crate) fn new_cook(title: &str, reading: Reading) -> NewCook {
+    let request = reading.request.unwrap_or_else(|| panic!("{:?}", reading.errors));
     let plan = plan(&request, t(0)).expect("simulates");
-    let new = NewCook {
+    NewCook {
         id: new_id(t(0)),
-        title: "A steak".into(),
+        title: title.into(),
         typed: reading.form,
         request,
         plan,
         together: None,
         letter: String::new(),
-    };
-    store.start_cook(new, t(0)).await.expect("starts")
+    }
+}
+
+pub(crate) async fn a_cook(store: &InKitchen, kitchen: &Kitchen) -> Uuid {
+    let typed = PlanForm { intact: "whole".into(), thickness: "1 1/4 in".into(), ..PlanForm::default() };
+    let reading = typed.read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
+    store.start_cook(new_cook("A steak", reading), t(0)).await.expect("starts")
 }
 
 pub(crate) fn event(min: i64, kind: EventKind) -> NewEvent {

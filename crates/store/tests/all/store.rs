@@ -8,9 +8,7 @@ use hold_steady_core::cook::{EventKind, Rating, Refusal};
 use hold_steady_core::food::{Pantry, Preset};
 use hold_steady_core::plan::{Guest, KitchenRules, PlanForm, PlanRequest, Setting, plan};
 use hold_steady_core::units::{Celsius, Length, Units};
-use hold_steady_store::{
-    CookPhase, Imported, Kitchen, NewCook, NewPlan, Put, Search, Store, StoreError, new_id,
-};
+use hold_steady_store::{CookPhase, Imported, Kitchen, NewPlan, Put, Search, Store, StoreError, new_id};
 use jiff::Timestamp;
 use uuid::Uuid;
 
@@ -53,19 +51,9 @@ fn starting_the_same_cook_twice_starts_one() {
     run(async {
         let place = place();
         let (store, kitchen) = open(&place).await;
-        let typed = PlanForm::default();
-        let reading = typed.read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
-        let request = reading.request.expect("complete");
-        let plan = plan(&request, t(0)).expect("simulates");
-        let new = NewCook {
-            id: new_id(t(0)),
-            title: "Once".into(),
-            typed,
-            request,
-            plan,
-            together: None,
-            letter: String::new(),
-        };
+        let reading =
+            PlanForm::default().read(&Setting::new(Units::default(), t(0), &kitchen.zone, &kitchen.rules));
+        let new = new_cook("Once", reading);
         store.start_cook(new.clone(), t(0)).await.expect("starts");
         store.start_cook(new, t(1)).await.expect("is there already");
         let (cooks, all, _) = store.cooks_that(CookPhase::UnderWay, (0, 9)).await.expect("a list");

@@ -2,7 +2,7 @@
 
 use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::http::{Method, StatusCode, header};
+use actix_web::http::{StatusCode, header};
 use actix_web::middleware::Next;
 use actix_web::{Error, HttpMessage, HttpRequest, HttpResponse, web};
 use hold_steady_core::bath::{report_from_csv, report_from_json};
@@ -11,7 +11,8 @@ use hold_steady_store::Reporter;
 use serde_json::json;
 
 use crate::app::{
-    API_LIMIT, AppState, KILOBYTES_A_MINUTE, REPORTS_A_MINUTE, Wait, address, header_text, plain_problem,
+    API_LIMIT, AppState, KILOBYTES_A_MINUTE, REPORTS_A_MINUTE, Wait, address, header_text, only_reads,
+    plain_problem,
 };
 
 /// Where they are sent.
@@ -23,7 +24,7 @@ pub async fn known_first(
     next: Next<impl MessageBody + 'static>,
 ) -> Result<ServiceResponse<BoxBody>, Error> {
     if request.path() == PATH
-        && *request.method() == Method::POST
+        && !only_reads(request.method())
         && let Some(mut answer) = stranger(&request).await
     {
         answer.head_mut().set_connection_type(actix_web::http::ConnectionType::Close);

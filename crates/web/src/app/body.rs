@@ -5,15 +5,15 @@ use std::time::Duration;
 use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{Payload, ServiceRequest, ServiceResponse};
 use actix_web::error::PayloadError;
+use actix_web::http::StatusCode;
 use actix_web::http::header::CONTENT_LENGTH;
-use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::Next;
 use actix_web::web::{self, Bytes, BytesMut};
 use actix_web::{Error, HttpMessage, HttpResponse, ResponseError};
 use futures_util::StreamExt;
 use tokio::sync::Semaphore;
 
-use super::{API_LIMIT, FORM_LIMIT, LOG_LIMIT, PageError};
+use super::{API_LIMIT, FORM_LIMIT, LOG_LIMIT, PageError, only_reads};
 use crate::words;
 
 /// How long a form or a calculation may take to arrive, and a file.
@@ -42,7 +42,7 @@ pub async fn body(
     mut request: ServiceRequest,
     next: Next<impl MessageBody + 'static>,
 ) -> Result<ServiceResponse<BoxBody>, Error> {
-    if matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS) {
+    if only_reads(request.method()) {
         return Ok(next.call(request).await?.map_into_boxed_body());
     }
     // A book is written to the disk as it comes, by whom it is for.

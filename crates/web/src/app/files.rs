@@ -147,10 +147,7 @@ pub async fn uploaded(
         Ok(Err(Broken::Upload(multer::Error::StreamSizeExceeded { .. }))) => {
             Err(PageError::Body(StatusCode::PAYLOAD_TOO_LARGE, words::book::too_large(most)))
         }
-        Ok(Err(Broken::Upload(e))) => Err(PageError::Body(
-            StatusCode::BAD_REQUEST,
-            words::door::not_taken(words::door::file_unread(&e).trim_end_matches('.')),
-        )),
+        Ok(Err(Broken::Upload(e))) => Err(PageError::Body(StatusCode::BAD_REQUEST, words::book::unread(&e))),
         Err(_) => Err(PageError::Body(
             StatusCode::REQUEST_TIMEOUT,
             words::book::too_late(BOOK_WITHIN.as_secs() / 60),

@@ -61,7 +61,7 @@ pub async fn guard(
 
 /// A body that was not read is not waited for.
 pub fn close_unread(request: &ServiceRequest, answer: &mut HttpResponse) {
-    if !matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS) {
+    if !only_reads(request.method()) {
         answer.head_mut().set_connection_type(actix_web::http::ConnectionType::Close);
     }
 }
@@ -83,6 +83,11 @@ fn packed(request: &ServiceRequest) -> Option<HttpResponse> {
     Some(answer)
 }
 
+/// Whether a request of this method changes nothing, and has no body of use.
+pub fn only_reads(method: &Method) -> bool {
+    matches!(*method, Method::GET | Method::HEAD | Method::OPTIONS)
+}
+
 fn refusal(request: &ServiceRequest) -> Option<&'static str> {
     let host = authority(request.request()).to_lowercase();
     let known = request
@@ -98,7 +103,7 @@ fn refusal(request: &ServiceRequest) -> Option<&'static str> {
     if foreign && !leads_here {
         return Some(says::OTHER_SITE);
     }
-    let reads = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS);
+    let reads = only_reads(request.method());
     if reads || request.path().starts_with("/api/v1/") {
         return None;
     }

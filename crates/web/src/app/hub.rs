@@ -6,7 +6,7 @@ use std::time::Duration;
 
 use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::http::{Method, header};
+use actix_web::http::header;
 use actix_web::middleware::Next;
 use actix_web::web::Bytes;
 use actix_web::{Error, HttpRequest, HttpResponse, web};
@@ -15,7 +15,7 @@ use tokio::sync::broadcast;
 
 use super::limits::{Held, STREAMS_AN_ADDRESS};
 use super::lines::{InUse, in_use};
-use super::{AppState, PageError, address};
+use super::{AppState, PageError, address, only_reads};
 use crate::words;
 
 /// Tells open pages that something changed.
@@ -69,8 +69,7 @@ pub async fn announce(
     request: ServiceRequest,
     next: Next<impl MessageBody + 'static>,
 ) -> Result<ServiceResponse<impl MessageBody>, Error> {
-    let asks = matches!(*request.method(), Method::GET | Method::HEAD | Method::OPTIONS)
-        || request.path().starts_with("/api/v1/calc/");
+    let asks = only_reads(request.method()) || request.path().starts_with("/api/v1/calc/");
     let only_readings = request.path() == "/api/v1/readings";
     let state = request.app_data::<web::Data<AppState>>().cloned();
     let answer = next.call(request).await?;

@@ -26,7 +26,7 @@ pub use clock::{Clock, ClockWatch};
 pub use depth::unfolded;
 pub use error::{PageError, no_such_page, or_why};
 pub use files::{attachment, json_file, made, sent, uploaded, uploaded_text};
-pub use guard::{address, authority, guard, headers, scheme};
+pub use guard::{address, authority, guard, headers, only_reads, scheme};
 pub use hub::{Hub, announce};
 pub use lately::{Lately, Running, keep_looking, on_board, on_board_lately, running};
 pub use limits::{KILOBYTES_A_MINUTE, Limits, REPORTS_A_MINUTE, Wait};

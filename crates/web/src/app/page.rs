@@ -172,13 +172,10 @@ pub fn html(page: &impl Template) -> Result<HttpResponse, PageError> {
 
 /// The same, with the status of a form that was refused where it was.
 pub fn html_for(page: &impl Template, refused: bool) -> Result<HttpResponse, PageError> {
-    if refused { html_refused(page) } else { html(page) }
-}
-
-/// A page with a form that was refused.
-pub fn html_refused(page: &impl Template) -> Result<HttpResponse, PageError> {
     let mut answer = html(page)?;
-    *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
+    if refused {
+        *answer.status_mut() = StatusCode::UNPROCESSABLE_ENTITY;
+    }
     Ok(answer)
 }
 

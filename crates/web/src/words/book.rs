@@ -17,6 +17,10 @@ pub fn too_late(minutes: u64) -> String {
     format!("The book did not arrive within {minutes} minutes. Nothing was written down.")
 }
 
+pub fn unread(why: &dyn Display) -> String {
+    format!("The file could not be read: {why}. Nothing was written down.")
+}
+
 pub fn imported(done: &dyn Display) -> String {
     format!("Imported: {done}.")
 }
