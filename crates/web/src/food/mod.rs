@@ -6,7 +6,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::food::{Food, OwnFoodError, OwnForm, Pantry};
-use hold_steady_core::units::Celsius;
+use hold_steady_core::units::{Celsius, unbroken};
 use hold_steady_store::{StoreError, new_id};
 use serde::Deserialize;
 use view::FoodView;
@@ -174,6 +174,7 @@ async fn change_page(
     let heading =
         if copy { format!("Copy {}, and change it", food.name) } else { format!("Change {}", food.name) };
     let (shell, units) = (Shell::new(state, request, Place::Foods, &heading).await?, reader_units(request));
+    let line = |c| unbroken(&units.temperature(Celsius::new(c)));
     let status = if errors.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
     let mut response = html(&ChangePage {
         shell,
@@ -185,7 +186,7 @@ async fn change_page(
         id: id.unwrap_or_default(),
         form,
         errors,
-        lines: (units.temperature(Celsius::new(58.0)), units.temperature(Celsius::new(55.0))),
+        lines: (line(58.0), line(55.0)),
     })?;
     *response.status_mut() = status;
     Ok(response)
