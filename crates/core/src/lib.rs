@@ -90,7 +90,6 @@ pub mod cook;
 pub mod evidence;
 pub mod figures;
 pub mod food;
-pub mod heat;
 pub mod keep;
 pub mod kept;
 pub mod limits;
@@ -106,4 +105,5 @@ pub mod units;
 pub mod who;
 pub mod words;
 
+pub use hold_steady_heat as heat;
 pub use unfit::Unfit;

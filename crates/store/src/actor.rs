@@ -1,7 +1,7 @@
 //! Who does something, and where: the only way to a kitchen's records.
 
 use hold_steady_core::book::{Change, ChangeRecord};
-use hold_steady_core::who::By;
+use hold_steady_core::who::{By, Role};
 use jiff::Timestamp;
 use rusqlite::Connection;
 use uuid::Uuid;
@@ -9,26 +9,6 @@ use uuid::Uuid;
 use crate::time::At;
 use crate::who::{COLUMNS, told, who};
 use crate::{Store, StoreError, new_id, to_json};
-
-/// In what role somebody acts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Role {
-    /// Somebody at the pages, or at the command line: there are no logins yet.
-    Cook,
-    /// The program itself: the clock, a demonstration.
-    Program,
-}
-
-impl Role {
-    /// The word in records.
-    #[must_use]
-    pub const fn id(self) -> &'static str {
-        match self {
-            Self::Cook => "cook",
-            Self::Program => "program",
-        }
-    }
-}
 
 /// Who acts, and in which kitchen.
 #[derive(Debug, Clone, PartialEq, Eq)]

@@ -5,7 +5,6 @@
 mod blanks;
 mod number;
 mod parse;
-mod quantity;
 mod text;
 mod wall;
 
@@ -16,7 +15,7 @@ pub use parse::{
     parse_minutes, parse_seconds, parse_temperature, parse_thickness,
 };
 
-pub use quantity::{Celsius, Ends, Grams, Kelvin, Length, Minutes};
+pub use crate::heat::{Celsius, Ends, Grams, Kelvin, Length, Minutes};
 pub use text::{capitalised, minutes, shortened, trimmed};
 use text::{inches, split_number, whole_or_tenth};
 pub use wall::{Hours, WallClock};

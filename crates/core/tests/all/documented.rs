@@ -1,4 +1,4 @@
-//! Every public function of the core has an example that runs, in its own documentation.
+//! Every public function of the core and of the equation of heat has an example that runs, in its own documentation.
 
 use std::path::{Path, PathBuf};
 
@@ -32,7 +32,8 @@ fn without_example(text: &str) -> Vec<(usize, &str)> {
 
 #[test]
 fn every_public_function_has_an_example_that_runs() {
-    let files = sources(&Path::new(env!("CARGO_MANIFEST_DIR")).join("src"));
+    let core = Path::new(env!("CARGO_MANIFEST_DIR"));
+    let files = [sources(&core.join("src")), sources(&core.join("../heat/src"))].concat();
     assert!(files.len() > 40, "{} files", files.len());
     for file in files {
         let text = std::fs::read_to_string(&file).expect("readable");

@@ -1,7 +1,7 @@
 """Writes data/evidence/reference.json: the same equations on the same mesh, integrated by SciPy's BDF.
 
 Independent of the crate: properties, enthalpy, fluxes and time integration are written again here from
-the equations in crates/core/src/heat (Choi and Okos; finite volumes in enthalpy form). Needs numpy and
+the equations in crates/heat (Choi and Okos; finite volumes in enthalpy form). Needs numpy and
 scipy; run `python3 make.py` after changing a case.
 
 Also writes analytic.json: exact series for slab, cylinder and sphere, roots by SciPy (Carslaw and Jaeger,

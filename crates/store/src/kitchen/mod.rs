@@ -69,6 +69,28 @@ pub(crate) fn people(c: &Connection, kitchen: Uuid, which: Which) -> Result<Vec<
     Ok(rows.query_map((kitchen, which), person)?.collect::<Result<_, _>>()?)
 }
 
+/// Writes down somebody who works here, or their new name; in the transaction that looked whether there is room.
+pub(crate) fn add_person(
+    c: &Connection,
+    actor: &Actor,
+    person: Person,
+    now: Timestamp,
+) -> Result<(), StoreError> {
+    let here = people(c, actor.kitchen, Which::Listed)?;
+    if here.len() >= MOST_PEOPLE {
+        return Err(StoreError::Conflict(format!(
+            "There are {MOST_PEOPLE} people here, the most there can be."
+        )));
+    }
+    c.execute(
+        "INSERT INTO person (id, kitchen_id, name, initials, created_at) VALUES (?1, ?2, ?3, ?4, ?5)
+         ON CONFLICT (id) DO UPDATE SET name = excluded.name, initials = excluded.initials, left_at = NULL
+         WHERE kitchen_id = excluded.kitchen_id",
+        (person.id, actor.kitchen, &person.name, &person.initials, At(now)),
+    )?;
+    changed(c, actor, &Change::PersonKept { person }, now)
+}
+
 /// Brings in the people of a file who are new here; how many. Where nobody ever worked they come as they were there; where
 /// somebody did, as people who left: whoever does something here is said by this kitchen.
 pub(crate) fn merge_people(
@@ -149,19 +171,11 @@ impl InKitchen {
                 return Ok(());
             }
             if here.iter().any(|p| p.id != person.id && p.name == person.name) {
-                let text = format!("“{}” is here already. Give a name that tells the two apart.", person.name);
+                let text =
+                    format!("“{}” is here already. Give a name that tells the two apart.", person.name);
                 return Err(StoreError::Conflict(text));
             }
-            if here.len() >= MOST_PEOPLE {
-                return Err(StoreError::Conflict(format!("There are {MOST_PEOPLE} people here, the most there can be.")));
-            }
-            c.execute(
-                "INSERT INTO person (id, kitchen_id, name, initials, created_at) VALUES (?1, ?2, ?3, ?4, ?5)
-                 ON CONFLICT (id) DO UPDATE SET name = excluded.name, initials = excluded.initials, left_at = NULL
-                 WHERE kitchen_id = excluded.kitchen_id",
-                (person.id, actor.kitchen, &person.name, &person.initials, At(now)),
-            )?;
-            changed(c, actor, &Change::PersonKept { person }, now)
+            add_person(c, actor, person, now)
         })
         .await
     }

@@ -7,15 +7,18 @@ use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::calc;
 
-use crate::app::{API_LIMIT, AppState, PageError, compute, get, header_text, plain_problem, problem};
+use crate::app::{API_LIMIT, AppState, PageError, compute, get, header_text, plain_problem, problem, within};
+
+/// Where it is.
+const SCOPE: &str = "/api/v1";
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(
-        web::scope("/api/v1")
+        web::scope(SCOPE)
             .app_data(web::PayloadConfig::new(API_LIMIT))
-            .service(web::resource("/openapi.json").route(get(description)))
-            .service(web::resource("/calc/{kind}").route(web::post().to(calculate)))
-            .service(web::resource("/readings").route(web::post().to(readings::report)))
+            .service(within(SCOPE, "/openapi.json").route(get(description)))
+            .service(within(SCOPE, "/calc/{kind}").route(web::post().to(calculate)))
+            .service(within(SCOPE, "/readings").route(web::post().to(readings::report)))
             .default_service(web::route().to(no_such)),
     );
 }

@@ -16,6 +16,7 @@ mod log;
 mod page;
 mod people;
 mod problem;
+mod rights;
 mod tapped;
 mod units;
 mod work;
@@ -36,6 +37,7 @@ pub use log::log;
 pub use page::{Place, Shell, at_address, clock_time, day_and_time, html, html_for, near_time, see_other};
 pub use people::{named_screen, this_device, used_by};
 pub use problem::{plain_problem, problem};
+pub use rights::{ROUTES, Route, resource, within};
 pub use tapped::tapped_at;
 pub use units::reader_units;
 pub use work::{Desk, bounded, compute, place};
@@ -160,12 +162,12 @@ pub fn configure(config: &mut web::ServiceConfig) {
         )
         .app_data(web::PathConfig::default().error_handler(|_, _| PageError::NoSuchPage.into()))
         .app_data(web::PayloadConfig::new(LOG_LIMIT))
-        .service(web::resource("/").route(get(to_plan)))
-        .service(web::resource("/units").route(web::post().to(units::switch)))
-        .service(web::resource("/healthz").route(get(healthy)))
-        .service(web::resource("/events").route(web::get().to(hub::events)))
-        .service(web::resource("/assets/{file:.*}").route(get(assets::file)))
-        .service(web::resource("/favicon.ico").route(get(assets::favicon)));
+        .service(resource("/").route(get(to_plan)))
+        .service(resource("/units").route(web::post().to(units::switch)))
+        .service(resource("/healthz").route(get(healthy)))
+        .service(resource("/events").route(web::get().to(hub::events)))
+        .service(resource("/assets/{file:.*}").route(get(assets::file)))
+        .service(resource("/favicon.ico").route(get(assets::favicon)));
 }
 
 /// A route for GET that answers HEAD as well.

@@ -18,9 +18,9 @@ use crate::drawing::{Section, section};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/bath/vessels/{id}").route(app::get(page)))
-        .service(web::resource("/bath/vessels/{id}/answer").route(app::get(answer)))
-        .service(web::resource("/bath/fill").route(web::post().to(fill)));
+        .service(app::resource("/bath/vessels/{id}").route(app::get(page)))
+        .service(app::resource("/bath/vessels/{id}/answer").route(app::get(answer)))
+        .service(app::resource("/bath/fill").route(web::post().to(fill)));
 }
 
 /// A line of the answer.

@@ -17,19 +17,20 @@ use uuid::Uuid;
 
 use super::show;
 use crate::app::{
-    self, AppState, PageError, Place, Removal, Shell, day_and_time, html_for, or_why, reader_units, see_other,
+    self, AppState, PageError, Place, Removal, Shell, day_and_time, html_for, or_why, reader_units, resource,
+    see_other,
 };
 use crate::words::bath as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/bath/vessels").route(web::post().to(keep)))
-        .service(web::resource("/bath/vessels/new").route(app::get(new)))
-        .service(web::resource("/bath/vessels/{id}/change").route(app::get(change)))
-        .service(web::resource("/bath/vessels/{id}/remove").route(web::post().to(remove)))
-        .service(web::resource("/bath/thermometers").route(web::post().to(keep_thermometer)))
-        .service(web::resource("/bath/thermometers/{id}/check").route(web::post().to(check)))
-        .service(web::resource("/bath/thermometers/{id}/remove").route(web::post().to(remove_thermometer)));
+        .service(resource("/bath/vessels").route(web::post().to(keep)))
+        .service(resource("/bath/vessels/new").route(app::get(new)))
+        .service(resource("/bath/vessels/{id}/change").route(app::get(change)))
+        .service(resource("/bath/vessels/{id}/remove").route(web::post().to(remove)))
+        .service(resource("/bath/thermometers").route(web::post().to(keep_thermometer)))
+        .service(resource("/bath/thermometers/{id}/check").route(web::post().to(check)))
+        .service(resource("/bath/thermometers/{id}/remove").route(web::post().to(remove_thermometer)));
 }
 
 /// What stands in the forms of the page and could not be taken.

@@ -24,7 +24,7 @@ pub use off::{Off, last_word};
 pub use run::{Reading, when};
 
 pub fn configure(config: &mut web::ServiceConfig) {
-    config.service(web::resource("/bath").route(app::get(page)));
+    config.service(app::resource("/bath").route(app::get(page)));
     // Before what takes any identifier in the place of “new”.
     equipment::configure(config);
     bench::configure(config);

@@ -17,19 +17,20 @@ use uuid::Uuid;
 
 use super::off::{Off, last_word};
 use crate::app::{
-    self, AppState, PageError, Place, Shell, compute, html_for, near_time, or_why, reader_units, see_other,
+    self, AppState, PageError, Place, Shell, compute, html_for, near_time, or_why, reader_units, resource,
+    see_other,
 };
 use crate::bath::run_view::{RunView, Seen};
 use crate::words::{SAY_WHAT, WRITTEN_DOWN, bath as says};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/bath/runs/{id}").route(app::get(page)))
-        .service(web::resource("/bath/runs/{id}/read").route(web::post().to(read)))
-        .service(web::resource("/bath/runs/{id}/water").route(web::post().to(water)))
-        .service(web::resource("/bath/runs/{id}/off").route(web::post().to(off)))
-        .service(web::resource("/bath/runs/{id}/set").route(web::post().to(set)))
-        .service(web::resource("/bath/runs/{id}/learn").route(web::post().to(learn)));
+        .service(resource("/bath/runs/{id}").route(app::get(page)))
+        .service(resource("/bath/runs/{id}/read").route(web::post().to(read)))
+        .service(resource("/bath/runs/{id}/water").route(web::post().to(water)))
+        .service(resource("/bath/runs/{id}/off").route(web::post().to(off)))
+        .service(resource("/bath/runs/{id}/set").route(web::post().to(set)))
+        .service(resource("/bath/runs/{id}/learn").route(web::post().to(learn)));
 }
 
 /// What was typed and could not be taken.

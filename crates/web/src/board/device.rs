@@ -11,16 +11,16 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, day_and_time, html_for, near_time, or_why, see_other,
+    self, AppState, PageError, Place, Shell, day_and_time, html_for, near_time, or_why, resource, see_other,
 };
 use crate::words::bath as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/devices").route(app::get(page)).route(web::post().to(make)))
-        .service(web::resource("/devices/{id}/clock").route(web::post().to(clock)))
-        .service(web::resource("/devices/{id}/revoke").route(web::post().to(revoke)))
-        .service(web::resource("/devices/{id}/place").route(web::post().to(place)));
+        .service(resource("/devices").route(app::get(page)).route(web::post().to(make)))
+        .service(resource("/devices/{id}/clock").route(web::post().to(clock)))
+        .service(resource("/devices/{id}/revoke").route(web::post().to(revoke)))
+        .service(resource("/devices/{id}/place").route(web::post().to(place)));
 }
 
 struct DeviceView {

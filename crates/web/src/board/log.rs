@@ -13,7 +13,7 @@ use crate::app::{self, AppState, PageError, Place, Shell, day_and_time, html_for
 use crate::words::bath as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
-    config.service(web::resource("/bath/runs/{id}/log").route(web::post().to(log)));
+    config.service(app::resource("/bath/runs/{id}/log").route(web::post().to(log)));
 }
 
 #[derive(Deserialize)]

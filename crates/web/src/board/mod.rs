@@ -14,21 +14,21 @@ use uuid::Uuid;
 
 use crate::app::{
     self, AppState, PageError, Place, Shell, asset_version, compute, html, on_board, on_board_lately,
-    reader_units, running, see_other,
+    reader_units, resource, running, see_other,
 };
 use crate::words::bath as says;
 use view::{AlarmView, BoardView, ClashView};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/cook").route(app::get(list)))
-        .service(web::resource("/board").route(app::get(page)))
-        .service(web::resource("/board/live").route(app::get(live)))
-        .service(web::resource("/board/kiosk").route(app::get(kiosk)))
-        .service(web::resource("/alarms").route(app::get(to_hear)))
-        .service(web::resource("/board/heard").route(web::post().to(heard)))
-        .service(web::resource("/board/move").route(web::post().to(moved)))
-        .service(web::resource("/board/clash/{bath}").route(app::get(clash)));
+        .service(resource("/cook").route(app::get(list)))
+        .service(resource("/board").route(app::get(page)))
+        .service(resource("/board/live").route(app::get(live)))
+        .service(resource("/board/kiosk").route(app::get(kiosk)))
+        .service(resource("/alarms").route(app::get(to_hear)))
+        .service(resource("/board/heard").route(web::post().to(heard)))
+        .service(resource("/board/move").route(web::post().to(moved)))
+        .service(resource("/board/clash/{bath}").route(app::get(clash)));
     device::configure(config);
     log::configure(config);
 }

@@ -21,11 +21,11 @@ use view::{EntryView, LEVELS, NOT_CHECKED, Row, level_of};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/book").route(app::get(page)))
-        .service(web::resource("/book/entry/{id}").route(app::get(entry)))
-        .service(web::resource("/book/export.json").route(app::get(export_json)))
-        .service(web::resource("/book/export.csv").route(app::get(export_csv)))
-        .service(web::resource(app::TAKES_ITS_OWN).route(web::post().to(import)));
+        .service(app::resource("/book").route(app::get(page)))
+        .service(app::resource("/book/entry/{id}").route(app::get(entry)))
+        .service(app::resource("/book/export.json").route(app::get(export_json)))
+        .service(app::resource("/book/export.csv").route(app::get(export_csv)))
+        .service(app::resource(app::TAKES_ITS_OWN).route(web::post().to(import)));
 }
 
 #[derive(Template)]

@@ -18,12 +18,13 @@ use uuid::Uuid;
 use super::view::sentence;
 use super::{parse_id, refused};
 use crate::app::{
-    self, AppState, Lists, PageError, Place, Shell, compute, html_for, near_time, reader_units, see_other,
+    self, AppState, Lists, PageError, Place, Shell, compute, html_for, near_time, reader_units, resource,
+    see_other,
 };
 use crate::words::cook as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
-    config.service(web::resource("/cook/{id}/plan").route(app::get(page)).route(web::post().to(take)));
+    config.service(resource("/cook/{id}/plan").route(app::get(page)).route(web::post().to(take)));
 }
 
 /// What was typed of the sentence; what was not sent stands as it stood.

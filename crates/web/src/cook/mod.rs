@@ -33,8 +33,8 @@ use uuid::Uuid;
 use view::{CookView, Typed};
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, reader_units, see_other,
-    tapped_at,
+    self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, reader_units, resource,
+    see_other, tapped_at,
 };
 use crate::bath::Off;
 use crate::words::cook as says;
@@ -42,13 +42,13 @@ use crate::words::cook as says;
 pub fn configure(config: &mut web::ServiceConfig) {
     anew::configure(config);
     config
-        .service(web::resource("/cook/{id}").route(app::get(page)))
-        .service(web::resource("/cook/{id}/live").route(app::get(live_fragment)))
-        .service(web::resource("/cook/{id}/print").route(app::get(print)))
-        .service(web::resource("/cook/{id}/steps.ics").route(app::get(steps_ics)))
-        .service(web::resource("/guide").route(web::post().to(guide)))
-        .service(web::resource("/cook/{id}/event").route(web::post().to(add_event)).route(app::get(back)))
-        .service(web::resource("/cook/{id}/rating").route(web::post().to(add_rating)).route(app::get(back)));
+        .service(resource("/cook/{id}").route(app::get(page)))
+        .service(resource("/cook/{id}/live").route(app::get(live_fragment)))
+        .service(resource("/cook/{id}/print").route(app::get(print)))
+        .service(resource("/cook/{id}/steps.ics").route(app::get(steps_ics)))
+        .service(resource("/guide").route(web::post().to(guide)))
+        .service(resource("/cook/{id}/event").route(web::post().to(add_event)).route(app::get(back)))
+        .service(resource("/cook/{id}/rating").route(web::post().to(add_rating)).route(app::get(back)));
 }
 
 #[derive(Template)]

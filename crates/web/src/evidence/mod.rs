@@ -9,7 +9,7 @@ use hold_steady_core::units::trimmed;
 use crate::app::{self, AppState, PageError, Place, Shell, html};
 
 pub fn configure(config: &mut web::ServiceConfig) {
-    config.service(web::resource("/how-we-know").route(app::get(page)));
+    config.service(app::resource("/how-we-know").route(app::get(page)));
 }
 
 #[derive(Template)]

@@ -9,11 +9,11 @@ use uuid::Uuid;
 
 use super::piece;
 use super::view::encoded;
-use crate::app::{AppState, PageError, reader_units, see_other};
+use crate::app::{AppState, PageError, reader_units, resource, see_other};
 use crate::cook::{record, refused};
 
 pub fn configure(config: &mut web::ServiceConfig) {
-    config.service(web::resource("/finish/choose").route(web::post().to(choose)));
+    config.service(resource("/finish/choose").route(web::post().to(choose)));
 }
 
 /// What a tap carries besides the sentence, which is in the address.

@@ -20,9 +20,9 @@ use crate::cook::parse_id;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/finish").route(app::get(page)))
-        .service(web::resource("/finish/answer").route(app::get(answer)))
-        .service(web::resource("/finish/ways").route(app::get(other_ways)));
+        .service(app::resource("/finish").route(app::get(page)))
+        .service(app::resource("/finish/answer").route(app::get(answer)))
+        .service(app::resource("/finish/ways").route(app::get(other_ways)));
     pace::configure(config);
     choose::configure(config);
 }

@@ -13,7 +13,7 @@ use super::view::encoded;
 use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units, see_other};
 
 pub fn configure(config: &mut web::ServiceConfig) {
-    config.service(web::resource("/finish/pace").route(app::get(page)));
+    config.service(app::resource("/finish/pace").route(app::get(page)));
 }
 
 #[derive(Serialize)]

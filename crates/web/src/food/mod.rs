@@ -15,13 +15,13 @@ use crate::app::{self, AppState, PageError, Place, Removal, Shell, html, reader_
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/foods").route(app::get(list)))
-        .service(web::resource("/foods/{id}").route(app::get(page)))
-        .service(web::resource("/foods/{id}/copy").route(app::get(copy)).route(web::post().to(keep_copy)))
+        .service(app::resource("/foods").route(app::get(list)))
+        .service(app::resource("/foods/{id}").route(app::get(page)))
+        .service(app::resource("/foods/{id}/copy").route(app::get(copy)).route(web::post().to(keep_copy)))
         .service(
-            web::resource("/foods/{id}/change").route(app::get(change)).route(web::post().to(keep_change)),
+            app::resource("/foods/{id}/change").route(app::get(change)).route(web::post().to(keep_change)),
         )
-        .service(web::resource("/foods/{id}/remove").route(web::post().to(remove)));
+        .service(app::resource("/foods/{id}/remove").route(web::post().to(remove)));
 }
 
 /// A food in a list.

@@ -17,7 +17,7 @@ use uuid::Uuid;
 
 use crate::app::{
     self, AppState, PageError, Place, Removal, Shell, compute, day_and_time, html_for, near_time, or_why,
-    reader_units, see_other,
+    reader_units, resource, see_other,
 };
 use crate::bath::{Reading, when};
 use crate::words::kitchen as says;
@@ -29,10 +29,10 @@ const MOST: usize = 100;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/keep").route(app::get(page)).route(web::post().to(make)))
-        .service(web::resource("/keep/{id}").route(app::get(one)))
-        .service(web::resource("/keep/{id}/read").route(web::post().to(read)))
-        .service(web::resource("/keep/{id}/remove").route(web::post().to(remove)));
+        .service(resource("/keep").route(app::get(page)).route(web::post().to(make)))
+        .service(resource("/keep/{id}").route(app::get(one)))
+        .service(resource("/keep/{id}/read").route(web::post().to(read)))
+        .service(resource("/keep/{id}/remove").route(web::post().to(remove)));
 }
 
 /// A refrigerator, a freezer or the room, as it is listed.

@@ -9,13 +9,13 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Typed, show};
-use crate::app::{AppState, PageError, or_why, reader_units, see_other};
+use crate::app::{AppState, PageError, or_why, reader_units, resource, see_other};
 use crate::words::kitchen as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/kitchen/guests").route(web::post().to(keep)))
-        .service(web::resource("/kitchen/guests/{id}/removed").route(web::post().to(remove)));
+        .service(resource("/kitchen/guests").route(web::post().to(keep)))
+        .service(resource("/kitchen/guests/{id}/removed").route(web::post().to(remove)));
 }
 
 #[derive(Deserialize)]

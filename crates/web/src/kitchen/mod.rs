@@ -23,11 +23,11 @@ use crate::words::{KEPT, kitchen as says, not_a_name};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/kitchen").route(app::get(page)).route(web::post().to(settle)))
-        .service(web::resource("/kitchen/name").route(web::post().to(rename)))
-        .service(web::resource("/kitchen/habits").route(web::post().to(keep_habits)))
-        .service(web::resource("/kitchen/readings").route(web::post().to(keep_whole)))
-        .service(web::resource("/kitchen/copy.sqlite3").route(app::get(copy)));
+        .service(app::resource("/kitchen").route(app::get(page)).route(web::post().to(settle)))
+        .service(app::resource("/kitchen/name").route(web::post().to(rename)))
+        .service(app::resource("/kitchen/habits").route(web::post().to(keep_habits)))
+        .service(app::resource("/kitchen/readings").route(web::post().to(keep_whole)))
+        .service(app::resource("/kitchen/copy.sqlite3").route(app::get(copy)));
     people::configure(config);
     guests::configure(config);
 }

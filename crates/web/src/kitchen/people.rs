@@ -9,14 +9,14 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Typed, show};
-use crate::app::{AppState, PageError, or_why, reader_units, see_other, used_by};
+use crate::app::{AppState, PageError, or_why, reader_units, resource, see_other, used_by};
 use crate::words::kitchen as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/kitchen/people").route(web::post().to(keep)))
-        .service(web::resource("/kitchen/people/{id}/left").route(web::post().to(let_go)))
-        .service(web::resource("/kitchen/device").route(web::post().to(device)));
+        .service(resource("/kitchen/people").route(web::post().to(keep)))
+        .service(resource("/kitchen/people/{id}/left").route(web::post().to(let_go)))
+        .service(resource("/kitchen/device").route(web::post().to(device)));
 }
 
 #[derive(Deserialize)]

@@ -20,12 +20,12 @@ use crate::words::plan as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
-        .service(web::resource("/plan/file.json").route(app::get(file)))
-        .service(web::resource("/plan/open").route(web::post().to(open)))
-        .service(web::resource("/plan/keep").route(web::post().to(keep)))
-        .service(web::resource("/plan/presets.json").route(app::get(presets_file)))
-        .service(web::resource("/plan/presets/{id}").route(app::get(preset)))
-        .service(web::resource("/plan/presets/{id}/remove").route(web::post().to(remove_preset)));
+        .service(app::resource("/plan/file.json").route(app::get(file)))
+        .service(app::resource("/plan/open").route(web::post().to(open)))
+        .service(app::resource("/plan/keep").route(web::post().to(keep)))
+        .service(app::resource("/plan/presets.json").route(app::get(presets_file)))
+        .service(app::resource("/plan/presets/{id}").route(app::get(preset)))
+        .service(app::resource("/plan/presets/{id}/remove").route(web::post().to(remove_preset)));
 }
 
 /// A plan kept under a name.

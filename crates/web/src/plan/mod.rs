@@ -24,7 +24,8 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, Lists, PageError, Place, Shell, bounded, compute, html, reader_units, see_other, unfolded,
+    self, AppState, Lists, PageError, Place, Shell, bounded, compute, html, reader_units, resource,
+    see_other, unfolded,
 };
 use crate::drawing::{Map, maps};
 use crate::food::{Group, Line, grouped};
@@ -33,14 +34,14 @@ use crate::words::plan as says;
 pub fn configure(config: &mut web::ServiceConfig) {
     keep::configure(config);
     config
-        .service(web::resource("/plan").route(app::get(page)))
-        .service(web::resource("/plan/answer").route(app::get(answer)))
-        .service(web::resource("/plan/foods").route(app::get(foods)))
-        .service(web::resource("/plan/map").route(app::get(map)))
-        .service(web::resource("/plan/way-out").route(app::get(what_more_would_give)))
-        .service(web::resource("/plan/seared").route(app::get(seared)))
-        .service(web::resource("/plan/ours").route(web::post().to(ours)))
-        .service(web::resource("/plan/start").route(web::post().to(start)));
+        .service(resource("/plan").route(app::get(page)))
+        .service(resource("/plan/answer").route(app::get(answer)))
+        .service(resource("/plan/foods").route(app::get(foods)))
+        .service(resource("/plan/map").route(app::get(map)))
+        .service(resource("/plan/way-out").route(app::get(what_more_would_give)))
+        .service(resource("/plan/seared").route(app::get(seared)))
+        .service(resource("/plan/ours").route(web::post().to(ours)))
+        .service(resource("/plan/start").route(web::post().to(start)));
 }
 
 #[derive(Template)]

@@ -16,11 +16,11 @@ pub struct BathPoint {
 /// before the first). A constant bath is a trace of one point.
 ///
 /// ```
-/// use hold_steady_core::bath::{BathPoint, BathTrace};
+/// use hold_steady_heat::{BathPoint, BathTrace};
 /// let cooler = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 30.0, c: 56.5 }])?;
 /// assert_eq!(cooler.at(15.0 * 60.0), 57.25);
 /// assert_eq!(cooler.set_point(), 56.5);
-/// # Ok::<(), hold_steady_core::bath::TraceError>(())
+/// # Ok::<(), hold_steady_heat::TraceError>(())
 /// ```
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(try_from = "Vec<BathPoint>", into = "Vec<BathPoint>")]
@@ -57,7 +57,7 @@ impl BathTrace {
     /// When there is none, one is not finite, or their minutes do not rise.
     ///
     /// ```
-    /// use hold_steady_core::bath::{BathPoint, BathTrace, TraceError};
+    /// use hold_steady_heat::{BathPoint, BathTrace, TraceError};
     /// let twice = vec![BathPoint { min: 5.0, c: 55.0 }, BathPoint { min: 5.0, c: 60.0 }];
     /// assert!(matches!(BathTrace::new(twice), Err(TraceError::Order { index: 1, .. })));
     /// ```
@@ -79,7 +79,7 @@ impl BathTrace {
     /// A bath that keeps its temperature.
     ///
     /// ```
-    /// use hold_steady_core::bath::BathTrace;
+    /// use hold_steady_heat::BathTrace;
     /// assert_eq!(BathTrace::constant(55.0).at(3600.0), 55.0);
     /// ```
     #[must_use]
@@ -90,7 +90,7 @@ impl BathTrace {
     /// The points.
     ///
     /// ```
-    /// use hold_steady_core::bath::BathTrace;
+    /// use hold_steady_heat::BathTrace;
     /// assert_eq!(BathTrace::constant(55.0).points().len(), 1);
     /// ```
     #[must_use]
@@ -101,7 +101,7 @@ impl BathTrace {
     /// The set point: the trace's last temperature.
     ///
     /// ```
-    /// use hold_steady_core::bath::BathTrace;
+    /// use hold_steady_heat::BathTrace;
     /// assert_eq!(BathTrace::constant(55.0).set_point(), 55.0);
     /// ```
     #[must_use]
@@ -110,15 +110,29 @@ impl BathTrace {
     }
 
     /// The same trace, all of it warmer by `kelvin`.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// assert_eq!(falling.shifted(-1.0).at(3600.0), 51.0);
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn shifted(&self, kelvin: f64) -> Self {
+    pub fn shifted(&self, kelvin: f64) -> Self {
         Self(self.0.iter().map(|p| BathPoint { min: p.min, c: p.c + kelvin }).collect())
     }
 
     /// The same trace as far as `until_min` and no further: what comes later is not known yet, and it keeps
     /// the temperature it had then.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// assert_eq!(falling.until(30.0).at(3600.0), 55.0);
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn until(&self, until_min: f64) -> Self {
+    pub fn until(&self, until_min: f64) -> Self {
         if self.0.len() == 1 {
             return self.clone();
         }
@@ -128,8 +142,16 @@ impl BathTrace {
     }
 
     /// This trace up to a minute, and from then on another whose minutes count from there.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// let mended = falling.then(30.0, &BathTrace::constant(58.0));
+    /// assert_eq!((mended.at(900.0), mended.at(3600.0)), (56.5, 58.0));
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn then(&self, min: f64, next: &Self) -> Self {
+    pub fn then(&self, min: f64, next: &Self) -> Self {
         const JUMP_MIN: f64 = 0.01;
         let mut points: Vec<BathPoint> = self.0.iter().copied().filter(|p| p.min < min - JUMP_MIN).collect();
         if min > JUMP_MIN {
@@ -145,11 +167,11 @@ impl BathTrace {
     /// on one side of each.
     ///
     /// ```
-    /// use hold_steady_core::bath::{BathPoint, BathTrace};
+    /// use hold_steady_heat::{BathPoint, BathTrace};
     /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 55.0 }, BathPoint { min: 10.0, c: 53.0 }])?;
     /// let points = falling.with_passings(&[54.4]).points().to_vec();
     /// assert!((points[1].min - 3.0).abs() < 1e-9 && points.len() == 3);
-    /// # Ok::<(), hold_steady_core::bath::TraceError>(())
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
     /// ```
     #[must_use]
     pub fn with_passings(&self, celsius: &[f64]) -> Self {
@@ -173,8 +195,15 @@ impl BathTrace {
     }
 
     /// The same trace with a point at each of these minutes too.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// assert_eq!(falling.with_minutes([30.0].into_iter()).points().len(), 3);
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn with_minutes(&self, minutes: impl Iterator<Item = f64>) -> Self {
+    pub fn with_minutes(&self, minutes: impl Iterator<Item = f64>) -> Self {
         const SAME_MIN: f64 = 1e-6;
         let (first, last) = (self.0[0].min, self.0[self.0.len() - 1].min);
         let more = minutes
@@ -189,11 +218,11 @@ impl BathTrace {
     /// The same trace with a stretch taken out of it: what was from then on comes so much sooner.
     ///
     /// ```
-    /// use hold_steady_core::bath::{BathPoint, BathTrace};
+    /// use hold_steady_heat::{BathPoint, BathTrace};
     /// let warming = BathTrace::new(vec![BathPoint { min: 0.0, c: 20.0 }, BathPoint { min: 60.0, c: 60.0 }])?;
     /// let floated = warming.without(15.0, 30.0);
     /// assert_eq!((floated.at(14.0 * 60.0).round(), floated.at(16.0 * 60.0).round()), (29.0, 51.0));
-    /// # Ok::<(), hold_steady_core::bath::TraceError>(())
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
     /// ```
     #[must_use]
     pub fn without(&self, from_min: f64, minutes: f64) -> Self {
@@ -208,8 +237,16 @@ impl BathTrace {
     }
 
     /// The colder of this and another at every instant.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// let lower = falling.lower_of(&BathTrace::constant(55.0));
+    /// assert_eq!((lower.at(0.0), lower.at(3600.0)), (55.0, 52.0));
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn lower_of(&self, other: &Self) -> Self {
+    pub fn lower_of(&self, other: &Self) -> Self {
         let mut minutes: Vec<f64> = self.0.iter().chain(&other.0).map(|p| p.min).collect();
         minutes.sort_by(f64::total_cmp);
         minutes.dedup();
@@ -235,8 +272,15 @@ impl BathTrace {
 
     /// The same with as few points as keep it within `within` K, and by so much colder: never warmer than it was, and
     /// each point less spares a solver steps.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// assert_eq!(falling.with_minutes([30.0].into_iter()).thinned(0.1).points().len(), 2);
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn thinned(&self, within: f64) -> Self {
+    pub fn thinned(&self, within: f64) -> Self {
         fn keep(points: &[BathPoint], within: f64, kept: &mut Vec<BathPoint>) {
             let (Some(a), Some(b)) = (points.first(), points.last()) else { return };
             let off = |p: &BathPoint| (p.c - (a.c + (b.c - a.c) * (p.min - a.min) / (b.min - a.min))).abs();
@@ -256,8 +300,15 @@ impl BathTrace {
     }
 
     /// The same with another last temperature.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// assert_eq!(falling.ending_at(50.0).at(3600.0), 50.0);
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn ending_at(mut self, c: f64) -> Self {
+    pub fn ending_at(mut self, c: f64) -> Self {
         if let Some(last) = self.0.last_mut() {
             last.c = c;
         }
@@ -265,8 +316,15 @@ impl BathTrace {
     }
 
     /// Lowest and highest temperature from 0 to `until_min`.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// assert_eq!(falling.range(30.0), (55.0, 58.0));
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn range(&self, until_min: f64) -> (f64, f64) {
+    pub fn range(&self, until_min: f64) -> (f64, f64) {
         let ends = [self.at(0.0), self.at(until_min * 60.0)];
         let within = self.0.iter().filter(|p| (0.0..=until_min).contains(&p.min)).map(|p| p.c);
         let all = || ends.into_iter().chain(within.clone());
@@ -276,10 +334,10 @@ impl BathTrace {
     /// Temperature at `t_s` seconds.
     ///
     /// ```
-    /// use hold_steady_core::bath::{BathPoint, BathTrace};
+    /// use hold_steady_heat::{BathPoint, BathTrace};
     /// let rising = BathTrace::new(vec![BathPoint { min: 0.0, c: 40.0 }, BathPoint { min: 10.0, c: 60.0 }])?;
     /// assert_eq!((rising.at(300.0), rising.at(6000.0)), (50.0, 60.0));
-    /// # Ok::<(), hold_steady_core::bath::TraceError>(())
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
     /// ```
     #[must_use]
     pub fn at(&self, t_s: f64) -> f64 {
@@ -296,7 +354,14 @@ impl BathTrace {
     }
 
     /// The straight stretches from 0 to `until_s`: each with its end (s) and its slope (K/s).
-    pub(crate) fn segments(&self, until_s: f64) -> impl Iterator<Item = (f64, f64)> + '_ {
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let falling = BathTrace::new(vec![BathPoint { min: 0.0, c: 58.0 }, BathPoint { min: 60.0, c: 52.0 }])?;
+    /// assert_eq!(falling.segments(3600.0).collect::<Vec<_>>(), [(3600.0, -6.0 / 3600.0)]);
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
+    pub fn segments(&self, until_s: f64) -> impl Iterator<Item = (f64, f64)> + '_ {
         let ends = self
             .0
             .iter()

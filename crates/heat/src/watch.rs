@@ -23,8 +23,29 @@ pub struct SolvedStep<'a> {
 impl SolvedStep<'_> {
     /// Seconds at which layer `i` passes `c` °C within the step, given that it stands on different sides of
     /// it at the two ends; to a tenth of a second.
+    ///
+    /// ```
+    /// use hold_steady_heat::*;
+    /// struct Passed(Option<f64>);
+    /// impl Watch for Passed {
+    ///     fn step(&mut self, step: &SolvedStep<'_>) {
+    ///         let (before, after) = (step.before[0], step.after[0]);
+    ///         if before < 50.0 && after >= 50.0 {
+    ///             self.0 = Some(step.passes_s(0, 50.0));
+    ///         }
+    ///     }
+    /// }
+    /// let meat = Material::constant(1.4e-7, 0.48);
+    /// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
+    /// let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
+    /// let problem = Problem::uniform(mesh, &meat, Initial::Uniform(5.0), bath);
+    /// let mut innermost = Passed(None);
+    /// simulate_watched(&problem, 7200.0, &[], &mut innermost)?;
+    /// assert!(innermost.0.is_some_and(|s| (1200.0..4800.0).contains(&s)));
+    /// # Ok::<(), HeatError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn passes_s(&self, i: usize, c: f64) -> f64 {
+    pub fn passes_s(&self, i: usize, c: f64) -> f64 {
         const NEAR_S: f64 = 0.1;
         let (a, b) = (self.before[i], self.after[i]);
         let width = self.until_s - self.from_s;

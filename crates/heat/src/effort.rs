@@ -11,16 +11,15 @@ use std::sync::atomic::{AtomicBool, AtomicU64, Ordering};
 
 use super::HeatError;
 
-/// The most one question to a server may cost, in cells times steps ([`crate::heat::Effort`]): less than a second of one
+/// The most one question to a server may cost, in cells times steps ([`crate::Effort`]): less than a second of one
 /// core. A slab of 25 mm takes about 5,000, a large frozen block with its way out 4 million.
 pub const MOST_EFFORT: u64 = 4_200_000;
 
 /// What one question may cost, in cells times steps. Clones share one count.
 ///
 /// ```
-/// use hold_steady_core::bath::BathTrace;
-/// use hold_steady_core::heat::*;
-/// use hold_steady_core::units::Length;
+/// use hold_steady_heat::BathTrace;
+/// use hold_steady_heat::*;
 /// let meat = Material::constant(1.4e-7, 0.48);
 /// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
 /// let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
@@ -51,7 +50,7 @@ impl Effort {
     /// At most so many cells times steps.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::heat::Effort::of(100).spent(), 0);
+    /// assert_eq!(hold_steady_heat::Effort::of(100).spent(), 0);
     /// ```
     #[must_use]
     pub fn of(limit: u64) -> Self {
@@ -61,7 +60,7 @@ impl Effort {
     /// What was spent so far.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::heat::Effort::of(100).spent(), 0);
+    /// assert_eq!(hold_steady_heat::Effort::of(100).spent(), 0);
     /// ```
     #[must_use]
     pub fn spent(&self) -> u64 {
@@ -71,7 +70,7 @@ impl Effort {
     /// Whoever asked is gone: the next step is not taken.
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// # let meat = Material::constant(1.4e-7, 0.48);
     /// # let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
     /// # let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
@@ -87,7 +86,7 @@ impl Effort {
     /// Does work on this thread whose simulations count here (and not on an effort it stands within).
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// # let meat = Material::constant(1.4e-7, 0.48);
     /// # let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
     /// # let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
@@ -110,7 +109,13 @@ impl Effort {
     }
 
     /// What another thread does for this one counts where this one's does.
-    pub(crate) fn helping<T>(work: impl FnOnce() -> T) -> impl FnOnce() -> T {
+    ///
+    /// ```
+    /// use hold_steady_heat::Effort;
+    /// let work = Effort::of(100).within(|| Effort::helping(|| 6 * 7));
+    /// assert_eq!(std::thread::spawn(work).join().expect("no panic"), 42);
+    /// ```
+    pub fn helping<T>(work: impl FnOnce() -> T) -> impl FnOnce() -> T {
         let effort = Self::current();
         move || match effort {
             Some(effort) => effort.within(work),
@@ -120,7 +125,12 @@ impl Effort {
 
     /// Does two things side by side that do not depend on each other; both count on this thread's effort. A panic of
     /// either is this thread's.
-    pub(crate) fn beside<A, B: Send>(here: impl FnOnce() -> A, there: impl FnOnce() -> B + Send) -> (A, B) {
+    ///
+    /// ```
+    /// use hold_steady_heat::Effort;
+    /// assert_eq!(Effort::of(100).within(|| Effort::beside(|| 6 * 7, || "both")), (42, "both"));
+    /// ```
+    pub fn beside<A, B: Send>(here: impl FnOnce() -> A, there: impl FnOnce() -> B + Send) -> (A, B) {
         std::thread::scope(|scope| {
             let there = scope.spawn(Self::helping(there));
             (here(), there.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)))
@@ -133,15 +143,36 @@ impl Effort {
 }
 
 /// A simulation's own hold on the effort it counts on: looked up once, not at every step.
-pub(crate) struct Meter(Option<Effort>);
+#[derive(Debug)]
+pub struct Meter(Option<Effort>);
+
+impl Default for Meter {
+    fn default() -> Self {
+        Self::new()
+    }
+}
 
 impl Meter {
-    pub(crate) fn new() -> Self {
+    /// The one of the question that is being answered on this thread; without one nothing is counted.
+    ///
+    /// ```
+    /// assert!(hold_steady_heat::Meter::new().step(1_000_000).is_ok());
+    /// ```
+    #[must_use]
+    pub fn new() -> Self {
         Self(Effort::current())
     }
 
     /// One more step over so many cells.
-    pub(crate) fn step(&self, cells: usize) -> Result<(), HeatError> {
+    ///
+    /// ```
+    /// use hold_steady_heat::{Effort, HeatError, Meter};
+    /// assert_eq!(Effort::of(100).within(|| Meter::new().step(101)), Err(HeatError::TooMuch(100)));
+    /// ```
+    ///
+    /// # Errors
+    /// When it is more than the question may cost, or whoever asked is gone.
+    pub fn step(&self, cells: usize) -> Result<(), HeatError> {
         let Some(Effort(shared)) = &self.0 else { return Ok(()) };
         let spent = shared.spent.fetch_add(cells as u64, Ordering::Relaxed) + cells as u64;
         if shared.stopped.load(Ordering::Relaxed) {

@@ -43,7 +43,7 @@ impl<'a> Problem<'a> {
     /// A piece of one material.
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// # let meat = Material::constant(1.4e-7, 0.48);
     /// # let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
     /// # let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
@@ -100,9 +100,8 @@ pub enum HeatError {
 /// When the parts do not fit the mesh, or (never seen for a real food) a step cannot be taken.
 ///
 /// ```
-/// use hold_steady_core::bath::BathTrace;
-/// use hold_steady_core::heat::*;
-/// use hold_steady_core::units::Length;
+/// use hold_steady_heat::BathTrace;
+/// use hold_steady_heat::*;
 /// let meat = Material::constant(1.4e-7, 0.48);
 /// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
 /// let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
@@ -121,7 +120,7 @@ pub fn simulate(problem: &Problem<'_>, until_s: f64, snapshots_s: &[f64]) -> Res
 /// As [`simulate`].
 ///
 /// ```
-/// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+/// # use hold_steady_heat::*;
 /// # let meat = Material::constant(1.4e-7, 0.48);
 /// # let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), DEFAULT_CELLS);
 /// # let bath = Surface { coefficient: 95.0, bath: BathTrace::constant(55.0) };
@@ -134,7 +133,7 @@ pub fn simulate_watched(
     problem: &Problem<'_>,
     until_s: f64,
     snapshots_s: &[f64],
-    watch: &mut impl Watch,
+    watch: &mut dyn Watch,
 ) -> Result<Solution, HeatError> {
     let n = problem.mesh.cells();
     let fits = |what, got| {

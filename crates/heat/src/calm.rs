@@ -22,8 +22,16 @@ impl BathTrace {
     ///
     /// Never more heat has gone by than really did. For what has settled: where the coldest layer of a piece decides, a mean
     /// is milder by the swings it leaves out, and whoever asks what was killed follows the water itself.
+    ///
+    /// ```
+    /// use hold_steady_heat::{BathPoint, BathTrace};
+    /// let points = (0..600).map(|m| BathPoint { min: f64::from(m), c: 55.0 + 0.05 * f64::from(m % 2) });
+    /// let watched = BathTrace::new(points.collect())?;
+    /// assert!(watched.calmed((0.0, 500.0), &[60.0]).points().len() < 200);
+    /// # Ok::<(), hold_steady_heat::TraceError>(())
+    /// ```
     #[must_use]
-    pub(crate) fn calmed(&self, (from_min, until_min): (f64, f64), edges: &[f64]) -> Self {
+    pub fn calmed(&self, (from_min, until_min): (f64, f64), edges: &[f64]) -> Self {
         let points = self.points();
         let known = points.partition_point(|p| p.min <= until_min);
         let mut at = points.partition_point(|p| p.min < from_min);

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 /// Mass fractions of a food. They must add up to one.
 ///
 /// ```
-/// use hold_steady_core::heat::Composition;
+/// use hold_steady_heat::Composition;
 /// let lean_beef = Composition { water: 0.72, protein: 0.21, fat: 0.06, ash: 0.01, ..Composition::default() };
 /// // Between 1.31e-7 m²/s at 5 °C and 1.49e-7 at 60 °C: the figure cooks' guides use is 1.4e-7.
 /// assert!((lean_beef.diffusivity(5.0) - 1.31e-7).abs() < 0.01e-7);
@@ -58,7 +58,14 @@ impl Composition {
     /// # Errors
     /// When one is outside 0 to 1 or they do not add up to one within 0.02: tables of measured
     /// compositions close to about a hundredth.
-    pub(crate) fn check(&self) -> Result<(), CompositionError> {
+    ///
+    /// ```
+    /// use hold_steady_heat::Composition;
+    /// let water = Composition { water: 1.0, ..Composition::default() };
+    /// assert!(water.check().is_ok());
+    /// assert!(Composition { water: 0.5, ..water }.check().is_err());
+    /// ```
+    pub fn check(&self) -> Result<(), CompositionError> {
         for (part, value) in [
             ("water", self.water),
             ("protein", self.protein),
@@ -81,8 +88,15 @@ impl Composition {
 
     /// Mass fraction of ice at `t` °C, for an initial freezing point `t_freeze`:
     /// `(x_w − 0.4 x_protein)(1 − T_f/T)` below it, nothing above.
+    ///
+    /// ```
+    /// use hold_steady_heat::Composition;
+    /// let lean = Composition { water: 0.74, protein: 0.22, fat: 0.03, ash: 0.01, ..Composition::default() };
+    /// assert_eq!(lean.ice(4.0, -1.0), 0.0);
+    /// assert!((lean.ice(-18.0, -1.0) - (0.74 - 0.4 * 0.22) * (1.0 - 1.0 / 18.0)).abs() < 1e-12);
+    /// ```
     #[must_use]
-    pub(crate) fn ice(&self, t: f64, t_freeze: f64) -> f64 {
+    pub fn ice(&self, t: f64, t_freeze: f64) -> f64 {
         if t >= t_freeze { 0.0 } else { self.freezable() * (1.0 - t_freeze / t) }
     }
 
@@ -102,7 +116,7 @@ impl Composition {
     /// specific heat where the original has 4176.2; the handbook's figure is used.
     ///
     /// ```
-    /// use hold_steady_core::heat::Composition;
+    /// use hold_steady_heat::Composition;
     /// let beef = Composition { water: 0.72, protein: 0.21, fat: 0.06, carbohydrate: 0.0, fibre: 0.0, ash: 0.01 };
     /// let (density, conductivity, capacity) = beef.bulk(20.0, 0.0);
     /// assert!((1040.0..1090.0).contains(&density) && (0.4..0.55).contains(&conductivity));
@@ -167,7 +181,7 @@ impl Composition {
     /// Source: Choi and Okos (1986), as `heat::material` says, from memory of it.
     ///
     /// ```
-    /// use hold_steady_core::heat::Composition;
+    /// use hold_steady_heat::Composition;
     /// let beef = Composition { water: 0.72, protein: 0.21, fat: 0.06, carbohydrate: 0.0, fibre: 0.0, ash: 0.01 };
     /// assert!((beef.diffusivity(5.0) - 1.31e-7).abs() < 0.01e-7);
     /// assert!((beef.diffusivity(60.0) - 1.49e-7).abs() < 0.01e-7);
@@ -276,9 +290,9 @@ impl Material {
     /// Source: Choi and Okos (1986), as `heat::material` says, from memory of it.
     ///
     /// ```
-    /// use hold_steady_core::heat::Composition;
+    /// use hold_steady_heat::Composition;
     /// let beef = Composition { water: 0.72, protein: 0.21, fat: 0.06, carbohydrate: 0.0, fibre: 0.0, ash: 0.01 };
-    /// # use hold_steady_core::heat::Material;
+    /// # use hold_steady_heat::Material;
     /// let meat = Material::from_composition(&beef, -1.7);
     /// // Thawing takes far more heat than warming.
     /// assert!(meat.enthalpy(0.0) - meat.enthalpy(-20.0) > 3.0 * (meat.enthalpy(20.0) - meat.enthalpy(0.0)));
@@ -289,8 +303,16 @@ impl Material {
     }
 
     /// The same for a food that is built in layers or whose fat melts.
+    ///
+    /// ```
+    /// use hold_steady_heat::{Composition, Material, Structure};
+    /// let lean = Composition { water: 0.74, protein: 0.22, fat: 0.03, ash: 0.01, ..Composition::default() };
+    /// let plain = Material::structured(&lean, -1.0, &Structure::default());
+    /// let k = |m: &Material| m.conductivity(20.0);
+    /// assert_eq!(k(&plain), k(&Material::from_composition(&lean, -1.0)));
+    /// ```
     #[must_use]
-    pub(crate) fn structured(composition: &Composition, t_freeze: f64, structure: &Structure) -> Self {
+    pub fn structured(composition: &Composition, t_freeze: f64, structure: &Structure) -> Self {
         let k = structure.conductivity_factor;
         let t_freeze = t_freeze.min(-0.01);
         // Just above the freezing point the heat capacity jumps a hundredfold, so the frozen side is
@@ -323,7 +345,7 @@ impl Material {
     /// conductivity (W/mK). Nothing freezes.
     ///
     /// ```
-    /// use hold_steady_core::heat::Material;
+    /// use hold_steady_heat::Material;
     /// let meat = Material::constant(1.4e-7, 0.48);
     /// assert!((meat.enthalpy(10.0) - meat.enthalpy(0.0) - 10.0 * 0.48 / 1.4e-7).abs() < 1.0);
     /// ```
@@ -340,7 +362,7 @@ impl Material {
     /// latent heat in J/m³.
     ///
     /// ```
-    /// use hold_steady_core::heat::Material;
+    /// use hold_steady_heat::Material;
     /// let ice = Material::melting(0.0, 306e6, (1.9e6, 2.2), (4.2e6, 0.58));
     /// assert!(ice.enthalpy(1.0) - ice.enthalpy(-1.0) > 306e6);
     /// ```
@@ -379,8 +401,16 @@ impl Material {
     }
 
     /// The same food conducting `factor` times as well: the uncertainty of the mixing rule.
+    ///
+    /// ```
+    /// use hold_steady_heat::{Composition, Material};
+    /// let lean = Composition { water: 0.74, protein: 0.22, fat: 0.03, ash: 0.01, ..Composition::default() };
+    /// let middle = Material::from_composition(&lean, -1.0);
+    /// let slow = middle.with_conductivity_factor(0.95);
+    /// assert!((slow.conductivity(20.0) / middle.conductivity(20.0) - 0.95).abs() < 1e-3);
+    /// ```
     #[must_use]
-    pub(crate) fn with_conductivity_factor(&self, factor: f64) -> Self {
+    pub fn with_conductivity_factor(&self, factor: f64) -> Self {
         let mut scaled = self.clone();
         for piece in scaled.frozen.pieces.iter_mut().chain(&mut scaled.thawed.pieces) {
             piece.k *= factor;
@@ -394,7 +424,7 @@ impl Material {
     /// Source: Choi and Okos (1986), as `heat::material` says, from memory of it.
     ///
     /// ```
-    /// let meat = hold_steady_core::heat::Material::constant(1.4e-7, 0.48);
+    /// let meat = hold_steady_heat::Material::constant(1.4e-7, 0.48);
     /// assert!(meat.enthalpy(60.0) > meat.enthalpy(5.0));
     /// ```
     #[must_use]

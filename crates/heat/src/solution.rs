@@ -4,7 +4,7 @@
 /// interpolated between them by cubics that never overshoot a monotone stretch.
 ///
 /// ```
-/// use hold_steady_core::heat::Curve;
+/// use hold_steady_heat::Curve;
 /// let probe = Curve::from_readings(&[(0.0, 5.0), (600.0, 30.0), (1200.0, 50.0)]);
 /// assert_eq!(probe.at(300.0), 17.5);
 /// assert_eq!(probe.at(9000.0), 50.0); // held flat after the last reading
@@ -66,7 +66,7 @@ impl Curve {
     /// A curve through readings `(seconds, °C)` in rising order of time, straight between them.
     ///
     /// ```
-    /// use hold_steady_core::heat::Curve;
+    /// use hold_steady_heat::Curve;
     /// assert_eq!(Curve::from_readings(&[(0.0, 5.0), (600.0, 15.0)]).at(300.0), 10.0);
     /// ```
     #[must_use]
@@ -81,21 +81,31 @@ impl Curve {
     }
 
     /// The instants at which the curve is known exactly, seconds.
+    ///
+    /// ```
+    /// use hold_steady_heat::Curve;
+    /// assert_eq!(Curve::straight(&[(0.0, 5.0), (60.0, 55.0)]).times(), [0.0, 60.0]);
+    /// ```
     #[must_use]
-    pub(crate) fn times(&self) -> &[f64] {
+    pub fn times(&self) -> &[f64] {
         &self.times
     }
 
     /// The last instant, seconds; zero for an empty curve.
+    ///
+    /// ```
+    /// use hold_steady_heat::Curve;
+    /// assert_eq!(Curve::straight(&[(0.0, 5.0), (60.0, 55.0)]).end(), 60.0);
+    /// ```
     #[must_use]
-    pub(crate) fn end(&self) -> f64 {
+    pub fn end(&self) -> f64 {
         self.times.last().copied().unwrap_or(0.0)
     }
 
     /// The temperature at `t` seconds; held flat before the first and after the last instant.
     ///
     /// ```
-    /// use hold_steady_core::heat::Curve;
+    /// use hold_steady_heat::Curve;
     /// let probe = Curve::from_readings(&[(0.0, 5.0), (600.0, 15.0)]);
     /// assert_eq!((probe.at(-60.0), probe.at(60.0), probe.at(9000.0)), (5.0, 6.0, 15.0));
     /// ```
@@ -125,7 +135,7 @@ impl Curve {
     /// second; `None` when it never does.
     ///
     /// ```
-    /// use hold_steady_core::heat::Curve;
+    /// use hold_steady_heat::Curve;
     /// let probe = Curve::from_readings(&[(0.0, 5.0), (600.0, 15.0)]);
     /// assert!(probe.first(0.0, |c| c >= 10.0).is_some_and(|s| (s - 300.0).abs() < 0.2));
     /// assert_eq!(probe.first(0.0, |c| c >= 20.0), None);
@@ -136,15 +146,29 @@ impl Curve {
     }
 
     /// The same, looking no further than `until`.
+    ///
+    /// ```
+    /// use hold_steady_heat::Curve;
+    /// let warming = Curve::straight(&[(0.0, 5.0), (60.0, 55.0)]);
+    /// assert!(warming.first_until(0.0, 60.0, |c| c >= 30.0).is_some_and(|t| (t - 30.0).abs() < 0.2));
+    /// assert_eq!(warming.first_until(0.0, 10.0, |c| c >= 30.0), None);
+    /// ```
     #[must_use]
-    pub(crate) fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
+    pub fn first_until(&self, from: f64, until: f64, reached: impl Fn(f64) -> bool) -> Option<f64> {
         first_where(&self.times, |t| self.at(t), (from, until), reached)
     }
 }
 
 /// The first instant from `from` on, no later than `until`, at which `reached` holds of a temperature known
 /// by `at` and smooth between `times`; to a tenth of a second.
-pub(crate) fn first_where(
+///
+/// ```
+/// use hold_steady_heat::first_where;
+/// let at = |t: f64| t * t;
+/// let found = first_where(&[0.0, 5.0, 10.0], at, (0.0, 10.0), |value| value >= 49.0);
+/// assert!(found.is_some_and(|t| (t - 7.0).abs() < 0.2));
+/// ```
+pub fn first_where(
     times: &[f64],
     at: impl Fn(f64) -> f64,
     (from, until): (f64, f64),
@@ -184,18 +208,22 @@ pub(crate) fn first_where(
 }
 
 /// Narrows a change from false (at `low`) to true (at `high`) down to a tenth of a second.
-pub(crate) fn bisect(low: f64, high: f64, reached: impl Fn(f64) -> bool) -> f64 {
+///
+/// ```
+/// assert!((hold_steady_heat::bisect(0.0, 100.0, |x| x >= 42.0) - 42.0).abs() < 0.2);
+/// ```
+pub fn bisect(low: f64, high: f64, reached: impl Fn(f64) -> bool) -> f64 {
     bisect_within(0.1, low, high, reached).1
 }
 
 /// Where between two values something is first reached, given that all beyond it reach it too: the two values around
 /// it, no further than `within` apart. Values as near as numbers can be are near enough.
-pub(crate) fn bisect_within(
-    within: f64,
-    mut low: f64,
-    mut high: f64,
-    reached: impl Fn(f64) -> bool,
-) -> (f64, f64) {
+///
+/// ```
+/// let (before, from) = hold_steady_heat::bisect_within(0.5, 0.0, 100.0, |x| x >= 42.0);
+/// assert!(before < 42.0 && 42.0 <= from && from - before <= 0.5);
+/// ```
+pub fn bisect_within(within: f64, mut low: f64, mut high: f64, reached: impl Fn(f64) -> bool) -> (f64, f64) {
     while high - low > within {
         let middle = f64::midpoint(low, high);
         if middle <= low || middle >= high {
@@ -208,7 +236,11 @@ pub(crate) fn bisect_within(
 
 /// Cubic through two values with their slopes (per step), the slopes limited so that a monotone
 /// stretch stays monotone (Fritsch and Carlson's sufficient condition). A true peak is kept.
-pub(crate) fn hermite(a: f64, b: f64, da: f64, db: f64, x: f64) -> f64 {
+///
+/// ```
+/// assert_eq!(hold_steady_heat::hermite(5.0, 55.0, 50.0, 50.0, 0.5), 30.0);
+/// ```
+pub fn hermite(a: f64, b: f64, da: f64, db: f64, x: f64) -> f64 {
     Cubic::new(a, b, da, db).at(x)
 }
 

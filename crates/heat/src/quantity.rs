@@ -22,7 +22,7 @@ macro_rules! quantity {
             /// The greater of two.
             ///
             /// ```
-            #[doc = concat!("use hold_steady_core::units::", stringify!($name), ";")]
+            #[doc = concat!("use hold_steady_heat::", stringify!($name), ";")]
             #[doc = concat!("let none = ", stringify!($name), "::default();")]
             /// assert_eq!(none.max(none), none);
             /// ```
@@ -34,7 +34,7 @@ macro_rules! quantity {
             /// The lesser of two.
             ///
             /// ```
-            #[doc = concat!("use hold_steady_core::units::", stringify!($name), ";")]
+            #[doc = concat!("use hold_steady_heat::", stringify!($name), ";")]
             #[doc = concat!("let none = ", stringify!($name), "::default();")]
             /// assert_eq!(none.min(none), none);
             /// ```
@@ -56,7 +56,7 @@ macro_rules! amount {
             /// In rising order.
             ///
             /// ```
-            #[doc = concat!("use hold_steady_core::units::", stringify!($name), ";")]
+            #[doc = concat!("use hold_steady_heat::", stringify!($name), ";")]
             #[doc = concat!("assert!(", stringify!($name), "::ZERO.total_cmp(&", stringify!($name), "::ZERO).is_eq());")]
             /// ```
             #[must_use]
@@ -67,7 +67,7 @@ macro_rules! amount {
             /// How much, whichever way.
             ///
             /// ```
-            #[doc = concat!("use hold_steady_core::units::", stringify!($name), ";")]
+            #[doc = concat!("use hold_steady_heat::", stringify!($name), ";")]
             #[doc = concat!("assert_eq!((-", stringify!($name), "::ZERO).abs(), ", stringify!($name), "::ZERO);")]
             /// ```
             #[must_use]
@@ -143,7 +143,7 @@ quantity! {
     /// A temperature in degrees Celsius. Two of them differ by [`Kelvin`].
     ///
     /// ```
-    /// use hold_steady_core::units::{Celsius, Kelvin};
+    /// use hold_steady_heat::{Celsius, Kelvin};
     /// assert!((Celsius::from_fahrenheit(130.0).value() - 54.444).abs() < 0.001);
     /// assert_eq!(Celsius::new(55.0).fahrenheit(), 131.0);
     /// assert_eq!(Celsius::new(55.0) - Kelvin::new(0.5), Celsius::new(54.5));
@@ -155,7 +155,7 @@ impl Celsius {
     /// Takes degrees Celsius as they are.
     ///
     /// ```
-    /// use hold_steady_core::units::Celsius;
+    /// use hold_steady_heat::Celsius;
     /// assert!(Celsius::new(54.0) < Celsius::new(54.4));
     /// ```
     #[must_use]
@@ -166,7 +166,7 @@ impl Celsius {
     /// Converts degrees Fahrenheit: `(F − 32) · 5/9`, exactly.
     ///
     /// ```
-    /// use hold_steady_core::units::Celsius;
+    /// use hold_steady_heat::Celsius;
     /// assert_eq!(Celsius::from_fahrenheit(131.0), Celsius::new(55.0));
     /// ```
     #[must_use]
@@ -177,7 +177,7 @@ impl Celsius {
     /// Degrees Celsius.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::units::Celsius::new(55.0).value(), 55.0);
+    /// assert_eq!(hold_steady_heat::Celsius::new(55.0).value(), 55.0);
     /// ```
     #[must_use]
     pub const fn value(self) -> f64 {
@@ -185,27 +185,42 @@ impl Celsius {
     }
 
     /// The nearest of the temperatures a `step` apart that cooks set.
+    ///
+    /// ```
+    /// use hold_steady_heat::{Celsius, Kelvin};
+    /// assert_eq!(Celsius::new(55.3).nearest(Kelvin::new(0.5)), Celsius::new(55.5));
+    /// ```
     #[must_use]
-    pub(crate) fn nearest(self, step: Kelvin) -> Self {
+    pub fn nearest(self, step: Kelvin) -> Self {
         Self((self.0 / step.0).round() * step.0)
     }
 
     /// The next of them downward.
+    ///
+    /// ```
+    /// use hold_steady_heat::{Celsius, Kelvin};
+    /// assert_eq!(Celsius::new(55.3).floor(Kelvin::new(0.5)), Celsius::new(55.0));
+    /// ```
     #[must_use]
-    pub(crate) fn floor(self, step: Kelvin) -> Self {
+    pub fn floor(self, step: Kelvin) -> Self {
         Self((self.0 / step.0).floor() * step.0)
     }
 
     /// The next of them upward.
+    ///
+    /// ```
+    /// use hold_steady_heat::{Celsius, Kelvin};
+    /// assert_eq!(Celsius::new(55.3).ceil(Kelvin::new(0.5)), Celsius::new(55.5));
+    /// ```
     #[must_use]
-    pub(crate) fn ceil(self, step: Kelvin) -> Self {
+    pub fn ceil(self, step: Kelvin) -> Self {
         Self((self.0 / step.0).ceil() * step.0)
     }
 
     /// Degrees Fahrenheit.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::units::Celsius::new(55.0).fahrenheit(), 131.0);
+    /// assert_eq!(hold_steady_heat::Celsius::new(55.0).fahrenheit(), 131.0);
     /// ```
     #[must_use]
     pub fn fahrenheit(self) -> f64 {
@@ -238,7 +253,7 @@ quantity! {
     /// A difference of temperatures: what one is off from another, a spread, an error. Never a temperature.
     ///
     /// ```
-    /// use hold_steady_core::units::{Celsius, Kelvin};
+    /// use hold_steady_heat::{Celsius, Kelvin};
     /// let short: Kelvin = Celsius::new(55.0) - Celsius::new(53.5);
     /// assert_eq!(short.value(), 1.5);
     /// ```
@@ -250,7 +265,7 @@ impl Kelvin {
     /// Takes kelvin.
     ///
     /// ```
-    /// use hold_steady_core::units::Kelvin;
+    /// use hold_steady_heat::Kelvin;
     /// assert_eq!(Kelvin::new(0.3) + Kelvin::new(0.2), Kelvin::new(0.5));
     /// ```
     #[must_use]
@@ -261,7 +276,7 @@ impl Kelvin {
     /// Kelvin; a difference of as many degrees Celsius.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::units::Kelvin::new(0.5).value(), 0.5);
+    /// assert_eq!(hold_steady_heat::Kelvin::new(0.5).value(), 0.5);
     /// ```
     #[must_use]
     pub const fn value(self) -> f64 {
@@ -273,9 +288,9 @@ quantity! {
     /// A time in minutes: from the drop, on a clock, or from one instant to another. Below zero it lies before.
     ///
     /// ```
-    /// use hold_steady_core::units::{Minutes, moved};
+    /// use hold_steady_heat::Minutes;
     /// let noon: jiff::Timestamp = "2026-11-25T12:00:00Z".parse()?;
-    /// let early = moved(noon, Minutes::new(-90.0));
+    /// let early = noon - jiff::SignedDuration::from_mins(90);
     /// assert_eq!(early.to_string(), "2026-11-25T10:30:00Z");
     /// assert_eq!(Minutes::between(early, noon), Minutes::from_hours(1.5));
     /// # Ok::<(), jiff::Error>(())
@@ -289,12 +304,12 @@ const SIXTY: f64 = 60.0;
 
 impl Minutes {
     /// Longer than anything: what never comes.
-    pub(crate) const NEVER: Self = Self(f64::INFINITY);
+    pub const NEVER: Self = Self(f64::INFINITY);
 
     /// Takes minutes.
     ///
     /// ```
-    /// use hold_steady_core::units::Minutes;
+    /// use hold_steady_heat::Minutes;
     /// assert_eq!(Minutes::new(45.0) * 2.0, Minutes::from_hours(1.5));
     /// ```
     #[must_use]
@@ -305,7 +320,7 @@ impl Minutes {
     /// Takes hours.
     ///
     /// ```
-    /// use hold_steady_core::units::Minutes;
+    /// use hold_steady_heat::Minutes;
     /// assert_eq!(Minutes::from_hours(2.0), Minutes::new(120.0));
     /// ```
     #[must_use]
@@ -314,14 +329,25 @@ impl Minutes {
     }
 
     /// Takes seconds, as the solver counts.
+    ///
+    /// ```
+    /// use hold_steady_heat::Minutes;
+    /// assert_eq!(Minutes::from_seconds(90.0), Minutes::new(1.5));
+    /// ```
     #[must_use]
-    pub(crate) const fn from_seconds(seconds: f64) -> Self {
+    pub const fn from_seconds(seconds: f64) -> Self {
         Self(seconds / SIXTY)
     }
 
     /// The last whole minute before a limit, by more than rounding: what is decided there is decided the same a hair earlier.
+    ///
+    /// ```
+    /// use hold_steady_heat::Minutes;
+    /// assert_eq!(Minutes::new(44.0).whole_before(), Minutes::new(43.0));
+    /// assert_eq!(Minutes::new(44.6).whole_before(), Minutes::new(44.0));
+    /// ```
     #[must_use]
-    pub(crate) fn whole_before(self) -> Self {
+    pub fn whole_before(self) -> Self {
         const HAIR: f64 = 0.02;
         Self((self.0 - HAIR).floor())
     }
@@ -329,7 +355,7 @@ impl Minutes {
     /// From one instant to another; below zero when the other is earlier.
     ///
     /// ```
-    /// use hold_steady_core::units::Minutes;
+    /// use hold_steady_heat::Minutes;
     /// let (noon, one): (jiff::Timestamp, jiff::Timestamp) = ("2026-11-25T12:00:00Z".parse()?, "2026-11-25T13:00:00Z".parse()?);
     /// assert_eq!(Minutes::between(one, noon), -Minutes::from_hours(1.0));
     /// # Ok::<(), jiff::Error>(())
@@ -342,7 +368,7 @@ impl Minutes {
     /// Minutes.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::units::Minutes::from_hours(1.5).value(), 90.0);
+    /// assert_eq!(hold_steady_heat::Minutes::from_hours(1.5).value(), 90.0);
     /// ```
     #[must_use]
     pub const fn value(self) -> f64 {
@@ -350,15 +376,20 @@ impl Minutes {
     }
 
     /// Seconds, as the solver counts.
+    ///
+    /// ```
+    /// use hold_steady_heat::Minutes;
+    /// assert_eq!(Minutes::new(1.5).seconds(), 90.0);
+    /// ```
     #[must_use]
-    pub(crate) const fn seconds(self) -> f64 {
+    pub const fn seconds(self) -> f64 {
         self.0 * SIXTY
     }
 
     /// The next whole minute: nobody sets a timer to seconds.
     ///
     /// ```
-    /// use hold_steady_core::units::Minutes;
+    /// use hold_steady_heat::Minutes;
     /// assert_eq!(Minutes::new(71.2).ceil(), Minutes::new(72.0));
     /// ```
     #[must_use]
@@ -369,7 +400,7 @@ impl Minutes {
     /// The whole minute before.
     ///
     /// ```
-    /// use hold_steady_core::units::Minutes;
+    /// use hold_steady_heat::Minutes;
     /// assert_eq!(Minutes::new(71.2).floor(), Minutes::new(71.0));
     /// ```
     #[must_use]
@@ -382,7 +413,7 @@ quantity! {
     /// A length in millimetres, as a cook measures it; the solver takes metres.
     ///
     /// ```
-    /// use hold_steady_core::units::Length;
+    /// use hold_steady_heat::Length;
     /// assert_eq!(Length::from_mm(25.4).inches(), 1.0);
     /// assert_eq!(Length::from_inches(1.5).mm(), 38.1);
     /// ```
@@ -397,7 +428,7 @@ impl Length {
     /// Takes millimetres.
     ///
     /// ```
-    /// use hold_steady_core::units::Length;
+    /// use hold_steady_heat::Length;
     /// assert_eq!(Length::from_mm(30.0) / 2.0, Length::from_mm(15.0));
     /// ```
     #[must_use]
@@ -408,7 +439,7 @@ impl Length {
     /// Takes inches of exactly 25.4 mm.
     ///
     /// ```
-    /// use hold_steady_core::units::Length;
+    /// use hold_steady_heat::Length;
     /// assert_eq!(Length::from_inches(1.25), Length::from_mm(31.75));
     /// ```
     #[must_use]
@@ -419,7 +450,7 @@ impl Length {
     /// Metres.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::units::Length::from_mm(25.0).metres(), 0.025);
+    /// assert_eq!(hold_steady_heat::Length::from_mm(25.0).metres(), 0.025);
     /// ```
     #[must_use]
     pub const fn metres(self) -> f64 {
@@ -429,7 +460,7 @@ impl Length {
     /// Millimetres.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::units::Length::from_mm(25.0).mm(), 25.0);
+    /// assert_eq!(hold_steady_heat::Length::from_mm(25.0).mm(), 25.0);
     /// ```
     #[must_use]
     pub const fn mm(self) -> f64 {
@@ -437,15 +468,20 @@ impl Length {
     }
 
     /// The next length downward of those a `step` apart.
+    ///
+    /// ```
+    /// use hold_steady_heat::Length;
+    /// assert_eq!(Length::from_mm(27.3).floor(Length::from_mm(0.5)), Length::from_mm(27.0));
+    /// ```
     #[must_use]
-    pub(crate) fn floor(self, step: Self) -> Self {
+    pub fn floor(self, step: Self) -> Self {
         Self((self.0 / step.0).floor() * step.0)
     }
 
     /// Inches.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::units::Length::from_mm(31.75).inches(), 1.25);
+    /// assert_eq!(hold_steady_heat::Length::from_mm(31.75).inches(), 1.25);
     /// ```
     #[must_use]
     pub fn inches(self) -> f64 {
@@ -462,7 +498,7 @@ quantity! {
     /// A mass in grams.
     ///
     /// ```
-    /// use hold_steady_core::units::Grams;
+    /// use hold_steady_heat::Grams;
     /// assert_eq!(Grams::new(300.0).value(), 300.0);
     /// ```
     Grams
@@ -473,7 +509,7 @@ impl Grams {
     /// Takes grams.
     ///
     /// ```
-    /// use hold_steady_core::units::Grams;
+    /// use hold_steady_heat::Grams;
     /// assert!(Grams::new(300.0) > Grams::ZERO);
     /// ```
     #[must_use]
@@ -484,7 +520,7 @@ impl Grams {
     /// Grams.
     ///
     /// ```
-    /// assert_eq!(hold_steady_core::units::Grams::new(300.0).value(), 300.0);
+    /// assert_eq!(hold_steady_heat::Grams::new(300.0).value(), 300.0);
     /// ```
     #[must_use]
     pub const fn value(self) -> f64 {
@@ -492,14 +528,24 @@ impl Grams {
     }
 
     /// The next whole gram.
+    ///
+    /// ```
+    /// use hold_steady_heat::Grams;
+    /// assert_eq!(Grams::new(299.2).ceil(), Grams::new(300.0));
+    /// ```
     #[must_use]
-    pub(crate) fn ceil(self) -> Self {
+    pub fn ceil(self) -> Self {
         Self(self.0.ceil())
     }
 
     /// Kilograms, as the solver counts.
+    ///
+    /// ```
+    /// use hold_steady_heat::Grams;
+    /// assert_eq!(Grams::new(300.0).kilograms(), 0.3);
+    /// ```
     #[must_use]
-    pub(crate) const fn kilograms(self) -> f64 {
+    pub const fn kilograms(self) -> f64 {
         self.0 / 1000.0
     }
 }
@@ -507,7 +553,7 @@ impl Grams {
 /// One thing at the ends of what is uncertain in a kitchen, and in the middle: a time, a temperature, a piece.
 ///
 /// ```
-/// use hold_steady_core::units::{Ends, Minutes};
+/// use hold_steady_heat::{Ends, Minutes};
 /// let through = Ends { slow: 71.0, middle: 66.0, fast: 60.0 }.map(Minutes::new);
 /// assert!(through.fast < through.slow);
 /// ```
@@ -526,7 +572,7 @@ impl<T> Ends<T> {
     /// The same done to each.
     ///
     /// ```
-    /// use hold_steady_core::units::{Ends, Minutes};
+    /// use hold_steady_heat::{Ends, Minutes};
     /// let ends = Ends { slow: 71.2, middle: 66.0, fast: 60.4 }.map(|m| Minutes::new(m).ceil());
     /// assert_eq!(ends.slow, Minutes::new(72.0));
     /// ```

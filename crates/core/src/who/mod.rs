@@ -1,4 +1,12 @@
-//! Who did something: named as of then, so that a record says it for ever.
+//! Who did something, named as of then, so that a record says it for ever; who may do what; and what happened at the door.
+
+mod deed;
+mod door;
+mod role;
+
+pub use deed::{Deed, DeedRecord};
+pub use door::{CODE_HOURS, SESSION_DAYS, SESSION_IDLE_HOURS, SHORTEST_PASSWORD, wait_after};
+pub use role::{Right, Role};
 
 use serde::{Deserialize, Deserializer, Serialize};
 use uuid::Uuid;

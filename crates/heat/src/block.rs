@@ -4,7 +4,7 @@ use super::integrate::{Body, Control, Moving, integrate};
 use super::solver::{HeatError, Surface};
 use super::watch::Watch;
 use super::{Material, Mesh, Shape, Solution};
-use crate::units::Length;
+use crate::Length;
 
 /// Cells from the centre to the surface in each direction. With these a block of constant properties
 /// is within 0.3 K of the exact product solution (`tests/blocks.rs`).
@@ -49,14 +49,14 @@ const GAMMA: f64 = 1.0 - std::f64::consts::FRAC_1_SQRT_2;
 /// When a step cannot be taken; never seen for a real food.
 ///
 /// ```
-/// use hold_steady_core::bath::BathTrace;
-/// use hold_steady_core::heat::{BLOCK_CELLS, BlockProblem, Material, Surface, simulate_block};
+/// use hold_steady_heat::BathTrace;
+/// use hold_steady_heat::{BLOCK_CELLS, BlockProblem, Material, Surface, simulate_block};
 /// let meat = Material::constant(1.4e-7, 0.48);
 /// let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(60.0) };
 /// let cube = BlockProblem { size_m: [0.05; 3], cells: BLOCK_CELLS, material: &meat, start_c: 5.0, surface };
 /// let run = simulate_block(&cube, 7200.0, &[])?;
 /// assert!(run.core.at(3600.0) > 50.0); // a slab of 50 mm would be at 41 °C
-/// # Ok::<(), hold_steady_core::heat::HeatError>(())
+/// # Ok::<(), hold_steady_heat::HeatError>(())
 /// ```
 pub fn simulate_block(
     problem: &BlockProblem<'_>,
@@ -72,7 +72,7 @@ pub fn simulate_block(
 /// As [`simulate_block`].
 ///
 /// ```
-/// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+/// # use hold_steady_heat::*;
 /// let meat = Material::constant(1.4e-7, 0.48);
 /// let surface = Surface { coefficient: 95.0, bath: BathTrace::constant(60.0) };
 /// let cube = BlockProblem { size_m: [0.05; 3], cells: BLOCK_CELLS, material: &meat, start_c: 5.0, surface };
@@ -84,7 +84,7 @@ pub fn simulate_block_watched(
     problem: &BlockProblem<'_>,
     until_s: f64,
     snapshots_s: &[f64],
-    watch: &mut impl Watch,
+    watch: &mut dyn Watch,
 ) -> Result<Solution, HeatError> {
     integrate(Stepper::new(problem), &problem.surface.bath, (until_s, snapshots_s), watch)
 }

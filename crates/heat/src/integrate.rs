@@ -76,7 +76,7 @@ fn after_corner_s(change_k_s: f64) -> f64 {
 }
 
 /// Room made for the steps of a run beforehand.
-pub(crate) const EXPECTED_POINTS: usize = 512;
+pub const EXPECTED_POINTS: usize = 512;
 
 /// How close to a segment's end a step counts as having got there, seconds.
 const THERE_S: f64 = 1e-9;
@@ -86,7 +86,7 @@ pub(super) fn integrate<B: Body>(
     mut body: B,
     bath: &BathTrace,
     (until_s, snapshots_s): (f64, &[f64]),
-    watch: &mut impl Watch,
+    watch: &mut dyn Watch,
 ) -> Result<Solution, HeatError> {
     let (control, meter, cells) = (B::CONTROL, Meter::new(), body.cells());
     body.look(bath.at(0.0));
@@ -191,7 +191,7 @@ impl<'a> Course<'a> {
     }
 
     /// Takes the step that was tried, and everything that is wanted of it.
-    fn advance(&mut self, body: &mut impl Body, step: f64, (bath_c, slope): Moving, watch: &mut impl Watch) {
+    fn advance(&mut self, body: &mut impl Body, step: f64, (bath_c, slope): Moving, watch: &mut dyn Watch) {
         let [before, after] = &mut self.ends;
         Self::fill(before, body, step, (self.bath_c, slope));
         if self.steps == 0 {

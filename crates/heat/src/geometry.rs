@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::units::Length;
+use crate::Length;
 
 /// Cells from the thermal centre to the surface. Sixty of them, graded, hold the analytic series
 /// within 0.05 K from Biot 0.1 to 100 (`tests/analytic_series.rs`).
@@ -50,7 +50,7 @@ impl Shape {
     /// The thickness or diameter.
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// assert_eq!(Shape::Sphere(Length::from_mm(46.6)).thickness(), Length::from_mm(46.6));
     /// ```
     #[must_use]
@@ -64,7 +64,7 @@ impl Shape {
     /// From thermal centre to surface, metres.
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// assert_eq!(Shape::Slab(Length::from_mm(30.0)).half_thickness_m(), 0.015);
     /// ```
     #[must_use]
@@ -73,8 +73,13 @@ impl Shape {
     }
 
     /// The same shape with every dimension larger by `mm`, none smaller than a millimetre.
+    ///
+    /// ```
+    /// use hold_steady_heat::{Length, Shape};
+    /// assert_eq!(Shape::Slab(Length::from_mm(25.0)).grown(2.0), Shape::Slab(Length::from_mm(27.0)));
+    /// ```
     #[must_use]
-    pub(crate) fn grown(self, mm: f64) -> Self {
+    pub fn grown(self, mm: f64) -> Self {
         let grow = |l: Length| Length::from_mm((l.mm() + mm).max(1.0));
         match self {
             Self::Slab(l) => Self::Slab(grow(l)),
@@ -87,8 +92,14 @@ impl Shape {
     }
 
     /// The same shape with another thickness (or diameter); a block keeps its other sides.
+    ///
+    /// ```
+    /// use hold_steady_heat::{Length, Shape};
+    /// let thin = Shape::Slab(Length::from_mm(25.0)).with_thickness(Length::from_mm(12.0));
+    /// assert_eq!(thin.thickness(), Length::from_mm(12.0));
+    /// ```
     #[must_use]
-    pub(crate) const fn with_thickness(self, l: Length) -> Self {
+    pub const fn with_thickness(self, l: Length) -> Self {
         match self {
             Self::Slab(_) => Self::Slab(l),
             Self::Cylinder(_) => Self::Cylinder(l),
@@ -121,7 +132,7 @@ impl Mesh {
     /// Source: the project's own spacing, held against finer meshes by the tests of the solver.
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// let mesh = Mesh::graded(Shape::Slab(Length::from_mm(25.0)), 60);
     /// let width = |i: usize| mesh.faces_m[i + 1] - mesh.faces_m[i];
     /// assert!(width(59) < 0.3 * width(0));
@@ -151,7 +162,7 @@ impl Mesh {
     /// Returns the mesh and, for each cell, the number of its layer.
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// let egg = Shape::Sphere(Length::from_mm(46.6));
     /// let (mesh, layers) = Mesh::layered(egg, &[(0.7, 20), (0.3, 30)]);
     /// assert_eq!((mesh.cells(), layers[19], layers[20]), (50, 0, 1));
@@ -176,7 +187,7 @@ impl Mesh {
     /// the same mesh.
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// let mesh = Mesh::from_faces(vec![0.0, 0.01, 0.02], 0);
     /// assert_eq!((mesh.cells(), mesh.centres_m[0]), (2, 0.005));
     /// ```
@@ -193,7 +204,7 @@ impl Mesh {
     /// How many cells.
     ///
     /// ```
-    /// # use hold_steady_core::{bath::BathTrace, heat::*, units::Length};
+    /// # use hold_steady_heat::*;
     /// assert_eq!(Mesh::graded(Shape::Slab(Length::from_mm(25.0)), 60).cells(), 60);
     /// ```
     #[must_use]
