@@ -14,20 +14,28 @@ export class Kitchen {
   }
 
   // Serves at `clock`; a demonstration when `demo` is set.
-  async open({ clock = "2026-11-25T16:00:00Z", rate = 1, demo = false, port = 0 } = {}) {
-    const args = [demo ? "demo" : "serve", "--port", String(port), "--log", "error", "--data", this.folder, "--clock-at", clock, "--clock-rate", String(rate)];
+  async open({ clock = "2026-11-25T16:00:00Z", rate = 1, demo = false, port = 0, more = [] } = {}) {
+    const args = [demo ? "demo" : "serve", "--port", String(port), "--log", "error", "--data", this.folder, "--clock-at", clock, "--clock-rate", String(rate), ...more];
     if (!demo) args.push("--time-zone", "Europe/Vienna");
     this.process = spawn(binary, args, { stdio: ["ignore", "pipe", "inherit"], env: { ...process.env, TZ: "Europe/Vienna" } });
     this.url = await new Promise((resolve, reject) => {
       let out = "";
       this.process.stdout.on("data", (chunk) => {
         out += chunk;
+        this.printed = out;
         const at = out.match(/http:\/\/\S+/);
         if (at) resolve(at[0].replace(/\/$/, ""));
       });
       this.process.on("exit", (code) => reject(new Error(`ended with ${code}: ${out}`)));
     });
     return this.url;
+  }
+
+  // The code it printed for the first owner.
+  async code() {
+    const found = () => this.printed.match(/\b[A-Z2-9]{4}-[A-Z2-9]{4}-[A-Z2-9]{4}\b/)?.[0];
+    await expect.poll(found).toBeTruthy();
+    return found();
   }
 
   // What a machine does that hangs, and hangs no longer.

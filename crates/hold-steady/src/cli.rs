@@ -8,6 +8,8 @@ use clap::{Args, Parser, Subcommand, ValueEnum};
 use etcetera::{BaseStrategy, choose_base_strategy};
 use jiff::Timestamp;
 
+use hold_steady_web::Door;
+
 use crate::Failure;
 
 /// Plan, run and write down cooks in a temperature-held water bath.
@@ -42,12 +44,27 @@ pub enum Command {
         /// The copy.
         file: PathBuf,
     },
+    /// Who works here, from the machine itself.
+    #[command(subcommand)]
+    Person(Person),
     /// Bring an exported book in. Importing twice changes nothing.
     Import {
         #[command(flatten)]
         data: Data,
         /// The JSON file that was exported.
         file: PathBuf,
+    },
+}
+
+/// What can be done for somebody from the machine itself.
+#[derive(Debug, Subcommand)]
+pub enum Person {
+    /// Make a code by which somebody chooses a new password, also while it is served.
+    Reset {
+        #[command(flatten)]
+        data: Data,
+        /// Their name.
+        name: String,
     },
 }
 
@@ -79,18 +96,21 @@ impl Data {
 /// How the pages are served.
 #[derive(Debug, Clone, Args)]
 pub struct Network {
-    /// Address to listen on. Other than the loopback's, everyone on that network reaches the pages.
+    /// Address to listen on. Other than the loopback's, everyone on that network reaches the door: people sign in.
     #[arg(long, default_value = "127.0.0.1")]
     pub bind: IpAddr,
     /// Port to listen on; 0 takes a free one.
     #[arg(long, default_value_t = 8765)]
     pub port: u16,
-    /// A further host name the pages are reached by.
+    /// A further host name the pages are reached by; people sign in then.
     #[arg(long = "host", value_name = "NAME")]
     pub hosts: Vec<String>,
     /// Address of a proxy in front: what it says of the host name (X-Forwarded-Host, -Proto) is believed, nobody else.
     #[arg(long, value_name = "ADDRESS")]
     pub proxy: Option<IpAddr>,
+    /// Serve a network over a line that everybody on it can read, passwords too. Said in red on every page.
+    #[arg(long)]
+    pub plain_network: bool,
     /// How much is written to the log, on standard error: error, warn, info (what writes, is refused or fails) or debug (every request).
     #[arg(long, value_name = "LEVEL", default_value = "info")]
     pub log: tracing::Level,
@@ -109,6 +129,26 @@ pub struct Network {
 }
 
 impl Network {
+    /// How people come in. It hangs on the address that is listened on, never on who asks: behind a proxy of this machine
+    /// everybody seems to sit at it.
+    pub fn door(&self) -> Result<Door, Failure> {
+        if self.proxy.is_some() {
+            return Ok(Door::SignIn);
+        }
+        if self.bind.is_loopback() && self.hosts.is_empty() {
+            return Ok(Door::Open);
+        }
+        if self.bind.is_loopback() || self.plain_network {
+            return Ok(Door::SignInPlainly);
+        }
+        Err(Failure::Other(format!(
+            "{} is reached by others, and the line would not be encrypted: passwords and guests’ health could be read by everybody \
+             on that network. Put a proxy in front that encrypts, and name its address with --proxy; or, for those who must, \
+             start with --plain-network, which is said in red on every page.",
+            self.bind
+        )))
+    }
+
     /// The names its pages may be asked for by.
     pub fn names(&self) -> BTreeSet<String> {
         let here = ["localhost", "127.0.0.1", "[::1]"].into_iter().map(str::to_owned);

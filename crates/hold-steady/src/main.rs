@@ -26,7 +26,7 @@ use hold_steady_core::calc;
 use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store, StoreError};
 use hold_steady_web::Clock;
 
-use cli::{Calc, Cli, Command, Data, Export, Format};
+use cli::{Calc, Cli, Command, Data, Export, Format, Person};
 
 /// Exit status for input that cannot be taken.
 const BAD_INPUT: u8 = 2;
@@ -51,6 +51,7 @@ fn main() -> ExitCode {
         Command::Export(args) => in_runtime(export(args)),
         Command::Backup { data, file } => in_runtime(backup(data, file)),
         Command::Restore { data, file } => restore(&data, &file),
+        Command::Person(Person::Reset { data, name }) => in_runtime(reset(data, name)),
         Command::Import { data, file } => in_runtime(import(data, file)),
     };
     match outcome {
@@ -74,6 +75,17 @@ async fn open(data: &Data) -> Result<(Store, Kitchen), Failure> {
 
 fn here(store: &Store, kitchen: &Kitchen) -> InKitchen {
     store.in_kitchen(Actor { kitchen: kitchen.id, by: "command line".into(), role: Role::Cook })
+}
+
+/// Makes a code for whoever cannot sign in any more.
+async fn reset(data: Data, name: String) -> Result<(), Failure> {
+    let (store, kitchen) = open(&data).await?;
+    let here = here(&store, &kitchen);
+    let code = store.code_for_name(&here, name.clone(), Clock::system().now()).await?;
+    println!(
+        "{code}\nWith this code {name} chooses a new password: “I have a code” on the page that asks who it is. It counts once, for a day."
+    );
+    Ok(())
 }
 
 fn calculate(args: &Calc) -> ExitCode {

@@ -1,6 +1,6 @@
 //! Serving the pages.
 
-use std::io::IsTerminal;
+use std::io::{IsTerminal, Write};
 use std::net::SocketAddr;
 use std::path::PathBuf;
 use std::time::Duration;
@@ -195,6 +195,19 @@ fn beside(state: &web::Data<AppState>, copies: Option<PathBuf>) -> Vec<actix_web
     all
 }
 
+/// Where nobody can come in yet who may let others in: the code for whoever will. It is made anew at each start until it is used.
+async fn print_first_code(state: &AppState, address: &str) -> Result<(), Failure> {
+    let here = state.as_who("command line".into(), Role::Program);
+    if let Some(code) = here.first_code(state.clock.now()).await? {
+        // Nobody may be reading: then it is made anew at the next start.
+        let _ = writeln!(
+            std::io::stdout(),
+            "Nobody can sign in yet. Whoever becomes this kitchen’s owner opens {address}/welcome and types this code, which counts once, for a day:\n\n    {code}\n"
+        );
+    }
+    Ok(())
+}
+
 async fn run(
     store: Store,
     kitchen: hold_steady_store::Kitchen,
@@ -204,6 +217,7 @@ async fn run(
     devices: Vec<(String, Tub)>,
 ) -> Result<(), Failure> {
     log_to_stderr(network.log);
+    let door = network.door()?;
     let zone = kitchen.zone.iana_name().unwrap_or("UTC").to_owned();
     let name = kitchen.name.clone();
     let state = web::Data::new(AppState {
@@ -221,6 +235,7 @@ async fn run(
         finishes: Finishes::default().into(),
         judging: false.into(),
         demo: copies.is_none(),
+        door,
         limits: Limits::default(),
         copies: Copies::default(),
     });
@@ -234,8 +249,8 @@ async fn run(
     // Not before it listens: what goes on beside the pages is ended below, in the runtime it holds connections of.
     let beside = beside(&state, copies);
     println!("{name} ({zone}) is served at http://{bound}/ until you press Ctrl-C");
-    if !bound.ip().is_loopback() {
-        println!("Everyone who reaches that address can read and write here: there are no logins yet.");
+    if door.asks() {
+        print_first_code(&state, &format!("http://{bound}")).await?;
     }
     // The stand-ins know the public interface and nothing else of this program.
     for (token, tub) in devices {

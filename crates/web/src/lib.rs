@@ -14,6 +14,8 @@
 //! - `book`: planned beside done; taken out record by record, brought in.
 //! - `food`: what the answers rest on, copied and changed. `kitchen`: what is settled, who works there, its copies.
 //!   `evidence`: how we know.
+//! - `door`: who comes in, by what they prove; people and their roles, sessions, and what happened there. Which right each
+//!   address needs stands in `app/rights.rs`, one table; `app/who.rs` looks who asks before anything is read.
 //! - `api`: the calculation interface without pages; JSON, no cookies.
 //! - `words`: what the pages say of themselves; what concerns food, times and safety is said by the core's.
 //! - `drawing`: ribbon, slice, map and scale as SVG from numbers the core gave.
@@ -29,6 +31,7 @@ mod bath;
 mod board;
 mod book;
 mod cook;
+mod door;
 mod drawing;
 mod evidence;
 mod finish;
@@ -45,7 +48,9 @@ use actix_web::dev::Server;
 use actix_web::middleware::{Compress, NormalizePath, from_fn};
 use actix_web::{App, HttpServer, web};
 
-pub use app::{AppState, Clock, ClockWatch, Copies, Desk, Hub, Lately, Limits, keep_looking};
+pub use app::{
+    AppState, Clock, ClockWatch, Copies, Desk, Door, Hub, Lately, Limits, ROUTES, Route, keep_looking,
+};
 
 /// Threads that serve. What costs is computed elsewhere.
 const WORKERS: usize = 2;
@@ -63,6 +68,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .wrap(Compress::default())
             .wrap(from_fn(app::body))
             .wrap(from_fn(api::readings::known_first))
+            .wrap(from_fn(app::who))
             .wrap(from_fn(app::guard))
             .wrap(app::headers())
             .wrap(NormalizePath::trim())
@@ -78,6 +84,7 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
             .configure(book::configure)
             .configure(food::configure)
             .configure(kitchen::configure)
+            .configure(door::configure)
             .configure(evidence::configure)
             .configure(api::configure)
             .default_service(web::route().to(app::no_such_page))

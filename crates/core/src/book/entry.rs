@@ -188,12 +188,18 @@ pub(super) fn row(e: &BookEntry, zone: &TimeZone) -> [String; 32] {
         maybe(e.first.as_ref().map(|p| p.times.serve)),
         if e.piece_corrected { "yes" } else { "" }.into(),
     ]
-    .map(|cell: String| as_text(&cell))
+    .map(|cell: String| text_cell(&cell))
 }
 
 /// A cell that a spreadsheet would take for a formula gets an apostrophe in front, also where spaces or line ends
 /// stand before it, which some leave out. A plain number is none.
-fn as_text(cell: &str) -> String {
+///
+/// ```
+/// assert_eq!(hold_steady_core::book::text_cell("=1+1"), "'=1+1");
+/// assert_eq!(hold_steady_core::book::text_cell("-1.5"), "-1.5");
+/// ```
+#[must_use]
+pub fn text_cell(cell: &str) -> String {
     let bare = cell.trim_start_matches(|c: char| c.is_whitespace() || c.is_control() || c == '\u{feff}');
     let a_formula = bare.starts_with(['=', '+', '-', '@', '＝', '＋', '－', '＠', '|', '%']);
     if a_formula && cell.parse::<f64>().is_err() { format!("'{cell}") } else { cell.into() }
@@ -201,7 +207,7 @@ fn as_text(cell: &str) -> String {
 
 #[cfg(test)]
 mod tests {
-    use super::as_text;
+    use super::text_cell;
 
     #[test]
     fn no_cell_is_a_formula() {
@@ -218,10 +224,10 @@ mod tests {
             "\u{a0}=1",
             "＝1",
         ] {
-            assert!(as_text(bad).starts_with('\''), "{bad:?}");
+            assert!(text_cell(bad).starts_with('\''), "{bad:?}");
         }
         for good in ["", "55.00", "-2", "+1", "2026-11-25T19:30:00+01:00", "a = b", "45+45"] {
-            assert_eq!(as_text(good), good);
+            assert_eq!(text_cell(good), good);
         }
     }
 }

@@ -21,7 +21,7 @@ pub use crate::bath::{
     SettingRecord, Thinned, Worse, by_minute, comes_often, minute_of, minutes, usual_air,
 };
 pub use cook::Immersion;
-pub use entry::BookEntry;
+pub use entry::{BookEntry, text_cell};
 pub use file::{
     FILE_VERSION, PLAN_FORMAT, PRESETS_FORMAT, PlanFile, PresetsFile, check_preset, read_plan_file,
     read_presets_file,

@@ -59,11 +59,6 @@ pub enum Deed {
         /// Which file.
         file: String,
     },
-    /// A device's token was made or made anew.
-    TokenMade {
-        /// Which device.
-        device: Uuid,
-    },
 }
 
 /// A deed as it is written down.

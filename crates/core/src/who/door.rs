@@ -15,21 +15,27 @@ pub const SESSION_DAYS: i64 = 30;
 /// How long a session lasts that nobody uses, hours: longer than a night between two services.
 pub const SESSION_IDLE_HOURS: i64 = 24;
 
-/// How long whoever failed so often in a row waits before the next try: the first three cost nothing (fingers slip), then it
-/// doubles from two seconds to a quarter of an hour.
+/// Tries of one name from one address that cost nothing.
+pub const FREE_TRIES: u32 = 3;
+
+/// Tries from one address under any name that cost nothing: a whole kitchen may stand behind one.
+pub const FREE_AT_AN_ADDRESS: u32 = 20;
+
+/// How long whoever failed so often in a row waits before the next try: the first few (`free`) cost nothing, since fingers
+/// slip; then it doubles from two seconds to a quarter of an hour.
 ///
 /// ```
-/// use hold_steady_core::who::wait_after;
-/// assert_eq!(wait_after(3).as_secs(), 0);
-/// assert_eq!(wait_after(4).as_secs(), 2);
-/// assert_eq!(wait_after(6).as_secs(), 8);
-/// assert_eq!(wait_after(200).as_secs(), 900);
+/// use hold_steady_core::who::{FREE_AT_AN_ADDRESS, FREE_TRIES, wait_after};
+/// assert_eq!(wait_after(3, FREE_TRIES).as_secs(), 0);
+/// assert_eq!(wait_after(4, FREE_TRIES).as_secs(), 2);
+/// assert_eq!(wait_after(6, FREE_TRIES).as_secs(), 8);
+/// assert_eq!(wait_after(200, FREE_TRIES).as_secs(), 900);
+/// assert_eq!(wait_after(20, FREE_AT_AN_ADDRESS).as_secs(), 0);
 /// ```
 #[must_use]
-pub fn wait_after(failed: u32) -> SignedDuration {
-    const FREE: u32 = 3;
+pub fn wait_after(failed: u32, free: u32) -> SignedDuration {
     const LONGEST_S: i64 = 15 * 60;
-    let Some(beyond) = failed.checked_sub(FREE + 1) else { return SignedDuration::ZERO };
+    let Some(beyond) = failed.checked_sub(free + 1) else { return SignedDuration::ZERO };
     let doubled = 2_i64.checked_shl(beyond.min(30)).unwrap_or(LONGEST_S);
     SignedDuration::from_secs(doubled.min(LONGEST_S))
 }

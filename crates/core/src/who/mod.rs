@@ -5,7 +5,10 @@ mod door;
 mod role;
 
 pub use deed::{Deed, DeedRecord};
-pub use door::{CODE_HOURS, SESSION_DAYS, SESSION_IDLE_HOURS, SHORTEST_PASSWORD, wait_after};
+pub use door::{
+    CODE_HOURS, FREE_AT_AN_ADDRESS, FREE_TRIES, SESSION_DAYS, SESSION_IDLE_HOURS, SHORTEST_PASSWORD,
+    wait_after,
+};
 pub use role::{Right, Role};
 
 use serde::{Deserialize, Deserializer, Serialize};

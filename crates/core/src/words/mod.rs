@@ -29,6 +29,7 @@ mod before;
 mod beside;
 mod board;
 mod cook;
+mod door;
 mod explain;
 mod finish;
 mod keep;
@@ -53,6 +54,7 @@ pub use board::{
 pub use cook::{
     CENTRES, fault, is_deadline, last_time, next, next_with_time, put_back, short_fault, way_back,
 };
+pub use door::{DEEDS, deed, trail_table};
 pub use explain::{Explanation, explain};
 pub use finish::{
     after_sear, aim, chosen_finish, cooked, finish_cautions, first_on_heat, for_seconds, off_wanted,

@@ -8,6 +8,7 @@ mod book;
 mod calc;
 mod cook;
 mod demo;
+mod door;
 mod evenings;
 mod fault;
 mod finish;

@@ -229,6 +229,7 @@ fn the_print_leads_back_to_the_cook_and_says_when_only_this_machine_can() {
     );
     drop(server);
     let named = Server::start_at(data.path(), crate::common::NOW, &["--host", "kitchen.lan"]);
-    let page = named.get(&format!("{cook}/print")).body;
+    let marta = named.come_in(&named.first_code(), "Marta", "three blue kettles");
+    let page = named.get_with(&format!("{cook}/print"), &[("Cookie", &marta)]).body;
     assert!(page.contains("http://kitchen.lan:") && !page.contains("on this machine only"));
 }

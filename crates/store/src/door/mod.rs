@@ -39,6 +39,15 @@ pub struct Welcome {
     pub hash: String,
 }
 
+/// What failures count for: a name at an address, an address.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Mark {
+    /// Which: nothing that was typed, since people type passwords where names belong.
+    pub subject: String,
+    /// So many cost nothing.
+    pub free: u32,
+}
+
 /// What the database keeps of a secret that nobody guesses: a plain hash of it is enough.
 fn hashed(secret: &str) -> [u8; 32] {
     Sha256::digest(secret.as_bytes()).into()
@@ -127,6 +136,13 @@ fn owners(c: &Connection, kitchen: Uuid) -> Result<usize, StoreError> {
     Ok(members(c, kitchen)?.iter().filter(|m| m.role == Role::Owner && m.has_password).count())
 }
 
+/// Whether nobody would be left who may let others in, without this one.
+pub(crate) fn last_owner(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<bool, StoreError> {
+    let own = |m: &Member| m.role == Role::Owner && m.has_password;
+    let all = members(c, kitchen)?;
+    Ok(all.iter().any(|m| own(m) && m.person.id == id) && !all.iter().any(|m| own(m) && m.person.id != id))
+}
+
 /// Puts somebody's password in the place of the one before, and ends what was begun with that.
 fn choose(c: &Connection, person: Uuid, hash: &str, now: Timestamp) -> Result<(), StoreError> {
     c.execute(
@@ -167,8 +183,7 @@ impl InKitchen {
             if !Role::OF_PEOPLE.contains(&role) {
                 return Err(StoreError::Conflict(format!("“{}” is no role of a person", role.id())));
             }
-            let last = member.role == Role::Owner && member.has_password && owners(c, actor.kitchen)? == 1;
-            if last {
+            if last_owner(c, actor.kitchen, id)? {
                 return Err(StoreError::Conflict(format!(
                     "{} is the last owner who can sign in. Make somebody else an owner first.",
                     member.person.name
@@ -268,15 +283,16 @@ impl InKitchen {
     /// When the database fails.
     pub async fn must_wait(
         &self,
-        marks: Vec<String>,
+        marks: Vec<Mark>,
         now: Timestamp,
     ) -> Result<Option<SignedDuration>, StoreError> {
         self.with(move |c, actor| {
             let mut longest = SignedDuration::ZERO;
             for mark in &marks {
-                let (times, last) = failures(c, actor.kitchen, mark)?;
-                let left =
-                    last.map_or(SignedDuration::ZERO, |last| wait_after(times) - now.duration_since(last));
+                let (times, last) = failures(c, actor.kitchen, &mark.subject)?;
+                let left = last.map_or(SignedDuration::ZERO, |last| {
+                    wait_after(times, mark.free) - now.duration_since(last)
+                });
                 longest = longest.max(left);
             }
             Ok(longest.is_positive().then_some(longest))
@@ -288,23 +304,37 @@ impl InKitchen {
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn failed(&self, marks: Vec<String>, deed: Deed, now: Timestamp) -> Result<(), StoreError> {
+    pub async fn failed(&self, marks: Vec<Mark>, deed: Deed, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
             for mark in &marks {
-                let (times, last) = failures(c, actor.kitchen, mark)?;
+                let (times, last) = failures(c, actor.kitchen, &mark.subject)?;
                 // After a quiet hour it counts from the beginning.
                 let quiet = last.is_none_or(|last| now.duration_since(last) > SignedDuration::from_hours(1));
                 let times = if quiet { 1 } else { times.saturating_add(1) };
                 c.execute(
                     "INSERT INTO failed (kitchen_id, subject, times, last_at) VALUES (?1, ?2, ?3, ?4)
                      ON CONFLICT (kitchen_id, subject) DO UPDATE SET times = excluded.times, last_at = excluded.last_at",
-                    (actor.kitchen, mark, times, At(now)),
+                    (actor.kitchen, &mark.subject, times, At(now)),
                 )?;
             }
             // What was long ago counts for nobody.
             let old = At(now - SignedDuration::from_hours(48));
             c.execute("DELETE FROM failed WHERE kitchen_id = ?1 AND last_at < ?2", (actor.kitchen, old))?;
             done(c, actor, &deed, now)
+        })
+        .await
+    }
+}
+
+impl InKitchen {
+    /// Whoever proved who they are begins anew: what failed before under that mark counts no more.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn forgive(&self, subject: String) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            c.execute("DELETE FROM failed WHERE kitchen_id = ?1 AND subject = ?2", (actor.kitchen, subject))?;
+            Ok(())
         })
         .await
     }

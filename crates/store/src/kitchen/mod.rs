@@ -188,6 +188,10 @@ impl InKitchen {
         self.writing(move |c, actor| {
             let left = put.is_off();
             let at = left.then_some(At(now));
+            if left && crate::door::last_owner(c, actor.kitchen, id)? {
+                let text = "They are the last owner who can sign in. Make somebody else an owner first.";
+                return Err(StoreError::Conflict(text.into()));
+            }
             let written = c.execute(
                 "UPDATE person SET left_at = ?3 WHERE id = ?1 AND kitchen_id = ?2 AND (left_at IS NULL) = ?4",
                 (id, actor.kitchen, at, left),

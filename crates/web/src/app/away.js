@@ -81,14 +81,22 @@ const goOn = (response, tap, part = "") => {
 };
 const refusedIn = ({ page }) => (page.querySelector("#problem") ?? page.querySelector("main p"))?.textContent.trim() ?? "";
 // What may be taken later: the machine has too much to do, or does not know yet who asks. A tap waits for that.
-const later = (status) => status >= 500 || [401, 403, 408, 429].includes(status);
+const later = (status) => status >= 500 || [401, 408, 429].includes(status);
+// A tap belongs to whoever tapped it: it is not sent in the name of somebody who signed in after them.
+const who = () => document.body.dataset.who ?? "";
+const own = () => waiting().filter((t) => (t.who ?? "") === who());
+const signIn = (id) => {
+  const link = element("a", "", words("signIn"));
+  link.href = `/sign-in?${new URLSearchParams({ to: location.pathname + location.search })}`;
+  box(id).append(" ", link);
+};
 let flushing = false;
 const flush = async () => {
-  if (flushing || !waiting().length) return;
+  if (flushing || !own().length) return;
   flushing = true;
   try {
     // In the order they were tapped: a pull follows its drop.
-    for (let tap = waiting()[0]; tap; tap = waiting()[0]) {
+    for (let tap = own()[0]; tap; tap = own()[0]) {
       const body = new URLSearchParams(tap.body);
       // How long ago, by this device: the machine's own clock may have been set meanwhile.
       body.set("tapped_ago", String(Math.max(0, (Date.now() - tap.device) / 1000) * rate()));
@@ -111,7 +119,7 @@ const queue = (form, body, label, why, { at, device }) => {
   const id = body.get("tap");
   // Tapped again while it waits, it is the same tap: the first stands.
   if (waiting().some((t) => t.id === id)) return;
-  keep([...waiting(), { id, action: form.action, page: location.pathname, body: body.toString(), label, at, device, why }]);
+  keep([...waiting(), { id, action: form.action, page: location.pathname, body: body.toString(), label, at, device, why, who: who() }]);
 };
 // The form's own identifier is that of the first tap in it. Another one from the same page (another button, another
 // time) is another tap; the same again is the same.
@@ -162,10 +170,13 @@ document.addEventListener("submit", async (e) => {
     await before;
     // What waits was tapped before.
     if (tap) await flush();
-    if (tap && waiting().length) return notSent(words("othersWait"));
+    if (tap && own().length) return notSent(words("othersWait"));
     const response = await post(form.action, body);
-    if (later(response.status)) notSent(refusedIn(response) || words("notWritten"));
+    // What somebody else must do is said, and holds nothing up.
+    if (response.status === 403) box("not-sent").textContent = words("notSent", { why: refusedIn(response), label });
+    else if (later(response.status)) notSent(refusedIn(response) || words("notWritten"));
     else goOn(response, tap, form.dataset.part);
+    if (response.status === 401) signIn(tap ? "waiting" : "not-sent");
   } catch (problem) {
     notSent(problem.name === "TimeoutError" ? words("slow") : words("send"));
   } finally {

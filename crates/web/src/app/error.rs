@@ -31,6 +31,9 @@ pub enum PageError {
     /// The request came from somewhere it must not come from.
     #[error("{0}")]
     Forbidden(&'static str),
+    /// Nobody is signed in.
+    #[error("Sign in first; what was tapped is kept until then.")]
+    SignIn,
     /// The body of the request could not be taken.
     #[error("{1}")]
     Body(StatusCode, String),
@@ -92,6 +95,7 @@ impl ResponseError for PageError {
             Self::Store(StoreError::Conflict(_)) => StatusCode::CONFLICT,
             Self::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,
             Self::Forbidden(_) => StatusCode::FORBIDDEN,
+            Self::SignIn => StatusCode::UNAUTHORIZED,
             _ => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -125,11 +129,13 @@ impl ResponseError for PageError {
                 ("It was not written down", says::failed(&capitalised(&e.to_string())))
             }
             Self::Forbidden(reason) => ("That is not allowed from here", (*reason).to_owned()),
+            Self::SignIn => ("Who is it?", self.to_string()),
             other => ("Something failed here", says::failed(&format!("{other}."))),
         };
         let (back, back_text) = match self {
             Self::NoSuchCook | Self::Store(_) => ("/book", "To the book"),
             Self::NoSuchFood => ("/foods", "To the foods"),
+            Self::SignIn => ("/sign-in", "Sign in"),
             Self::NotSeared(..) => ("/finish", "Finish something else"),
             _ => ("/plan", "To the plan"),
         };

@@ -9,6 +9,7 @@ use actix_web::http::{StatusCode, header};
 use actix_web::web::{self, Bytes};
 use actix_web::{Error, HttpRequest, HttpResponse, HttpResponseBuilder};
 use futures_util::StreamExt;
+use hold_steady_core::who::Deed;
 use hold_steady_store::StoreError;
 use serde::Serialize;
 
@@ -29,6 +30,22 @@ fn head(name: &str, kind: &str) -> HttpResponseBuilder {
 /// A file to be downloaded.
 pub fn attachment(name: &str, kind: &str, body: String) -> HttpResponse {
     head(name, kind).body(body)
+}
+
+/// Writes down that a file of the book leaves the house, and by whom. (Asked for by HEAD, nothing leaves.)
+pub async fn taken_out(state: &AppState, request: &HttpRequest, file: &str) -> Result<(), PageError> {
+    if request.method() == actix_web::http::Method::HEAD {
+        return Ok(());
+    }
+    let deed = Deed::TakenOut { file: file.to_owned() };
+    match state.here_for(request).await?.done(deed, state.clock.now()).await {
+        // Where nothing can be written any more, what is there must still get out.
+        Err(e @ (StoreError::Full | StoreError::Busy | StoreError::Unwritable(_))) => {
+            tracing::error!(error = %e, file, "taken out, which could not be written down");
+            Ok(())
+        }
+        other => Ok(other?),
+    }
 }
 
 /// So much is sent at a time.

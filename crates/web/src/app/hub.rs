@@ -15,7 +15,7 @@ use tokio::sync::broadcast;
 
 use super::limits::{Held, STREAMS_AN_ADDRESS};
 use super::lines::{InUse, in_use};
-use super::{AppState, PageError, address, only_reads};
+use super::{AppState, PageError, address, only_reads, session_token};
 use crate::words;
 
 /// Tells open pages that something changed.
@@ -82,10 +82,22 @@ pub async fn announce(
 /// A line on which a page is told, for as long as it is open.
 struct Line {
     state: web::Data<AppState>,
+    /// By which session, where one is needed.
+    session: Option<String>,
     changed: broadcast::Receiver<()>,
     greeted: bool,
     /// Given back when the line ends.
     _held: (Held, Option<InUse>),
+}
+
+impl Line {
+    /// Whether whoever listens may still.
+    async fn counts(&self) -> bool {
+        let Some(token) = &self.session else { return true };
+        let signed = self.state.store.signed(token, self.state.clock.now()).await;
+        // A database that has no time for it now is asked again at the next word.
+        signed.map_or(true, |signed| signed.is_some())
+    }
 }
 
 /// Server-Sent Events: `hello` with the time and the start of this program, `changed` whenever something was written
@@ -98,7 +110,8 @@ pub async fn events(state: web::Data<AppState>, request: HttpRequest) -> Result<
         .ok_or_else(|| PageError::TooMany(30, words::door::too_many_streams(STREAMS_AN_ADDRESS)))?;
     let held = (held, in_use(&request));
     let changed = state.hub.changed.subscribe();
-    let line = Line { state, changed, greeted: false, _held: held };
+    let session = state.door.asks().then(|| session_token(&request).unwrap_or_default());
+    let line = Line { state, session, changed, greeted: false, _held: held };
     let told = stream::unfold(line, |mut line| async move {
         let what = if line.greeted {
             match tokio::time::timeout(BEAT, line.changed.recv()).await {
@@ -114,6 +127,10 @@ pub async fn events(state: web::Data<AppState>, request: HttpRequest) -> Result<
             line.greeted = true;
             "hello"
         };
+        // Whoever was signed out is told nothing more.
+        if !line.counts().await {
+            return None;
+        }
         let now = line.state.clock.now().as_millisecond();
         let data =
             format!("event: {what}\ndata: {{\"now\": {now}, \"started\": {}}}\n\n", line.state.started_ms);

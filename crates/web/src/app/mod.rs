@@ -19,6 +19,7 @@ mod problem;
 mod rights;
 mod tapped;
 mod units;
+mod who;
 mod work;
 
 pub use assets::version as asset_version;
@@ -26,7 +27,7 @@ pub use body::{TAKES_ITS_OWN, body, whole};
 pub use clock::{Clock, ClockWatch};
 pub use depth::unfolded;
 pub use error::{PageError, no_such_page, or_why};
-pub use files::{attachment, json_file, made, sent, uploaded, uploaded_text};
+pub use files::{attachment, json_file, made, sent, taken_out, uploaded, uploaded_text};
 pub use guard::{address, authority, guard, headers, only_reads, scheme};
 pub use hub::{Hub, announce};
 pub use lately::{Lately, Running, keep_looking, on_board, on_board_lately, running};
@@ -40,6 +41,7 @@ pub use problem::{plain_problem, problem};
 pub use rights::{ROUTES, Route, resource, within};
 pub use tapped::tapped_at;
 pub use units::reader_units;
+pub use who::{Door, asks, may, session_cookie, session_token, who};
 pub use work::{Desk, bounded, compute, place};
 
 use std::collections::BTreeSet;
@@ -89,6 +91,8 @@ pub struct AppState {
     pub finishes: Arc<Finishes>,
     /// Who is told that something changed.
     pub hub: Hub,
+    /// How people come in.
+    pub door: Door,
     /// How much one address or device may ask for.
     pub limits: Limits,
     /// How the last copy of the night went.
@@ -123,10 +127,15 @@ impl AppState {
         self.as_who("kitchen".into(), Role::Cook)
     }
 
-    /// The same, in the name of whoever this device says it is used by. Nobody proves it: there are no logins yet.
+    /// The same, in the name of whoever asks: of whoever signed in, or (where nobody has to) of whom this device says it is
+    /// used by.
     pub async fn here_for(&self, request: &HttpRequest) -> Result<InKitchen, StoreError> {
         let screen = people::this_screen(request);
         let nobody = By { screen, ..By::nobody("kitchen") };
+        if self.door.asks() {
+            let (by, role) = asks(request).map_or((nobody, Role::Nobody), |who| (who.by, who.role));
+            return Ok(self.as_who(by, role));
+        }
         let Some(id) = people::this_device(request) else { return Ok(self.as_who(nobody, Role::Cook)) };
         let person = self.here().people().await?.into_iter().find(|p| p.id == id);
         Ok(self.as_who(person.map_or(nobody, |p| By { screen, ..By::person(p.id, &p.name) }), Role::Cook))

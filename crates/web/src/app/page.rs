@@ -10,7 +10,7 @@ use hold_steady_core::words;
 use jiff::Timestamp;
 
 use super::lately::{Running, running};
-use super::{AppState, PageError, assets, reader_units};
+use super::{AppState, Door, PageError, asks, assets, reader_units};
 
 /// Where in the cook's work a page stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -77,6 +77,10 @@ pub struct Shell {
     pub hours: &'static str,
     /// Whether this is the demonstration.
     pub demo: bool,
+    /// Who is signed in, where somebody has to: which person, and their name.
+    pub who: Option<(String, String)>,
+    /// Whether whoever is on the network can read along.
+    pub plain_line: bool,
 }
 
 impl Shell {
@@ -111,6 +115,8 @@ impl Shell {
             hours: state.kitchen().habits.hours.id(),
             zone: state.kitchen().zone.iana_name().unwrap_or_default().to_owned(),
             demo: state.demo,
+            who: asks(request).and_then(|who| who.by.person.map(|id| (id.to_string(), who.by.name))),
+            plain_line: state.door == Door::SignInPlainly,
         }
     }
 

@@ -41,6 +41,17 @@ pub const ROUTES: &[Route] = &[
     writes("/guide", Right::Anyone),
     reads("/events", Right::Watch),
     reads("/how-we-know", Right::Cook),
+    // The door.
+    both("/sign-in", Right::Anyone, Right::Anyone),
+    both("/welcome", Right::Anyone, Right::Anyone),
+    writes("/sign-out", Right::Anyone),
+    reads("/people", Right::Own),
+    writes("/people/{id}/role", Right::Own),
+    writes("/people/{id}/code", Right::Own),
+    writes("/people/{id}/sessions/end", Right::Own),
+    writes("/sessions/{id}/end", Right::Own),
+    reads("/trail", Right::Trail),
+    reads("/trail.csv", Right::Trail),
     // The interface for programs.
     reads("/api/v1/openapi.json", Right::Anyone),
     writes("/api/v1/calc/{kind}", Right::Anyone),

@@ -227,6 +227,7 @@ async fn entry(
 async fn export_json(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
     let (here, kitchen, now) = (state.here(), state.kitchen(), state.clock.now());
     let file = ("hold-steady-book.json", "application/json");
+    app::taken_out(&state, &request, file.0).await?;
     app::made(&state, &request, file, move |out| async move { here.export(&kitchen, now, out).await }).await
 }
 
@@ -235,6 +236,7 @@ async fn export_csv(state: web::Data<AppState>, request: HttpRequest) -> Result<
     let place = app::place(&state).await?;
     let (here, kitchen) = (state.here(), state.kitchen());
     let file = ("hold-steady-book.csv", "text/csv; charset=utf-8");
+    app::taken_out(&state, &request, file.0).await?;
     app::made(&state, &request, file, move |out| async move {
         let _place = place;
         here.export_csv(&kitchen, out).await

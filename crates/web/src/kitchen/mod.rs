@@ -56,6 +56,10 @@ struct KitchenPage {
     /// An identifier for whoever is written down next.
     new_person: Uuid,
     said: Option<&'static str>,
+    /// Whether people have to sign in here.
+    asks: bool,
+    /// Whether whoever looks at it is an owner.
+    owns: bool,
     /// When the copy of the night failed last, and why.
     copy_failed: Option<(String, String)>,
     /// For how many days every reading is kept, at least and at most.
@@ -179,6 +183,8 @@ async fn show(
         typed,
         errors,
         said,
+        asks: state.door.asks(),
+        owns: app::may(state, request, hold_steady_core::who::Right::Own),
         whole_days: (days, *WHOLE_DAYS.start(), *WHOLE_DAYS.end()),
         copy_failed: state.copies.failure().map(|(at, why)| {
             let why = why.trim_end_matches('.').to_owned();
@@ -294,5 +300,6 @@ async fn keep_whole(
 async fn copy(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
     let day = state.clock.now().to_zoned(state.kitchen().zone.clone()).strftime("%Y-%m-%d").to_string();
     let name = format!("hold-steady-{day}.sqlite3");
+    app::taken_out(&state, &request, &name).await?;
     app::sent(&state, &request, (&name, "application/vnd.sqlite3"), state.store.copied()).await
 }

@@ -27,6 +27,9 @@ struct New {
     name: String,
     #[serde(default)]
     initials: String,
+    /// Where it leads: back to whom one lets in, or to the kitchen's page.
+    #[serde(default)]
+    then: String,
 }
 
 async fn keep(
@@ -34,13 +37,14 @@ async fn keep(
     request: HttpRequest,
     form: web::Form<New>,
 ) -> Result<HttpResponse, PageError> {
-    let New { id, name, initials } = form.into_inner();
+    let New { id, name, initials, then } = form.into_inner();
     let kept = match Person::named(id, &name, &initials) {
         Ok(person) => or_why(state.here_for(&request).await?.keep_person(person, state.clock.now()).await)?
             .map_err(|why| ("name", why)),
         Err(problem) => Err(problem),
     };
     match kept {
+        Ok(()) if then == "people" => Ok(see_other("/people")),
         Ok(()) => Ok(see_other("/kitchen?done=people#people")),
         Err((field, text)) => {
             let field = if field == "name" { "person" } else { field };
@@ -67,7 +71,8 @@ async fn let_go(
         Err(StoreError::NotFound) => Err(PageError::Request(says::NOBODY_WORKS_HERE.into())),
         other => {
             other?;
-            Ok(see_other("/kitchen?done=people#people"))
+            let there = if state.door.asks() { "/people" } else { "/kitchen?done=people#people" };
+            Ok(see_other(there))
         }
     }
 }

@@ -6,6 +6,7 @@ pub mod book;
 pub mod cook;
 pub mod door;
 pub mod kitchen;
+pub mod people;
 pub mod plan;
 mod scripts;
 

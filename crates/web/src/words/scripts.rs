@@ -30,6 +30,7 @@ pub fn words() -> &'static str {
             "refusedTap": "“{label}”, tapped at {at}, could not be taken: {reason}",
             "notSent": "{why} Nothing you typed is lost: try “{label}” again.",
             "othersWait": "Others wait before it.",
+            "signIn": "Sign in",
             "boardLost": "No line to the kitchen’s machine since {at}: the clocks go on from what was forecast then.",
             "boardRestarted": "The kitchen’s machine was started anew, seen at {at}. Nothing that was written down is lost; what devices did not send meanwhile was not seen. Tap to put this away.",
             "boardClock": "The kitchen’s clock was set; it is {at} now. Tap to put this away.",

@@ -3,7 +3,8 @@
 
 use std::io::{BufRead, BufReader, Read};
 use std::path::Path;
-use std::process::{Child, Command, Stdio};
+use std::process::{Child, ChildStdout, Command, Stdio};
+use std::sync::Mutex;
 
 use ureq::http::Response;
 use ureq::{Agent, Body};
@@ -12,6 +13,7 @@ pub struct Server {
     child: Child,
     pub address: String,
     agent: Agent,
+    out: Mutex<BufReader<ChildStdout>>,
 }
 
 pub struct Reply {
@@ -44,6 +46,15 @@ impl Reply {
         self.headers.iter().find(|h| h.0 == name).map_or("", |h| h.1.as_str())
     }
 
+    /// The session that was begun, as a cookie to come with.
+    pub fn session(&self) -> String {
+        let begun = |(name, value): &(String, String)| {
+            let ours = name == "set-cookie" && value.contains("hs-session=");
+            ours.then(|| value.split(';').next().unwrap_or_default().to_owned())
+        };
+        self.headers.iter().find_map(begun).expect("a session")
+    }
+
     /// Where a start of a cook sent the browser.
     pub fn cook_path(&self) -> String {
         assert_eq!(self.status, 303, "{}", self.body);
@@ -73,12 +84,46 @@ impl Server {
     fn spawn(mut command: Command) -> Self {
         let mut child = command.stdout(Stdio::piped()).spawn().expect("the program starts");
         let out = child.stdout.take().expect("piped");
-        let mut line = String::new();
-        BufReader::new(out).read_line(&mut line).expect("a line");
+        let (mut out, mut line) = (BufReader::new(out), String::new());
+        out.read_line(&mut line).expect("a line");
         let at = line.find("http://").unwrap_or_else(|| panic!("no address in {line:?}"));
         let address = line[at..].split_whitespace().next().expect("an address");
         let agent = Agent::config_builder().http_status_as_error(false).max_redirects(0).build().into();
-        Self { child, address: address.trim_end_matches('/').to_owned(), agent }
+        Self { child, address: address.trim_end_matches('/').to_owned(), agent, out: Mutex::new(out) }
+    }
+
+    /// The code that was printed for the first owner.
+    pub fn first_code(&self) -> String {
+        let mut out = self.out.lock().expect("one reader");
+        loop {
+            let mut line = String::new();
+            assert!(out.read_line(&mut line).expect("a line") > 0, "no code was printed");
+            if line.trim().len() == 14 && line.matches('-').count() == 2 {
+                return line.trim().to_owned();
+            }
+        }
+    }
+
+    /// Somebody takes a code and chooses a password: their session, as a cookie.
+    pub fn come_in(&self, code: &str, name: &str, password: &str) -> String {
+        let reply = self.post("/welcome", &[("code", code), ("name", name), ("password", password)]);
+        assert_eq!(reply.status, 303, "{}", reply.body);
+        reply.session()
+    }
+
+    /// The status of an answer, whatever its body; in somebody's session, or nobody's.
+    pub fn status(&self, method: &str, path: &str, cookie: &str) -> u16 {
+        let address = format!("{}{path}", self.address);
+        let answer = match method {
+            "GET" => self.agent.get(address).header("Cookie", cookie).call(),
+            _ => self
+                .agent
+                .post(address)
+                .header("Cookie", cookie)
+                .header("Origin", &self.address)
+                .send_form([("x", "y")]),
+        };
+        answer.expect("an answer").status().as_u16()
     }
 
     /// Asks on a line of its own each time: one that idles may be closed in the very moment it is used again, and unlike a
@@ -127,6 +172,19 @@ impl Server {
 
     pub fn get(&self, path: &str) -> Reply {
         self.get_with(path, &[])
+    }
+
+    /// The bytes of a file, in somebody's session.
+    pub fn agent_bytes(&self, path: &str, cookie: &str) -> Vec<u8> {
+        let answer = self
+            .agent
+            .get(format!("{}{path}", self.address))
+            .header("Cookie", cookie)
+            .call()
+            .expect("an answer");
+        let mut bytes = Vec::new();
+        answer.into_body().into_reader().read_to_end(&mut bytes).expect("bytes");
+        bytes
     }
 
     /// The bytes of a file.

@@ -1,0 +1,331 @@
+//! Signing in and out, and choosing a password with a code.
+
+use std::collections::BTreeMap;
+
+use actix_web::http::{StatusCode, header};
+use actix_web::{HttpRequest, HttpResponse, web};
+use askama::Template;
+use hold_steady_core::plan::Person;
+use hold_steady_core::who::{Deed, FREE_AT_AN_ADDRESS, FREE_TRIES};
+use hold_steady_store::{Mark, StoreError, Welcome};
+use serde::Deserialize;
+use uuid::Uuid;
+
+use super::secret;
+use crate::app::{self, AppState, Door, PageError, address, asks, or_why, see_other, session_cookie};
+use crate::words::people as says;
+
+pub fn configure(config: &mut web::ServiceConfig) {
+    config
+        .service(app::resource("/sign-in").route(app::get(page)).route(web::post().to(sign_in)))
+        .service(app::resource("/sign-out").route(web::post().to(sign_out)))
+        .service(app::resource("/welcome").route(app::get(welcome_page)).route(web::post().to(welcome)));
+}
+
+#[derive(Template)]
+#[template(path = "door/sign_in.html")]
+struct SignIn {
+    version: &'static str,
+    kitchen: String,
+    plain_line: bool,
+    name: String,
+    to: String,
+    problem: Option<String>,
+}
+
+#[derive(Deserialize, Default)]
+struct To {
+    #[serde(default)]
+    to: String,
+}
+
+/// A way on from the door: one of our own addresses, and no other's.
+fn way(to: &str) -> &str {
+    let own = to.starts_with('/') && !to.starts_with("//") && !to.contains(['\\', '\r', '\n']);
+    if own && !to.starts_with("/sign-") { to } else { "/" }
+}
+
+fn plain_line(state: &AppState) -> bool {
+    state.door == Door::SignInPlainly
+}
+
+fn shown(page: &impl Template, status: StatusCode) -> Result<HttpResponse, PageError> {
+    Ok(HttpResponse::build(status)
+        .insert_header((header::CACHE_CONTROL, "no-store"))
+        .content_type("text/html; charset=utf-8")
+        .body(page.render()?))
+}
+
+async fn page(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    query: web::Query<To>,
+) -> Result<HttpResponse, PageError> {
+    let signed = asks(&request).is_some_and(|who| who.session.is_some());
+    if signed || !state.door.asks() {
+        return Ok(see_other(way(&query.to)));
+    }
+    let to = way(&query.to).to_owned();
+    let page = SignIn {
+        version: app::asset_version(),
+        kitchen: state.kitchen().name.clone(),
+        plain_line: plain_line(&state),
+        name: String::new(),
+        to,
+        problem: None,
+    };
+    shown(&page, StatusCode::OK)
+}
+
+#[derive(Deserialize)]
+struct Typed {
+    #[serde(default)]
+    name: String,
+    #[serde(default)]
+    password: String,
+    #[serde(default)]
+    to: String,
+}
+
+/// What fails counts for: a person at an address (a stranger elsewhere keeps nobody out), and an address. Whoever is none here
+/// is nobody, whatever was typed.
+fn marks(request: &HttpRequest, person: Option<Uuid>) -> Vec<Mark> {
+    let from = address(request);
+    let whom = person.map_or_else(|| "nobody".to_owned(), |id| id.to_string());
+    vec![
+        Mark { subject: format!("password {whom} {from}"), free: FREE_TRIES },
+        Mark { subject: format!("password * {from}"), free: FREE_AT_AN_ADDRESS },
+    ]
+}
+
+async fn sign_in(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<Typed>,
+) -> Result<HttpResponse, PageError> {
+    let Typed { name, password, to } = form.into_inner();
+    let to = way(&to).to_owned();
+    if !state.door.asks() {
+        return Ok(see_other(&to));
+    }
+    let (here, now) = (state.here_for(&request).await?, state.clock.now());
+    let again = |status: StatusCode, problem: String| {
+        let page = SignIn {
+            version: app::asset_version(),
+            kitchen: state.kitchen().name.clone(),
+            plain_line: plain_line(&state),
+            name: name.clone(),
+            to: to.clone(),
+            problem: Some(problem),
+        };
+        shown(&page, status)
+    };
+    let known = here.password_of(name.clone()).await?;
+    let (person, hash) = known.map_or((None, None), |(person, hash)| (Some(person), Some(hash)));
+    let marks = marks(&request, person);
+    if let Some(left) = here.must_wait(marks.clone(), now).await? {
+        let seconds = left.as_secs() + 1;
+        let mut answer = again(StatusCode::TOO_MANY_REQUESTS, says::wait(seconds))?;
+        answer.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from(seconds));
+        return Ok(answer);
+    }
+    let right = secret::is(password, hash).await?;
+    let Some(person) = person.filter(|_| right) else {
+        // A name that is none here is not written down: people type passwords there.
+        let known = here.members().await?.into_iter().map(|m| m.person.name);
+        let known = known.into_iter().find(|n| n.to_lowercase() == name.trim().to_lowercase());
+        let deed = Deed::NotSignedIn { name: known, address: address(&request).to_string() };
+        here.failed(marks, deed, now).await?;
+        return again(StatusCode::UNPROCESSABLE_ENTITY, says::NAME_OR_PASSWORD.into());
+    };
+    if let Some(mark) = marks.into_iter().next() {
+        here.forgive(mark.subject).await?;
+    }
+    begin(&state, &request, person, &to).await
+}
+
+/// Begins a session of somebody who proved who they are. What came before it on this screen counts no more.
+async fn begin(
+    state: &AppState,
+    request: &HttpRequest,
+    person: Uuid,
+    to: &str,
+) -> Result<HttpResponse, PageError> {
+    const LONGEST: usize = 160;
+    let (here, now) = (state.here_for(request).await?, state.clock.now());
+    if let Some(before) = asks(request).and_then(|who| who.session) {
+        here.end_session(before, now).await?;
+    }
+    let agent = app::header_text(request, &header::USER_AGENT).unwrap_or_default();
+    let agent = agent.chars().filter(|c| !c.is_control()).take(LONGEST).collect();
+    let (token, _) = here.begin_session(person, agent, now).await?;
+    let mut answer = see_other(to);
+    // A cookie of hexadecimal digits: it can always be written.
+    let _ = answer.add_cookie(&session_cookie(request, Some(&token)));
+    Ok(answer)
+}
+
+async fn sign_out(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+    if let Some(session) = asks(&request).and_then(|who| who.session) {
+        state.here_for(&request).await?.end_session(session, state.clock.now()).await?;
+    }
+    let mut answer = see_other("/sign-in");
+    let _ = answer.add_cookie(&session_cookie(&request, None));
+    // What this browser kept of the pages is not for whoever comes next.
+    answer.headers_mut().insert(
+        header::HeaderName::from_static("clear-site-data"),
+        header::HeaderValue::from_static("\"cache\""),
+    );
+    Ok(answer)
+}
+
+#[derive(Template)]
+#[template(path = "door/welcome.html")]
+struct WelcomePage {
+    version: &'static str,
+    kitchen: String,
+    plain_line: bool,
+    /// The code, once it counts.
+    code: Option<String>,
+    /// Whom it is for; nobody yet where it is for the first owner.
+    known: Option<String>,
+    typed_code: String,
+    name: String,
+    errors: BTreeMap<&'static str, String>,
+    shortest: usize,
+}
+
+impl WelcomePage {
+    fn new(state: &AppState) -> Self {
+        Self {
+            version: app::asset_version(),
+            kitchen: state.kitchen().name.clone(),
+            plain_line: plain_line(state),
+            code: None,
+            known: None,
+            typed_code: String::new(),
+            name: String::new(),
+            errors: BTreeMap::new(),
+            shortest: hold_steady_core::who::SHORTEST_PASSWORD,
+        }
+    }
+
+    fn error(&self, field: &str) -> &str {
+        self.errors.get(field).map_or("", String::as_str)
+    }
+}
+
+#[derive(Deserialize, Default)]
+struct Code {
+    #[serde(default)]
+    code: String,
+}
+
+/// Whom a code is for, as a page; or why it counts for nobody.
+async fn with_code(
+    state: &AppState,
+    request: &HttpRequest,
+    code: &str,
+) -> Result<Result<WelcomePage, (StatusCode, WelcomePage)>, PageError> {
+    let mut page = WelcomePage { typed_code: code.to_owned(), ..WelcomePage::new(state) };
+    let (here, now) = (state.here_for(request).await?, state.clock.now());
+    let from = address(request);
+    let marks = vec![Mark { subject: format!("code {from}"), free: FREE_TRIES }];
+    if let Some(left) = here.must_wait(marks.clone(), now).await? {
+        page.errors.insert("code", says::wait(left.as_secs() + 1));
+        return Ok(Err((StatusCode::TOO_MANY_REQUESTS, page)));
+    }
+    match here.invited(code.to_owned(), now).await {
+        Ok(known) => Ok(Ok(WelcomePage { code: Some(code.to_owned()), known, ..page })),
+        Err(StoreError::NotFound) => {
+            here.failed(marks, Deed::NotSignedIn { name: None, address: from.to_string() }, now).await?;
+            page.errors.insert("code", says::CODE_UNKNOWN.into());
+            Ok(Err((StatusCode::UNPROCESSABLE_ENTITY, page)))
+        }
+        Err(failed) => Err(failed.into()),
+    }
+}
+
+async fn welcome_page(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    query: web::Query<Code>,
+) -> Result<HttpResponse, PageError> {
+    if !state.door.asks() {
+        return Ok(see_other("/"));
+    }
+    if query.code.trim().is_empty() {
+        return shown(&WelcomePage::new(&state), StatusCode::OK);
+    }
+    match with_code(&state, &request, &query.code).await? {
+        Ok(page) => shown(&page, StatusCode::OK),
+        Err((status, page)) => shown(&page, status),
+    }
+}
+
+#[derive(Deserialize)]
+struct Chosen {
+    #[serde(default)]
+    code: String,
+    #[serde(default)]
+    name: String,
+    #[serde(default)]
+    password: String,
+}
+
+async fn welcome(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    form: web::Form<Chosen>,
+) -> Result<HttpResponse, PageError> {
+    let Chosen { code, name, password } = form.into_inner();
+    if !state.door.asks() {
+        return Ok(see_other("/"));
+    }
+    let mut page = match with_code(&state, &request, &code).await? {
+        Ok(page) => WelcomePage { name: name.clone(), ..page },
+        Err((status, page)) => return shown(&page, status),
+    };
+    let owner = match &page.known {
+        Some(_) => None,
+        None => match Person::named(Uuid::now_v7(), &name, "") {
+            Ok(person) => Some(person),
+            Err((_, why)) => {
+                let why = if name.trim().is_empty() { says::FIRST_OWNER.to_owned() } else { why };
+                page.errors.insert("name", why);
+                None
+            }
+        },
+    };
+    let called = page.known.as_deref().unwrap_or(&name);
+    if let Some(why) = secret::unfit(&password, called) {
+        page.errors.insert("password", why);
+    }
+    if !page.errors.is_empty() {
+        return shown(&page, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+    let hash = secret::hash(password).await?;
+    let here = state.here_for(&request).await?;
+    match or_why(here.welcome(Welcome { code, owner, hash }, state.clock.now()).await)? {
+        Ok(person) => begin(&state, &request, person, "/").await,
+        Err(why) => {
+            page.errors.insert("name", why);
+            shown(&page, StatusCode::UNPROCESSABLE_ENTITY)
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::way;
+
+    #[test]
+    fn the_way_on_stays_in_the_house() {
+        assert_eq!(way("/cook?x=1"), "/cook?x=1");
+        for elsewhere in
+            ["//evil.example", "https://evil.example", "/\\evil.example", "", "/sign-in", "/a\r\nb"]
+        {
+            assert_eq!(way(elsewhere), "/", "{elsewhere:?}");
+        }
+    }
+}
