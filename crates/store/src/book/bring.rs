@@ -22,7 +22,9 @@ use crate::file::{prepare, remove, with_end};
 use crate::migrate::{MIGRATIONS, functions};
 use crate::rows::exists;
 use crate::time::At;
-use crate::{Actor, CookPhase, InKitchen, PRAGMAS, StoreError, bath, food, keep, kitchen, new_id, to_json};
+use crate::{
+    Actor, CookPhase, InKitchen, PRAGMAS, StoreError, bath, door, food, keep, kitchen, new_id, to_json,
+};
 
 impl InKitchen {
     /// Brings in the cooks and baths of a file and what its kitchen kept of its own. Records already here are left as they
@@ -166,7 +168,7 @@ impl Beside {
         tx.execute_batch("PRAGMA defer_foreign_keys = ON")?;
         done.pantry_added = food::merge(&tx, &self.actor, &self.kitchen.pantry, now)?
             + bath::merge(&tx, &self.actor, &self.kitchen, now)?
-            + kitchen::merge_people(&tx, &self.actor, &self.kitchen, now)?
+            + door::merge_people(&tx, &self.actor, &self.kitchen, now)?
             + kitchen::merge_guests(&tx, &self.actor, &self.kitchen, now)?
             + keep::note_new(&tx, &self.actor, &self.kitchen, now)?;
         copy(&tx)?;

@@ -11,7 +11,7 @@ use crate::actor::each_change;
 use crate::bath::{Detail, Much, each_hour};
 use crate::cook::{load_filed, load_whole};
 use crate::listed::Which;
-use crate::{InKitchen, Kitchen, StoreError, bath, food, keep, kitchen};
+use crate::{InKitchen, Kitchen, StoreError, bath, door, food, keep, kitchen};
 
 impl InKitchen {
     /// Writes everything a kitchen has to `out`, oldest first, as it all stood at one moment. What cannot be read stays in the
@@ -87,7 +87,7 @@ fn record(
     (name, time_zone): (String, String),
 ) -> Result<KitchenRecord, StoreError> {
     let equipment = bath::equipment(c, id, Which::Ever)?;
-    let (here, ever) = (kitchen::people(c, id, Which::Listed)?, kitchen::people(c, id, Which::Ever)?);
+    let (here, ever) = (door::people(c, id, Which::Listed)?, door::people(c, id, Which::Ever)?);
     let left = ever.iter().map(|p| p.id).filter(|id| here.iter().all(|p| p.id != *id)).collect();
     Ok(KitchenRecord {
         name,

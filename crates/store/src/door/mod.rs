@@ -1,8 +1,10 @@
 //! People at the door: roles, passwords, codes, sessions, and what happened there.
 
+mod people;
 mod session;
 mod trail;
 
+pub(crate) use people::{merge_people, people};
 pub use session::{Session, Signed};
 
 use hold_steady_core::plan::Person;
@@ -137,7 +139,7 @@ fn owners(c: &Connection, kitchen: Uuid) -> Result<usize, StoreError> {
 }
 
 /// Whether nobody would be left who may let others in, without this one.
-pub(crate) fn last_owner(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<bool, StoreError> {
+fn last_owner(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<bool, StoreError> {
     let own = |m: &Member| m.role == Role::Owner && m.has_password;
     let all = members(c, kitchen)?;
     Ok(all.iter().any(|m| own(m) && m.person.id == id) && !all.iter().any(|m| own(m) && m.person.id != id))
@@ -360,12 +362,12 @@ fn same(a: &str, b: &str) -> bool {
 
 /// The first owner: one of those who work here already, of that name, or somebody new.
 fn owner_by(c: &Connection, actor: &Actor, owner: Person, now: Timestamp) -> Result<Person, StoreError> {
-    let here = crate::kitchen::people(c, actor.kitchen, Which::Listed)?;
+    let here = people(c, actor.kitchen, Which::Listed)?;
     let known = here.iter().find(|p| same(&p.name, &owner.name)).cloned();
     let person = match known {
         Some(person) => person,
         None => {
-            crate::kitchen::add_person(c, actor, owner.clone(), now)?;
+            people::add_person(c, actor, owner.clone(), now)?;
             owner
         }
     };

@@ -5,6 +5,7 @@ mod common;
 mod bench;
 mod carried;
 mod copies;
+mod door;
 mod keep;
 mod kitchens;
 mod readings;

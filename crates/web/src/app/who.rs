@@ -89,9 +89,13 @@ pub async fn who(
         Ok(who) => who,
         Err(failed) => return Ok(request.into_response(failed.error_response())),
     };
-    let route = request.match_pattern().as_deref().and_then(rights::route);
-    // What is at no address is told to whoever may be told anything.
-    let needs = route.map_or(Some(Right::Watch), |route| route.needs(request.method()));
+    let Some(route) = asked_for(request.request()) else {
+        // Whoever is nobody is not told what is here and what is not.
+        let nobody = who.role == Role::Nobody;
+        let answer = if nobody { refused(&state, request.request(), &who).await } else { PageError::NoSuchPage.error_response() };
+        return Ok(request.into_response(answer));
+    };
+    let needs = route.needs(request.method());
     // A device is known by its token, which is looked at next.
     let may = needs.is_none_or(|right| right == Right::Report || who.role.may(right));
     if !may {
@@ -101,6 +105,12 @@ pub async fn who(
     }
     request.extensions_mut().insert(who);
     Ok(next.call(request).await?.map_into_boxed_body())
+}
+
+/// The route that will answer. The address is taken as the router takes it: “/%70eople” is “/people”.
+fn asked_for(request: &HttpRequest) -> Option<&'static rights::Route> {
+    let pattern = request.resource_map().match_pattern(request.match_info().as_str())?;
+    rights::route(&pattern)
 }
 
 /// Who asks, by the session they come with.
@@ -143,7 +153,7 @@ async fn refused(state: &AppState, request: &HttpRequest, who: &Who) -> HttpResp
         return answer;
     }
     let here = state.as_who(who.by.clone(), who.role);
-    let deed = Deed::Refused { path: request.match_pattern().unwrap_or_default() };
+    let deed = Deed::Refused { path: asked_for(request).map_or_else(String::new, |route| route.path.to_owned()) };
     if let Err(e) = here.done(deed, state.clock.now()).await {
         tracing::error!(error = %e, "a refusal could not be written down");
     }

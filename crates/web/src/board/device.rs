@@ -79,6 +79,8 @@ struct DevicesPage {
     problem: String,
     /// A token just made, and the address it is used at: shown this once.
     token: Option<(String, String)>,
+    /// Whether whoever looks at it is an owner.
+    owns: bool,
 }
 
 async fn show(
@@ -103,6 +105,7 @@ async fn show(
         typed,
         problem,
         token: token.map(|t| (t, at)),
+        owns: app::may(state, request, hold_steady_core::who::Right::Own),
     };
     html_for(&page, refused)
 }

@@ -13,6 +13,7 @@ use hold_steady_core::prep::bag;
 use hold_steady_core::safety::profiles;
 use hold_steady_core::sear::Hearth;
 use hold_steady_core::units::{Celsius, Units};
+use hold_steady_core::who::Right;
 use hold_steady_store::WHOLE_DAYS;
 use jiff::tz::TimeZone;
 use serde::Deserialize;
@@ -60,6 +61,8 @@ struct KitchenPage {
     asks: bool,
     /// Whether whoever looks at it is an owner.
     owns: bool,
+    /// Whether they may say how it is done here.
+    settles: bool,
     /// When the copy of the night failed last, and why.
     copy_failed: Option<(String, String)>,
     /// For how many days every reading is kept, at least and at most.
@@ -184,7 +187,8 @@ async fn show(
         errors,
         said,
         asks: state.door.asks(),
-        owns: app::may(state, request, hold_steady_core::who::Right::Own),
+        owns: app::may(state, request, Right::Own),
+        settles: app::may(state, request, Right::Settle),
         whole_days: (days, *WHOLE_DAYS.start(), *WHOLE_DAYS.end()),
         copy_failed: state.copies.failure().map(|(at, why)| {
             let why = why.trim_end_matches('.').to_owned();
