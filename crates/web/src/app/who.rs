@@ -92,7 +92,11 @@ pub async fn who(
     let Some(route) = asked_for(request.request()) else {
         // Whoever is nobody is not told what is here and what is not.
         let nobody = who.role == Role::Nobody;
-        let answer = if nobody { refused(&state, request.request(), &who).await } else { PageError::NoSuchPage.error_response() };
+        let answer = if nobody {
+            refused(&state, request.request(), &who).await
+        } else {
+            PageError::NoSuchPage.error_response()
+        };
         return Ok(request.into_response(answer));
     };
     let needs = route.needs(request.method());
@@ -153,7 +157,8 @@ async fn refused(state: &AppState, request: &HttpRequest, who: &Who) -> HttpResp
         return answer;
     }
     let here = state.as_who(who.by.clone(), who.role);
-    let deed = Deed::Refused { path: asked_for(request).map_or_else(String::new, |route| route.path.to_owned()) };
+    let deed =
+        Deed::Refused { path: asked_for(request).map_or_else(String::new, |route| route.path.to_owned()) };
     if let Err(e) = here.done(deed, state.clock.now()).await {
         tracing::error!(error = %e, "a refusal could not be written down");
     }
