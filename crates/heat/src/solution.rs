@@ -84,7 +84,7 @@ impl Curve {
     ///
     /// ```
     /// use hold_steady_heat::Curve;
-    /// assert_eq!(Curve::straight(&[(0.0, 5.0), (60.0, 55.0)]).times(), [0.0, 60.0]);
+    /// assert_eq!(Curve::from_readings(&[(0.0, 5.0), (60.0, 55.0)]).times(), [0.0, 60.0]);
     /// ```
     #[must_use]
     pub fn times(&self) -> &[f64] {
@@ -95,7 +95,7 @@ impl Curve {
     ///
     /// ```
     /// use hold_steady_heat::Curve;
-    /// assert_eq!(Curve::straight(&[(0.0, 5.0), (60.0, 55.0)]).end(), 60.0);
+    /// assert_eq!(Curve::from_readings(&[(0.0, 5.0), (60.0, 55.0)]).end(), 60.0);
     /// ```
     #[must_use]
     pub fn end(&self) -> f64 {
@@ -149,7 +149,7 @@ impl Curve {
     ///
     /// ```
     /// use hold_steady_heat::Curve;
-    /// let warming = Curve::straight(&[(0.0, 5.0), (60.0, 55.0)]);
+    /// let warming = Curve::from_readings(&[(0.0, 5.0), (60.0, 55.0)]);
     /// assert!(warming.first_until(0.0, 60.0, |c| c >= 30.0).is_some_and(|t| (t - 30.0).abs() < 0.2));
     /// assert_eq!(warming.first_until(0.0, 10.0, |c| c >= 30.0), None);
     /// ```
