@@ -81,7 +81,7 @@ fn here(store: &Store, kitchen: &Kitchen) -> InKitchen {
 async fn reset(data: Data, name: String) -> Result<(), Failure> {
     let (store, kitchen) = open(&data).await?;
     let here = here(&store, &kitchen);
-    let code = store.code_for_name(&here, name.clone(), Clock::system().now()).await?;
+    let code = here.invite_by_name(&name, Clock::system().now()).await?;
     println!(
         "{code}\nWith this code {name} chooses a new password: “I have a code” on the page that asks who it is. It counts once, for a day."
     );

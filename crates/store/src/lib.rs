@@ -52,6 +52,7 @@ mod listed;
 mod migrate;
 mod pulse;
 mod rows;
+mod secret;
 mod time;
 mod who;
 

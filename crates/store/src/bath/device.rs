@@ -7,14 +7,13 @@ use hold_steady_core::units::Celsius;
 use hold_steady_core::who::By;
 use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
-use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 use super::{ReadingRow, Writing, Written, insert_setting, instrument, running};
 use crate::rows::storage_is_ours;
 use crate::time::At;
 use crate::who::{COLUMNS, told, who};
-use crate::{Actor, InKitchen, Role, Store, StoreError};
+use crate::{Actor, InKitchen, Role, Store, StoreError, secret};
 
 /// A device of a kitchen.
 #[derive(Debug, Clone, PartialEq)]
@@ -159,13 +158,8 @@ impl Received {
     }
 }
 
-fn hashed(token: &str) -> [u8; 32] {
-    Sha256::digest(token.as_bytes()).into()
-}
-
-/// Two random identifiers: 244 bits nobody guesses, so that a plain hash of them is enough.
 fn new_token() -> String {
-    format!("hs-{}{}", Uuid::new_v4().simple(), Uuid::new_v4().simple())
+    format!("hs-{}", secret::new())
 }
 
 impl Store {
@@ -174,7 +168,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub async fn as_device(&self, token: &str) -> Result<Option<Reporter>, StoreError> {
-        let hash = hashed(token);
+        let hash = secret::hashed(token);
         let found = self.with(move |c| {
             let mut q = c.prepare_cached(
                 "SELECT id, kitchen_id, name, offset_s FROM device WHERE token_sha256 = ?1 AND revoked_at IS NULL",
@@ -209,7 +203,7 @@ impl InKitchen {
     /// When the name is taken, there are too many, or the database fails.
     pub async fn make_device(&self, id: Uuid, name: String, now: Timestamp) -> Result<String, StoreError> {
         let token = new_token();
-        let hash = hashed(&token);
+        let hash = secret::hashed(&token);
         self.writing(move |c, actor| {
             if crate::rows::exists(c, "device", id)? {
                 let text = "This device is known already; its token was shown then. Revoke it and make it known anew.";
@@ -241,7 +235,7 @@ impl InKitchen {
     /// When it is not there, was revoked, or the database fails.
     pub async fn renew_device(&self, id: Uuid) -> Result<String, StoreError> {
         let token = new_token();
-        let hash = hashed(&token);
+        let hash = secret::hashed(&token);
         self.writing(move |c, actor| {
             known(c, actor, id)?;
             let written = c.execute(

@@ -11,12 +11,11 @@ use hold_steady_core::plan::Person;
 use hold_steady_core::who::{By, CODE_HOURS, Deed, Role, wait_after};
 use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
-use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 use crate::listed::Which;
 use crate::time::At;
-use crate::{Actor, InKitchen, Store, StoreError};
+use crate::{Actor, InKitchen, StoreError, secret};
 use trail::done;
 
 /// Somebody of a kitchen, as they stand at its door.
@@ -28,6 +27,13 @@ pub struct Member {
     pub role: Role,
     /// Whether they chose a password.
     pub has_password: bool,
+}
+
+impl Member {
+    /// Whether they can come in and let others in.
+    fn lets_in(&self) -> bool {
+        self.role == Role::Owner && self.has_password
+    }
 }
 
 /// What somebody chooses who comes with a code.
@@ -48,11 +54,6 @@ pub struct Mark {
     pub subject: String,
     /// So many cost nothing.
     pub free: u32,
-}
-
-/// What the database keeps of a secret that nobody guesses: a plain hash of it is enough.
-fn hashed(secret: &str) -> [u8; 32] {
-    Sha256::digest(secret.as_bytes()).into()
 }
 
 /// A code as it is compared: letters of one case, without what was put between them.
@@ -110,7 +111,7 @@ fn make_code(
     let until = now + SignedDuration::from_hours(CODE_HOURS);
     c.execute(
         "INSERT INTO code (hash, kitchen_id, person_id, until) VALUES (?1, ?2, ?3, ?4)",
-        (hashed(&plain(&code)), kitchen, person, At(until)),
+        (secret::hashed(&plain(&code)), kitchen, person, At(until)),
     )?;
     Ok(code)
 }
@@ -125,24 +126,23 @@ fn code_for(
     let found = c
         .query_row(
             "SELECT person_id FROM code WHERE hash = ?1 AND kitchen_id = ?2 AND used_at IS NULL AND until > ?3",
-            (hashed(&plain(code)), kitchen, At(now)),
+            (secret::hashed(&plain(code)), kitchen, At(now)),
             |r| r.get::<_, Option<Uuid>>(0),
         )
         .optional()?;
     // The first owner comes once.
-    Ok(found.filter(|person| person.is_some() || owners(c, kitchen).is_ok_and(|n| n == 0)))
+    Ok(found.filter(|person| person.is_some() || has_owner(c, kitchen).is_ok_and(|there| !there)))
 }
 
-/// Owners who can come in.
-fn owners(c: &Connection, kitchen: Uuid) -> Result<usize, StoreError> {
-    Ok(members(c, kitchen)?.iter().filter(|m| m.role == Role::Owner && m.has_password).count())
+/// Whether somebody can come in who may let others in.
+fn has_owner(c: &Connection, kitchen: Uuid) -> Result<bool, StoreError> {
+    Ok(members(c, kitchen)?.iter().any(Member::lets_in))
 }
 
 /// Whether nobody would be left who may let others in, without this one.
 fn last_owner(c: &Connection, kitchen: Uuid, id: Uuid) -> Result<bool, StoreError> {
-    let own = |m: &Member| m.role == Role::Owner && m.has_password;
-    let all = members(c, kitchen)?;
-    Ok(all.iter().any(|m| own(m) && m.person.id == id) && !all.iter().any(|m| own(m) && m.person.id != id))
+    let mut able = members(c, kitchen)?.into_iter().filter(Member::lets_in);
+    Ok(able.next().is_some_and(|first| first.person.id == id) && able.next().is_none())
 }
 
 /// Puts somebody's password in the place of the one before, and ends what was begun with that.
@@ -169,7 +169,7 @@ impl InKitchen {
     /// # Errors
     /// When the database fails.
     pub async fn has_owner(&self) -> Result<bool, StoreError> {
-        self.with(|c, actor| Ok(owners(c, actor.kitchen)? > 0)).await
+        self.with(|c, actor| has_owner(c, actor.kitchen)).await
     }
 
     /// Gives somebody another role. Their sessions go on, in the new one.
@@ -211,13 +211,29 @@ impl InKitchen {
         .await
     }
 
+    /// Makes a code for somebody by their name: on the machine itself, for whoever forgot their password.
+    ///
+    /// # Errors
+    /// When nobody of that name works there, or the database fails.
+    pub async fn invite_by_name(&self, name: &str, now: Timestamp) -> Result<String, StoreError> {
+        let all = self.members().await?;
+        let Some(found) = all.iter().find(|m| same(&m.person.name, name)) else {
+            let known: Vec<&str> = all.iter().map(|m| m.person.name.as_str()).collect();
+            let known = if known.is_empty() { "nobody".into() } else { known.join(", ") };
+            return Err(StoreError::Conflict(format!(
+                "Nobody called “{name}” works here; there is {known}."
+            )));
+        };
+        self.invite(found.person.id, now).await
+    }
+
     /// Makes the code by which the first owner comes in; `None` where there is one.
     ///
     /// # Errors
     /// When the database fails.
     pub async fn first_code(&self, now: Timestamp) -> Result<Option<String>, StoreError> {
         self.writing(move |c, actor| {
-            if owners(c, actor.kitchen)? > 0 {
+            if has_owner(c, actor.kitchen)? {
                 return Ok(None);
             }
             let code = make_code(c, actor.kitchen, None, now)?;
@@ -254,7 +270,10 @@ impl InKitchen {
                 (None, Some(owner)) => owner_by(c, actor, owner, now)?,
                 (None, None) => return Err(StoreError::Conflict("Give the owner’s name.".into())),
             };
-            c.execute("UPDATE code SET used_at = ?2 WHERE hash = ?1", (hashed(&plain(&code)), At(now)))?;
+            c.execute(
+                "UPDATE code SET used_at = ?2 WHERE hash = ?1",
+                (secret::hashed(&plain(&code)), At(now)),
+            )?;
             choose(c, person.id, &hash, now)?;
             let by = By { screen: actor.by.screen, ..By::person(person.id, &person.name) };
             let role = member(c, actor.kitchen, person.id)?.role;
@@ -264,17 +283,17 @@ impl InKitchen {
         .await
     }
 
-    /// What somebody's password is compared with: who they are, and the hash; nothing where nobody of that name chose one.
+    /// Who is called so here, and what their password is compared with, where they chose one.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn password_of(&self, name: String) -> Result<Option<(Uuid, String)>, StoreError> {
+    pub async fn called(&self, name: String) -> Result<Option<(Person, Option<String>)>, StoreError> {
         self.with(move |c, actor| {
             let named = members(c, actor.kitchen)?.into_iter().find(|m| same(&m.person.name, &name));
             let Some(member) = named else { return Ok(None) };
             let hash = "SELECT hash FROM secret WHERE person_id = ?1 AND kind = 'password'";
             let hash = c.query_row(hash, [member.person.id], |r| r.get(0)).optional()?;
-            Ok(hash.map(|hash| (member.person.id, hash)))
+            Ok(Some((member.person, hash)))
         })
         .await
     }
@@ -373,28 +392,4 @@ fn owner_by(c: &Connection, actor: &Actor, owner: Person, now: Timestamp) -> Res
     };
     c.execute("UPDATE person SET role = 'owner' WHERE id = ?1", [person.id])?;
     Ok(person)
-}
-
-impl Store {
-    /// Makes a code for somebody by their name: on the machine itself, for whoever forgot their password.
-    ///
-    /// # Errors
-    /// When nobody of that name works there, or the database fails.
-    pub async fn code_for_name(
-        &self,
-        here: &InKitchen,
-        name: String,
-        now: Timestamp,
-    ) -> Result<String, StoreError> {
-        let all = here.members().await?;
-        let found = all.iter().find(|m| same(&m.person.name, &name));
-        let Some(found) = found else {
-            let known: Vec<&str> = all.iter().map(|m| m.person.name.as_str()).collect();
-            let known = if known.is_empty() { "nobody".into() } else { known.join(", ") };
-            return Err(StoreError::Conflict(format!(
-                "Nobody called “{name}” works here; there is {known}."
-            )));
-        };
-        here.invite(found.person.id, now).await
-    }
 }

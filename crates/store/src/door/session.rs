@@ -5,9 +5,9 @@ use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use super::{done, hashed, member, role_of};
+use super::{done, member, role_of};
 use crate::time::At;
-use crate::{Actor, InKitchen, Store, StoreError, new_id};
+use crate::{Actor, InKitchen, Store, StoreError, new_id, secret};
 
 /// A session, as the pages list it.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -43,11 +43,6 @@ pub struct Signed {
     pub kitchen: Uuid,
 }
 
-/// Two random identifiers: 244 bits nobody guesses, so that a plain hash of them is enough.
-fn new_token() -> String {
-    format!("{}{}", Uuid::new_v4().simple(), Uuid::new_v4().simple())
-}
-
 /// Ends all sessions of somebody.
 pub(super) fn end_all(c: &Connection, person: Uuid, now: Timestamp) -> Result<(), StoreError> {
     c.execute(
@@ -69,7 +64,7 @@ impl Store {
     /// # Errors
     /// When the database fails.
     pub async fn signed(&self, token: &str, now: Timestamp) -> Result<Option<Signed>, StoreError> {
-        let hash = hashed(token);
+        let hash = secret::hashed(token);
         let found = self.with(move |c| {
             let (made, used) = since(now);
             let mut q = c.prepare_cached(
@@ -111,8 +106,8 @@ impl InKitchen {
         agent: String,
         now: Timestamp,
     ) -> Result<(String, Uuid), StoreError> {
-        let token = new_token();
-        let hash = hashed(&token);
+        let token = secret::new();
+        let hash = secret::hashed(&token);
         let id = self.writing(move |c, actor| {
             let member = member(c, actor.kitchen, person)?;
             let id = new_id(now);

@@ -141,18 +141,16 @@ async fn refused(state: &AppState, request: &HttpRequest, who: &Who) -> HttpResp
         }
         let to = if only_reads(request.method()) { request.uri().to_string() } else { "/".into() };
         let address = format!("/sign-in?{}", serde_urlencoded::to_string([("to", to)]).unwrap_or_default());
-        let page = request.headers().get("sec-fetch-dest").is_none_or(|d| d.as_bytes() == b"document");
-        let by_script = request.headers().contains_key("hx-request") || !page;
-        if only_reads(request.method()) && !by_script {
+        // htmx follows where it is led; what other scripts fetch is told, and they say it.
+        let by_htmx = request.headers().contains_key("hx-request");
+        let fetched = request.headers().get("sec-fetch-dest").is_some_and(|d| d.as_bytes() != b"document");
+        if only_reads(request.method()) && !by_htmx && !fetched {
             return see_other(&address);
         }
         let mut answer = PageError::SignIn.error_response();
-        let lead = request
-            .headers()
-            .contains_key("hx-request")
-            .then(|| header::HeaderValue::from_static("/sign-in"));
-        if let Some(lead) = lead {
-            answer.headers_mut().insert(header::HeaderName::from_static("hx-redirect"), lead);
+        if by_htmx {
+            let to = header::HeaderValue::from_static("/sign-in");
+            answer.headers_mut().insert(header::HeaderName::from_static("hx-redirect"), to);
         }
         return answer;
     }

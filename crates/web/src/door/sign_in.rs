@@ -120,28 +120,25 @@ async fn sign_in(
         };
         shown(&page, status)
     };
-    let known = here.password_of(name.clone()).await?;
-    let (person, hash) = known.map_or((None, None), |(person, hash)| (Some(person), Some(hash)));
-    let marks = marks(&request, person);
+    let (known, hash) = here.called(name.clone()).await?.unzip();
+    let marks = marks(&request, known.as_ref().map(|p| p.id));
     if let Some(left) = here.must_wait(marks.clone(), now).await? {
         let seconds = left.as_secs() + 1;
         let mut answer = again(StatusCode::TOO_MANY_REQUESTS, says::wait(seconds))?;
         answer.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from(seconds));
         return Ok(answer);
     }
-    let right = secret::is(password, hash).await?;
-    let Some(person) = person.filter(|_| right) else {
+    let right = secret::is(password, hash.flatten()).await?;
+    let Some(person) = known.as_ref().filter(|_| right) else {
         // A name that is none here is not written down: people type passwords there.
-        let known = here.members().await?.into_iter().map(|m| m.person.name);
-        let known = known.into_iter().find(|n| n.to_lowercase() == name.trim().to_lowercase());
-        let deed = Deed::NotSignedIn { name: known, address: address(&request).to_string() };
+        let deed = Deed::NotSignedIn { name: known.map(|p| p.name), address: address(&request).to_string() };
         here.failed(marks, deed, now).await?;
         return again(StatusCode::UNPROCESSABLE_ENTITY, says::NAME_OR_PASSWORD.into());
     };
     if let Some(mark) = marks.into_iter().next() {
         here.forgive(mark.subject).await?;
     }
-    begin(&state, &request, person, &to).await
+    begin(&state, &request, person.id, &to).await
 }
 
 /// Begins a session of somebody who proved who they are. What came before it on this screen counts no more.

@@ -27,9 +27,26 @@ struct New {
     name: String,
     #[serde(default)]
     initials: String,
-    /// Where it leads: back to whom one lets in, or to the kitchen's page.
     #[serde(default)]
-    then: String,
+    then: Then,
+}
+
+/// Where it leads when it is done: back to the page it was sent from.
+#[derive(Deserialize, Default, Clone, Copy)]
+#[serde(rename_all = "lowercase")]
+enum Then {
+    #[default]
+    Kitchen,
+    People,
+}
+
+impl Then {
+    const fn address(self) -> &'static str {
+        match self {
+            Self::Kitchen => "/kitchen?done=people#people",
+            Self::People => "/people",
+        }
+    }
 }
 
 async fn keep(
@@ -44,8 +61,7 @@ async fn keep(
         Err(problem) => Err(problem),
     };
     match kept {
-        Ok(()) if then == "people" => Ok(see_other("/people")),
-        Ok(()) => Ok(see_other("/kitchen?done=people#people")),
+        Ok(()) => Ok(see_other(then.address())),
         Err((field, text)) => {
             let field = if field == "name" { "person" } else { field };
             let typed = Typed { person: name, initials, ..Typed::as_it_is(&state, reader_units(&request)) };
@@ -58,6 +74,8 @@ async fn keep(
 struct Left {
     #[serde(default)]
     back: bool,
+    #[serde(default)]
+    then: Then,
 }
 
 async fn let_go(
@@ -71,8 +89,7 @@ async fn let_go(
         Err(StoreError::NotFound) => Err(PageError::Request(says::NOBODY_WORKS_HERE.into())),
         other => {
             other?;
-            let there = if state.door.asks() { "/people" } else { "/kitchen?done=people#people" };
-            Ok(see_other(there))
+            Ok(see_other(form.then.address()))
         }
     }
 }
