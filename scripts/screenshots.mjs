@@ -27,7 +27,6 @@ const shots = [
   ["plan-phone", risk, phone, "light"],
   ["plan-tough", tough, laptop, "light"],
   ["before-the-bath", "/plan?food=apple&weight=600+g&in_bag=butter,+cinnamon,+brandy&typed_in=c-mm", laptop, "light", "#prep"],
-  ["steps", cook, laptop, "light", ".steps"],
   ["print", cook, { width: 800, height: 1000 }, "light", null, "/print"],
   ["finish-ways", "/finish?food=beef-strip&thickness=38+mm&bath=54+%C2%B0C&typed_in=c-mm", laptop, "dark", ".ways"],
   ["finish", "/finish?food=beef-strip&thickness=38+mm&bath=54+%C2%B0C&sizes=25+mm,+50+mm&guests=Ana+rare,+Ben+60&typed_in=c-mm", laptop, "light"],
@@ -72,5 +71,26 @@ await page.locator("#just", { hasText: "Pulled" }).waitFor();
 await page.goto(`${url}/book`);
 await page.locator("#flash:visible").waitFor();
 await page.screenshot({ path: "docs/screenshots/alarm.png" });
-await browser.close();
+await page.close();
 server.kill();
+// The same kitchen where a network may reach it: whoever comes first lets others in.
+let printed = "";
+const another = mkdtempSync(join(tmpdir(), "hold-steady-shots-"));
+const door = await served("target/debug/hold-steady", [...args.with(4, another), "--proxy", "127.0.0.1", "--still"], { ...process.env, TZ: "Europe/Lisbon" }, (text) => { printed += text; });
+const owner = await browser.newPage({ viewport: laptop });
+const code = /\b[A-Z2-9]{4}(-[A-Z2-9]{4}){2}\b/;
+while (!code.test(printed)) await new Promise((resolve) => { setTimeout(resolve, 50); });
+await owner.goto(`${door.url}/welcome?code=${printed.match(code)[0]}`);
+await owner.getByLabel("Your name").fill("Marta");
+await owner.getByLabel("Choose a password").fill("three blue kettles");
+await owner.getByRole("button", { name: "Come in" }).click();
+await owner.waitForURL(/\/plan/);
+await owner.goto(`${door.url}/people`);
+await owner.getByLabel("Their name").fill("Ida");
+await owner.getByRole("button", { name: "Write down" }).click();
+await owner.getByRole("button", { name: "Make a code for Ida" }).click();
+await owner.locator("#code").waitFor();
+await owner.evaluate(() => { document.querySelector("#code").textContent = "ABCD-EFGH-JKLM"; });
+await owner.screenshot({ path: "docs/screenshots/people.png" });
+await browser.close();
+door.server.kill();

@@ -1,10 +1,11 @@
-// A server for a script: started, and its address once it says it.
+// A server for a script: started, and its address once it says it; whatever else it prints goes to `printed`.
 import { spawn } from "node:child_process";
 
-export async function served(binary, args, env = process.env) {
+export async function served(binary, args, env = process.env, printed = () => {}) {
   const server = spawn(binary, args, { stdio: ["ignore", "pipe", "inherit"], env });
   const url = await new Promise((resolve) => {
     server.stdout.on("data", (chunk) => {
+      printed(String(chunk));
       const at = String(chunk).match(/http:\/\/\S+/);
       if (at) resolve(at[0].replace(/\/$/, ""));
     });
