@@ -15,6 +15,8 @@ const TWICE = new Map([
   ["hashbrown", "each of its users has its own"],
   ["http", "the server, and the client of the simulated device"],
   ["syn", "derive macros are a generation apart"],
+  ["getrandom", "ring stays with the one before"],
+  ["nom", "the readers of certificates and of calendars are a generation apart"],
 ]);
 const TARGET = "x86_64-unknown-linux-gnu";
 

@@ -3,12 +3,13 @@
 use std::collections::BTreeSet;
 use std::net::IpAddr;
 use std::path::PathBuf;
+use std::sync::Arc;
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use etcetera::{BaseStrategy, choose_base_strategy};
 use jiff::Timestamp;
 
-use hold_steady_web::Door;
+use hold_steady_web::{Certificate, Door};
 
 use crate::Failure;
 
@@ -47,6 +48,8 @@ pub enum Command {
     /// Who works here, from the machine itself.
     #[command(subcommand)]
     Person(Person),
+    /// Make a certificate for an encrypted line, signed by an authority of the kitchen’s own.
+    Certificate(MakeCertificate),
     /// Bring an exported book in. Importing twice changes nothing.
     Import {
         #[command(flatten)]
@@ -66,6 +69,22 @@ pub enum Person {
         /// Their name.
         name: String,
     },
+}
+
+/// What a certificate is made for.
+#[derive(Debug, Clone, Args)]
+pub struct MakeCertificate {
+    #[command(flatten)]
+    pub data: Data,
+    /// Names and addresses by which phones reach this machine, without port, as galley.lan 192.168.1.20.
+    #[arg(required = true, value_name = "NAME")]
+    pub names: Vec<String>,
+    /// For how many days it counts; at most 825.
+    #[arg(long, default_value_t = 825)]
+    pub days: u16,
+    /// Make another in the place of one that is there.
+    #[arg(long)]
+    pub again: bool,
 }
 
 /// Where the data is.
@@ -108,6 +127,12 @@ pub struct Network {
     /// Address of a proxy in front: what it says of the host name (X-Forwarded-Host, -Proto) is believed, nobody else.
     #[arg(long, value_name = "ADDRESS")]
     pub proxy: Option<IpAddr>,
+    /// Certificate of an encrypted line (PEM, with those that lead to it); taken up again when the file changes. People sign in then.
+    #[arg(long, value_name = "FILE", requires = "tls_key")]
+    pub tls_cert: Option<PathBuf>,
+    /// Its private key (PEM).
+    #[arg(long, value_name = "FILE", requires = "tls_cert")]
+    pub tls_key: Option<PathBuf>,
     /// Serve a network over a line that everybody on it can read, passwords too. Said in red on every page.
     #[arg(long)]
     pub plain_network: bool,
@@ -132,7 +157,7 @@ impl Network {
     /// How people come in. It hangs on the address that is listened on, never on who asks: behind a proxy of this machine
     /// everybody seems to sit at it.
     pub fn door(&self) -> Result<Door, Failure> {
-        if self.proxy.is_some() {
+        if self.proxy.is_some() || self.tls_cert.is_some() {
             return Ok(Door::SignIn);
         }
         if self.bind.is_loopback() && self.hosts.is_empty() {
@@ -143,10 +168,16 @@ impl Network {
         }
         Err(Failure::Other(format!(
             "{} is reached by others, and the line would not be encrypted: passwords and guests’ health could be read by everybody \
-             on that network. Put a proxy in front that encrypts, and name its address with --proxy; or, for those who must, \
-             start with --plain-network, which is said in red on every page.",
+             on that network. Make a certificate (hold-steady certificate) and give it with --tls-cert and --tls-key; or put a proxy in front \
+             that encrypts, and name its address with --proxy; or, for those who must, start with --plain-network, which is said in red on every page.",
             self.bind
         )))
+    }
+
+    /// What an encrypted line is made with.
+    pub fn certificate(&self) -> Result<Option<Arc<Certificate>>, Failure> {
+        let Some((cert, key)) = self.tls_cert.as_ref().zip(self.tls_key.as_ref()) else { return Ok(None) };
+        Certificate::read(cert, key).map(|c| Some(Arc::new(c))).map_err(Failure::Other)
     }
 
     /// The names its pages may be asked for by.

@@ -270,7 +270,7 @@ async fn reported(here: &InKitchen, now: Timestamp) -> Result<(), Failure> {
     for (n, name, shape, set) in DEVICES {
         let vessel = Uuid::from_u128(0x019a_c900_0000_7000_8000_0000_0000_0000 + n);
         let Some(bath) = here.running_in(vessel).await? else { continue };
-        here.make_device(device_id(n), name.into(), bath.began_at).await?;
+        here.make_device(device_id(n), name.into(), None, bath.began_at).await?;
         let water = Lies::water(bath.id);
         here.place_device(device_id(n), Some(water), bath.began_at).await?;
         let mut tub = tub(shape, set, n);
@@ -306,7 +306,7 @@ pub async fn devices(
         if lies {
             // It is where it was: hot, and as noisy as at any start.
             let seed = n + now.as_second().unsigned_abs() as u128;
-            all.push((here.renew_device(device_id(n)).await?, tub(shape, set, seed)));
+            all.push((here.renew_device(device_id(n), None, now).await?, tub(shape, set, seed)));
         }
     }
     Ok(all)

@@ -13,6 +13,7 @@
 //! What is typed on the command line is read in `cli.rs` and refused there. Whatever fails ends in one sentence on
 //! standard error: 2 for input that cannot be taken, 1 for everything else, an import that left something out among it.
 
+mod certificate;
 mod cli;
 mod demo;
 mod serve;
@@ -23,6 +24,7 @@ use std::process::ExitCode;
 
 use clap::Parser;
 use hold_steady_core::calc;
+use hold_steady_core::who::Deed;
 use hold_steady_store::{Actor, InKitchen, Kitchen, Role, Store, StoreError};
 use hold_steady_web::Clock;
 
@@ -52,6 +54,7 @@ fn main() -> ExitCode {
         Command::Backup { data, file } => in_runtime(backup(data, file)),
         Command::Restore { data, file } => restore(&data, &file),
         Command::Person(Person::Reset { data, name }) => in_runtime(reset(data, name)),
+        Command::Certificate(args) => certificate::make(&args),
         Command::Import { data, file } => in_runtime(import(data, file)),
     };
     match outcome {
@@ -135,6 +138,10 @@ async fn export(args: Export) -> Result<(), Failure> {
         None => Box::new(BufWriter::new(std::io::stdout())),
     };
     let here = here(&store, &kitchen);
+    let deed = Deed::TakenOut {
+        file: args.out.as_ref().map_or("standard output".into(), |p| p.display().to_string()),
+    };
+    noted(&here, deed).await;
     match args.format {
         Format::Json => here.export(&kitchen, Clock::system().now(), out).await?,
         Format::Csv => here.export_csv(&kitchen, out).await?,
@@ -182,14 +189,29 @@ async fn backup(data: Data, file: PathBuf) -> Result<(), Failure> {
     if !from.exists() {
         return Err(Failure::Other(format!("there is no database at {}", from.display())));
     }
-    Store::open(&from).await?.backup(&file).await?;
+    let (store, kitchen) = open(&data).await?;
+    noted(&here(&store, &kitchen), Deed::Copied { file: file.display().to_string() }).await;
+    store.backup(&file).await?;
     println!("copied to {}", file.display());
     Ok(())
+}
+
+/// Writes down what was done to the files; where that cannot be, it is done all the same.
+async fn noted(here: &InKitchen, deed: Deed) {
+    if let Err(e) = here.done(deed, Clock::system().now()).await {
+        eprintln!("hold-steady: this could not be written into the trail: {e}");
+    }
 }
 
 fn restore(data: &Data, file: &Path) -> Result<(), Failure> {
     let database = data.file()?;
     let kept = hold_steady_store::restore(file, &database, Clock::system().now())?;
+    let deed = Deed::Restored { file: file.display().to_string() };
+    in_runtime(async {
+        let (store, kitchen) = open(data).await?;
+        noted(&here(&store, &kitchen), deed).await;
+        Ok(())
+    })?;
     println!("{} was put in place as {}", file.display(), database.display());
     if let Some(kept) = kept {
         println!("what was there is kept as {}", kept.display());

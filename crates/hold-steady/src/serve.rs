@@ -7,10 +7,9 @@ use std::time::Duration;
 
 use actix_web::web;
 use bath_sim::{Device, Tub};
-use hold_steady_core::plan::Windows;
-use hold_steady_core::sear::Finishes;
-use hold_steady_store::{FolderLock, Role, Store, StoreError};
-use hold_steady_web::{AppState, Clock, ClockWatch, Copies, Desk, Hub, Lately, Limits, keep_looking, server};
+use hold_steady_core::who::Deed;
+use hold_steady_store::{Actor, FolderLock, InKitchen, Role, Store, StoreError};
+use hold_steady_web::{AppState, Clock, PinKey, Started, days_left, keep_looking, server};
 use jiff::tz::TimeZone;
 
 use crate::cli::{Demo, Network, Serve};
@@ -112,10 +111,10 @@ async fn look_after(state: web::Data<AppState>) {
 }
 
 /// Takes what was written ahead over into the file: whoever taps does not wait for it.
-async fn check_in(state: web::Data<AppState>) {
+async fn check_in(store: Store) {
     const AGAIN: Duration = Duration::from_secs(4);
     loop {
-        match state.store.check_in().await {
+        match store.check_in().await {
             Ok(()) | Err(StoreError::Crowded) => {}
             Err(e) => {
                 tracing::error!(error = %e, "what was written ahead could not be taken over into the file")
@@ -126,15 +125,19 @@ async fn check_in(state: web::Data<AppState>) {
 }
 
 /// Copies the database once a day. What fails is logged, shown on the kitchen's page, and tried again.
-async fn copy_nightly(state: web::Data<AppState>, folder: PathBuf) {
+async fn copy_nightly(state: web::Data<AppState>, own: Own, folder: PathBuf) {
     const LOOK: Duration = Duration::from_secs(60);
     loop {
         let now = state.clock.now();
         let today = now.to_zoned(state.kitchen().zone.clone()).date();
-        match state.store.nightly(&folder, today).await {
+        match own.store.nightly(&folder, today).await {
             Ok(made) => {
                 if let Some(copy) = made {
                     tracing::info!(copy = %copy.display(), "copied");
+                    let deed = Deed::Copied { file: copy.display().to_string() };
+                    if let Err(e) = own.by("housekeeping").done(deed, now).await {
+                        tracing::error!(error = %e, "that it was copied could not be written down");
+                    }
                 }
                 state.copies.went(now, None);
             }
@@ -148,13 +151,13 @@ async fn copy_nightly(state: web::Data<AppState>, folder: PathBuf) {
 }
 
 /// Packs readings of past hours and thins those of long ago, a little at a time: what is reported waits for none of it.
-async fn keep_readings(state: web::Data<AppState>) {
+async fn keep_readings(state: web::Data<AppState>, own: Own) {
     const AGAIN: Duration = Duration::from_secs(20);
     // An hour is small and there are few of them; after a night of a device's backlog there are many, and none is urgent.
     const LEAST: Duration = Duration::from_millis(40);
     const TIMES: u32 = 4;
     loop {
-        let (here, now) = (state.as_who("housekeeping".into(), Role::Program), state.clock.now());
+        let (here, now) = (own.by("housekeeping"), state.clock.now());
         loop {
             let begun = std::time::Instant::now();
             let packed = here.pack_an_hour(now).await;
@@ -184,21 +187,95 @@ fn log_to_stderr(level: tracing::Level) {
 }
 
 /// What goes on beside the pages.
-fn beside(state: &web::Data<AppState>, copies: Option<PathBuf>) -> Vec<actix_web::rt::task::JoinHandle<()>> {
+fn beside(
+    state: &web::Data<AppState>,
+    own: &Own,
+    copies: Option<PathBuf>,
+) -> Vec<actix_web::rt::task::JoinHandle<()>> {
     let mut all = vec![
         actix_web::rt::spawn(look_after(state.clone())),
         actix_web::rt::spawn(keep_looking(state.clone())),
-        actix_web::rt::spawn(keep_readings(state.clone())),
-        actix_web::rt::spawn(check_in(state.clone())),
+        actix_web::rt::spawn(keep_readings(state.clone(), own.clone())),
+        actix_web::rt::spawn(check_in(own.store.clone())),
+        actix_web::rt::spawn(look_at_certificate(state.clone())),
     ];
-    all.extend(copies.map(|folder| actix_web::rt::spawn(copy_nightly(state.clone(), folder))));
+    all.extend(copies.map(|folder| actix_web::rt::spawn(copy_nightly(state.clone(), own.clone(), folder))));
     all
 }
 
+/// The kitchen's records, for what goes on beside the pages.
+#[derive(Clone)]
+struct Own {
+    store: Store,
+    kitchen: uuid::Uuid,
+}
+
+impl Own {
+    fn by(&self, name: &str) -> InKitchen {
+        self.store.in_kitchen(Actor { kitchen: self.kitchen, by: name.into(), role: Role::Program })
+    }
+}
+
+/// Takes a certificate up that was put in the place of the one before, and says in time that it ends.
+async fn look_at_certificate(state: web::Data<AppState>) {
+    const LOOK: Duration = Duration::from_secs(5);
+    const LOOKS_A_DAY: u64 = 24 * 60 * 60 / 5;
+    let Some(certificate) = state.certificate.clone() else { return };
+    for look in 0_u64.. {
+        match certificate.look_again() {
+            Ok(true) => tracing::info!(until = %certificate.until(), "another certificate is shown"),
+            Ok(false) => {}
+            Err(why) => tracing::error!(
+                why,
+                "the certificate’s files changed and cannot be read; the one before is shown"
+            ),
+        }
+        let now = state.clock.now();
+        if look % LOOKS_A_DAY == 0
+            && let Some(until) = certificate.ends_soon(now)
+        {
+            tracing::warn!(%until, days = days_left(until, now), "the certificate ends soon: make another with hold-steady certificate --again");
+        }
+        actix_web::rt::time::sleep(LOOK).await;
+    }
+}
+
+/// What PINs are hashed with, in a file beside the database that no copy and no export holds; made where there is none.
+fn pin_key(database: &std::path::Path) -> Result<PinKey, Failure> {
+    let path = database.with_file_name("pins.key");
+    match std::fs::read(&path) {
+        Ok(bytes) => bytes.try_into().map(PinKey).map_err(|_| {
+            Failure::Other(format!("{} is not what this program wrote. Put the right one back, or move it away: then everybody chooses a PIN anew.", path.display()))
+        }),
+        Err(e) if e.kind() == std::io::ErrorKind::NotFound => {
+            let key: [u8; 32] = new_key();
+            crate::private(&path)?.write_all(&key)?;
+            Ok(PinKey(key))
+        }
+        Err(e) => Err(Failure::Other(format!("{}: {e}", path.display()))),
+    }
+}
+
+/// Thirty-two bytes nobody guesses, of three random identifiers (their few fixed bits fall away).
+fn new_key() -> [u8; 32] {
+    let random = std::iter::repeat_with(uuid::Uuid::new_v4).flat_map(|id| {
+        id.into_bytes()
+            .into_iter()
+            .enumerate()
+            .filter(|(i, _)| !matches!(i, 6 | 8))
+            .map(|(_, b)| b)
+            .collect::<Vec<_>>()
+    });
+    let mut key = [0; 32];
+    for (to, from) in key.iter_mut().zip(random) {
+        *to = from;
+    }
+    key
+}
+
 /// Where nobody can come in yet who may let others in: the code for whoever will. It is made anew at each start until it is used.
-async fn print_first_code(state: &AppState, address: &str) -> Result<(), Failure> {
-    let here = state.as_who("command line".into(), Role::Program);
-    if let Some(code) = here.first_code(state.clock.now()).await? {
+async fn print_first_code(own: &Own, now: jiff::Timestamp, address: &str) -> Result<(), Failure> {
+    if let Some(code) = own.by("command line").first_code(now).await? {
         // Nobody may be reading: then it is made anew at the next start.
         let _ = writeln!(
             std::io::stdout(),
@@ -219,26 +296,20 @@ async fn run(
     log_to_stderr(network.log);
     let door = network.door()?;
     let zone = kitchen.zone.iana_name().unwrap_or("UTC").to_owned();
-    let name = kitchen.name.clone();
-    let state = web::Data::new(AppState {
+    let (name, own) = (kitchen.name.clone(), Own { store: store.clone(), kitchen: kitchen.id });
+    let certificate = network.certificate()?;
+    let by = if certificate.is_some() { "https" } else { "http" };
+    let state = web::Data::new(AppState::new(Started {
+        pin_key: pin_key(store.path())?,
         store,
-        kitchen: std::sync::RwLock::new(std::sync::Arc::new(kitchen)),
+        kitchen,
         clock,
-        watch: ClockWatch::default(),
         hosts: network.names(),
         proxy: network.proxy,
-        desk: Desk::default(),
-        hub: Hub::default(),
-        started_ms: clock.now().as_millisecond(),
-        lately: Lately::default().into(),
-        windows: Windows::default().into(),
-        finishes: Finishes::default().into(),
-        judging: false.into(),
-        demo: copies.is_none(),
         door,
-        limits: Limits::default(),
-        copies: Copies::default(),
-    });
+        certificate,
+        demo: copies.is_none(),
+    }));
     state.resume_clock().await?;
     let address = SocketAddr::new(network.bind, network.port);
     let (running, bound) = server(state.clone(), address).map_err(|e| {
@@ -247,10 +318,10 @@ async fn run(
         ))
     })?;
     // Not before it listens: what goes on beside the pages is ended below, in the runtime it holds connections of.
-    let beside = beside(&state, copies);
-    println!("{name} ({zone}) is served at http://{bound}/ until you press Ctrl-C");
+    let beside = beside(&state, &own, copies);
+    println!("{name} ({zone}) is served at {by}://{bound}/ until you press Ctrl-C");
     if door.asks() {
-        print_first_code(&state, &format!("http://{bound}")).await?;
+        print_first_code(&own, clock.now(), &format!("{by}://{bound}")).await?;
     }
     // The stand-ins know the public interface and nothing else of this program.
     for (token, tub) in devices {

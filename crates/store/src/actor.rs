@@ -44,6 +44,20 @@ impl Store {
 }
 
 impl InKitchen {
+    /// The same kitchen, in the name of somebody who proved who they are meanwhile.
+    #[must_use]
+    pub fn in_the_name_of(&self, by: By, role: Role) -> Self {
+        self.store.in_kitchen(Actor { kitchen: self.actor.kitchen, by, role })
+    }
+
+    /// A copy of the whole database to read from, as [`Store::copied`] makes it.
+    ///
+    /// # Errors
+    /// As there.
+    pub async fn copied(&self) -> Result<std::fs::File, StoreError> {
+        self.store.copied().await
+    }
+
     /// Who acts.
     #[must_use]
     pub const fn actor(&self) -> &Actor {

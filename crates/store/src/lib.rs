@@ -72,7 +72,7 @@ pub use bath::{Device, Lies, NewBath, NewWaterEvent, Received, Reporter, WHOLE_D
 pub use book::{Found, Imported, Origin, Search};
 pub use cook::phase::{CookPhase, Unreadable};
 pub use cook::{NewCook, NewEvent, NewPlan};
-pub use door::{Mark, Member, Session, Signed, Welcome};
+pub use door::{AtDoor, Mark, Member, OnScreen, Period, PinTry, Screen, Session, Signed, Welcome, WithPin};
 pub use file::{COPIES_KEPT, FolderLock, restore, verify};
 pub use hold_steady_core::who::Role;
 pub use kitchen::Kitchen;

@@ -17,7 +17,7 @@ use crate::time::At;
 use crate::{CookPhase, StoreError, parse_json};
 
 /// Migrations there are.
-pub(crate) const SCHEMA_VERSION: i64 = 14;
+pub(crate) const SCHEMA_VERSION: i64 = 15;
 
 pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
     Migrations::new(vec![
@@ -35,6 +35,7 @@ pub(crate) static MIGRATIONS: LazyLock<Migrations<'static>> = LazyLock::new(|| {
         M::up_with_hook(include_str!("../migrations/0012_who.sql"), part).foreign_key_check(),
         M::up_with_hook(include_str!("../migrations/0013_kept.sql"), keep).foreign_key_check(),
         M::up(include_str!("../migrations/0014_door.sql")),
+        M::up(include_str!("../migrations/0015_screens.sql")),
     ])
 });
 

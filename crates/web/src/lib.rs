@@ -25,6 +25,9 @@
 //!
 //! Started by [`server`], which the binary calls with an [`AppState`] and an address.
 
+// The words of the scripts are one JSON.
+#![recursion_limit = "256"]
+
 mod api;
 mod app;
 mod bath;
@@ -48,9 +51,7 @@ use actix_web::dev::Server;
 use actix_web::middleware::{Compress, NormalizePath, from_fn};
 use actix_web::{App, HttpServer, web};
 
-pub use app::{
-    AppState, Clock, ClockWatch, Copies, Desk, Door, Hub, Lately, Limits, ROUTES, Route, keep_looking,
-};
+pub use app::{AppState, Certificate, Clock, Door, PinKey, ROUTES, Route, Started, days_left, keep_looking};
 
 /// Threads that serve. What costs is computed elsewhere.
 const WORKERS: usize = 2;
@@ -60,6 +61,7 @@ const WORKERS: usize = 2;
 /// # Errors
 /// When an address cannot be bound.
 pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Result<(Server, SocketAddr)> {
+    let tls = state.certificate.as_ref().map(|c| c.config().map_err(std::io::Error::other)).transpose()?;
     let lines = Arc::new(app::Lines::default());
     let http = HttpServer::new(move || {
         App::new()
@@ -98,8 +100,11 @@ pub fn server(state: web::Data<AppState>, address: SocketAddr) -> std::io::Resul
     .shutdown_timeout(3)
     // Who says nothing for so long is not waited for.
     .client_request_timeout(std::time::Duration::from_secs(10))
-    .keep_alive(std::time::Duration::from_secs(30))
-    .bind(address)?;
+    .keep_alive(std::time::Duration::from_secs(30));
+    let http = match tls {
+        Some(tls) => http.bind_rustls_0_23(address, tls)?,
+        None => http.bind(address)?,
+    };
     let bound = http.addrs().first().copied().unwrap_or(address);
     Ok((http.run(), bound))
 }

@@ -14,6 +14,7 @@ mod lists;
 mod out;
 mod plan;
 mod records;
+mod trail;
 mod upgrade;
 
 pub use crate::bath::{
@@ -34,6 +35,7 @@ pub use out::{CsvWriter, ExportWriter};
 pub use plan::{Checked, PlanRecord};
 pub use records::{BagRecord, CookRecord, EventRecord, Export, PieceRecord, Subject, derived_id};
 
+pub use trail::{Happened, LaidIn, TrailRecord};
 pub use upgrade::letter;
 
 use serde::Deserialize;
@@ -45,7 +47,7 @@ use upgrade::A_BAG_EACH;
 /// The `format` of an export.
 pub const FORMAT: &str = "hold-steady/kitchen";
 /// The `version` written; every one up to it is read.
-pub const VERSION: u32 = 9;
+pub const VERSION: u32 = 10;
 
 /// Why a file cannot be imported.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]

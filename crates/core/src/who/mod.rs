@@ -2,13 +2,15 @@
 
 mod deed;
 mod door;
+mod proof;
 mod role;
 
-pub use deed::{Deed, DeedRecord};
+pub use deed::Deed;
 pub use door::{
-    CODE_HOURS, FREE_AT_AN_ADDRESS, FREE_TRIES, SESSION_DAYS, SESSION_IDLE_HOURS, SHORTEST_PASSWORD,
-    wait_after,
+    CODE_HOURS, FREE_AT_AN_ADDRESS, FREE_TRIES, PIN_DIGITS, PIN_MINUTES, SESSION_DAYS, SESSION_IDLE_HOURS,
+    SHARED_IDLE_MINUTES, SHORTEST_PASSWORD, WRONG_PINS, unfit_pin, wait_after,
 };
+pub use proof::{MayNot, Proof, ScreenKind, Written, may_correct};
 pub use role::{Right, Role};
 
 use serde::{Deserialize, Deserializer, Serialize};
@@ -28,6 +30,9 @@ pub struct By {
     /// The screen it was tapped on, where one is known.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub screen: Option<Uuid>,
+    /// How far it was proved that it was them.
+    #[serde(skip_serializing_if = "Proof::is_enough")]
+    pub proof: Proof,
 }
 
 impl By {
@@ -39,7 +44,7 @@ impl By {
     /// ```
     #[must_use]
     pub fn nobody(name: &str) -> Self {
-        Self { person: None, name: name.to_owned(), screen: None }
+        Self { name: name.to_owned(), ..Self::default() }
     }
 
     /// One of the kitchen's people.
@@ -51,7 +56,20 @@ impl By {
     /// ```
     #[must_use]
     pub fn person(id: Uuid, name: &str) -> Self {
-        Self { person: Some(id), name: name.to_owned(), screen: None }
+        Self { person: Some(id), name: name.to_owned(), ..Self::default() }
+    }
+
+    /// The name, with what was not proved of it: for whoever reads who did what.
+    ///
+    /// ```
+    /// use hold_steady_core::who::{By, Proof};
+    /// let ida = By { proof: Proof::Named, ..By::person(uuid::Uuid::from_u128(1), "Ida") };
+    /// assert_eq!(ida.told(), "Ida (named, not proven)");
+    /// assert_eq!(By::nobody("clock").told(), "clock");
+    /// ```
+    #[must_use]
+    pub fn told(&self) -> String {
+        if self.proof.is_enough() { self.name.clone() } else { format!("{} (named, not proven)", self.name) }
     }
 
     /// Whether somebody said who they were.
@@ -94,6 +112,8 @@ impl<'de> Deserialize<'de> for By {
             name: String,
             #[serde(default)]
             screen: Option<Uuid>,
+            #[serde(default)]
+            proof: Proof,
         }
         #[derive(Deserialize)]
         #[serde(untagged)]
@@ -103,7 +123,7 @@ impl<'de> Deserialize<'de> for By {
         }
         Ok(match Either::deserialize(deserializer)? {
             Either::Name(name) => Self::nobody(&name),
-            Either::Told(Told { person, name, screen }) => Self { person, name, screen },
+            Either::Told(Told { person, name, screen, proof }) => Self { person, name, screen, proof },
         })
     }
 }

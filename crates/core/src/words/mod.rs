@@ -54,7 +54,7 @@ pub use board::{
 pub use cook::{
     CENTRES, fault, is_deadline, last_time, next, next_with_time, put_back, short_fault, way_back,
 };
-pub use door::{DEEDS, deed, trail_table};
+pub use door::{TRAIL_KINDS, change, deed, happened, trail_table};
 pub use explain::{Explanation, explain};
 pub use finish::{
     after_sear, aim, chosen_finish, cooked, finish_cautions, first_on_heat, for_seconds, off_wanted,

@@ -64,7 +64,7 @@ fn every_route_is_open_to_whom_the_table_says_and_to_nobody_else() {
         for (method, needs) in [("GET", route.reads), ("POST", route.writes)] {
             let Some(needs) = needs else { continue };
             // It would end the session that asks; a device has tokens of its own, which other tests try.
-            if path == "/sign-out" || needs == Right::Report {
+            if ["/sign-out", "/you/sessions/end"].contains(&path.as_str()) || needs == Right::Report {
                 continue;
             }
             for (role, cookie) in &all {
@@ -268,15 +268,17 @@ fn every_deed_is_one_row_with_who_it_was() {
     assert_eq!(server.status("GET", "/book/export.json", &owner), 200);
     let table = get(&server, "/trail.csv", &owner);
     let rows: Vec<Vec<&str>> = table.lines().skip(1).map(|l| l.split(',').collect()).collect();
-    let told: Vec<String> =
-        rows.iter().rev().map(|r| format!("{} ({}) {}", r[1], r[2], r[4..].join(","))).collect();
+    // The copy of the night comes when it comes.
+    let told = rows.iter().rev().filter(|r| !r[4].starts_with("copied"));
+    let told: Vec<String> = told.map(|r| format!("{} ({}) {}", r[1], r[2], r[4..].join(","))).collect();
     let expected = [
+        "command line (cook) \"named the kitchen My kitchen, in Europe/Vienna\"",
         "command line (program) made a code for the first owner",
+        "kitchen (nobody) wrote Marta down as somebody who works here",
         "Marta (owner) chose a password",
-        "Marta (owner) signed in",
+        "Marta (owner) wrote Ida down as somebody who works here",
         "Marta (owner) made a code for Ida",
         "Ida (cook) chose a password",
-        "Ida (cook) signed in",
         "Ida (cook) was refused /kitchen/habits",
         "kitchen (nobody) tried to sign in as Ida from 127.0.0.1 and could not",
         "Marta (owner) made \"Ida chef, who was cook\"",

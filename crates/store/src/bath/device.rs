@@ -4,12 +4,13 @@ use hold_steady_core::bath::{NotTaken, Report, Reported};
 use hold_steady_core::book::{DeviceRecord, REPORTED, SettingRecord, derived_id};
 use hold_steady_core::limits::MOST_DEVICES;
 use hold_steady_core::units::Celsius;
-use hold_steady_core::who::By;
+use hold_steady_core::who::{By, Deed};
 use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
 use super::{ReadingRow, Writing, Written, insert_setting, instrument, running};
+use crate::door::done;
 use crate::rows::storage_is_ours;
 use crate::time::At;
 use crate::who::{COLUMNS, told, who};
@@ -30,6 +31,10 @@ pub struct Device {
     pub created_by: By,
     /// From when on its token counts no more.
     pub revoked_at: Option<Timestamp>,
+    /// Until when its token counts; for good without.
+    pub until: Option<Timestamp>,
+    /// The address it last reported from.
+    pub address: Option<String>,
     /// When it last reported.
     pub heard_at: Option<Timestamp>,
     /// Seconds by which the newest of what it reported last was ahead of this machine’s clock (below zero: behind); as it was
@@ -92,7 +97,7 @@ impl Lies {
 /// The devices of a kitchen, wherever they lie.
 fn all(c: &Connection, kitchen: Uuid) -> Result<Vec<Device>, StoreError> {
     let mut rows = c.prepare_cached(&format!(
-        "SELECT d.id, d.name, d.thermometer_id, d.created_at, d.revoked_at, d.heard_at, d.ahead_s, d.offset_s, {COLUMNS}
+        "SELECT d.id, d.name, d.thermometer_id, d.created_at, d.revoked_at, d.heard_at, d.ahead_s, d.offset_s, {COLUMNS}, d.until_at, d.address
          FROM device d JOIN who w ON w.id = d.who_id WHERE d.kitchen_id = ?1 ORDER BY d.created_at, d.id"
     ))?;
     let device = |r: &rusqlite::Row<'_>| {
@@ -104,6 +109,8 @@ fn all(c: &Connection, kitchen: Uuid) -> Result<Vec<Device>, StoreError> {
             created_at: created.0,
             created_by: told(r, 8)?,
             revoked_at: revoked.map(|t| t.0),
+            until: r.get::<_, Option<At>>(12)?.map(|t| t.0),
+            address: r.get(13)?,
             heard_at: heard.map(|t| t.0),
             ahead_s: r.get(6)?,
             offset_s: r.get(7)?,
@@ -163,24 +170,27 @@ fn new_token() -> String {
 }
 
 impl Store {
-    /// The device that has a token; `None` where none has it, or it was revoked.
+    /// The device that has a token; `None` where none has it, it was revoked, or its time ran out.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn as_device(&self, token: &str) -> Result<Option<Reporter>, StoreError> {
+    pub async fn as_device(&self, token: &str, now: Timestamp) -> Result<Option<Reporter>, StoreError> {
         let hash = secret::hashed(token);
         let found = self.with(move |c| {
             let mut q = c.prepare_cached(
-                "SELECT id, kitchen_id, name, offset_s FROM device WHERE token_sha256 = ?1 AND revoked_at IS NULL",
+                "SELECT id, kitchen_id, name, offset_s, address FROM device
+                 WHERE token_sha256 = ?1 AND revoked_at IS NULL AND (until_at IS NULL OR until_at > ?2)",
             )?;
-            let row: Option<(Uuid, Uuid, String, f64)> =
-                q.query_row([hash], |r| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?))).optional()?;
+            type Row = (Uuid, Uuid, String, f64, Option<String>);
+            let row = |r: &rusqlite::Row<'_>| Ok((r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get(4)?));
+            let row: Option<Row> = q.query_row((hash, At(now)), row).optional()?;
             Ok(row)
         });
         let found = found.await?;
-        Ok(found.map(|(device, kitchen, name, offset_s)| {
-            let here = self.in_kitchen(Actor { kitchen, by: By::nobody(&name), role: Role::Program });
-            Reporter { here, device, offset: SignedDuration::try_from_secs_f64(offset_s).unwrap_or_default() }
+        Ok(found.map(|(device, kitchen, name, offset_s, address)| {
+            let here = self.in_kitchen(Actor { kitchen, by: By::nobody(&name), role: Role::Device });
+            let offset = SignedDuration::try_from_secs_f64(offset_s).unwrap_or_default();
+            Reporter { here, device, offset, address }
         }))
     }
 }
@@ -193,15 +203,24 @@ pub struct Reporter {
     pub device: Uuid,
     /// So much its clock is ahead, as it was told.
     pub offset: SignedDuration,
+    /// The address it reported from before.
+    pub address: Option<String>,
 }
 
 impl InKitchen {
     /// Makes a device known: its token, which is shown this once. It is the thermometer of that name, with its checks, where
-    /// there is one that no other device is (one that was revoked, or read by hand so far); else one comes with it.
+    /// there is one that no other device is (one that was revoked, or read by hand so far); else one comes with it. Its token
+    /// counts until the instant given, or for good.
     ///
     /// # Errors
     /// When the name is taken, there are too many, or the database fails.
-    pub async fn make_device(&self, id: Uuid, name: String, now: Timestamp) -> Result<String, StoreError> {
+    pub async fn make_device(
+        &self,
+        id: Uuid,
+        name: String,
+        until: Option<Timestamp>,
+        now: Timestamp,
+    ) -> Result<String, StoreError> {
         let token = new_token();
         let hash = secret::hashed(&token);
         self.writing(move |c, actor| {
@@ -220,10 +239,10 @@ impl InKitchen {
                 return Err(StoreError::Conflict(text));
             }
             c.execute(
-                "INSERT INTO device (id, kitchen_id, name, thermometer_id, token_sha256, created_at, who_id) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
-                (id, actor.kitchen, &name, thermometer, hash, At(now), actor.who(c)?),
+                "INSERT INTO device (id, kitchen_id, name, thermometer_id, token_sha256, created_at, who_id, until_at) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
+                (id, actor.kitchen, &name, thermometer, hash, At(now), actor.who(c)?, until.map(At)),
             )?;
-            Ok(())
+            done(c, actor, &Deed::DeviceMade { name, until }, now)
         })
         .await?;
         Ok(token)
@@ -233,19 +252,24 @@ impl InKitchen {
     ///
     /// # Errors
     /// When it is not there, was revoked, or the database fails.
-    pub async fn renew_device(&self, id: Uuid) -> Result<String, StoreError> {
+    pub async fn renew_device(
+        &self,
+        id: Uuid,
+        until: Option<Timestamp>,
+        now: Timestamp,
+    ) -> Result<String, StoreError> {
         let token = new_token();
         let hash = secret::hashed(&token);
         self.writing(move |c, actor| {
-            known(c, actor, id)?;
+            let (name, _) = known(c, actor, id)?;
             let written = c.execute(
-                "UPDATE device SET token_sha256 = ?3 WHERE id = ?1 AND kitchen_id = ?2 AND revoked_at IS NULL",
-                (id, actor.kitchen, hash),
+                "UPDATE device SET token_sha256 = ?3, until_at = ?4 WHERE id = ?1 AND kitchen_id = ?2 AND revoked_at IS NULL",
+                (id, actor.kitchen, hash, until.map(At)),
             )?;
             if written == 0 {
                 return Err(StoreError::Conflict("This device was revoked. Make it known anew under another name.".into()));
             }
-            Ok(())
+            done(c, actor, &Deed::DeviceRenewed { name, until }, now)
         })
         .await?;
         Ok(token)
@@ -257,12 +281,13 @@ impl InKitchen {
     /// When it is not there or the database fails.
     pub async fn revoke_device(&self, id: Uuid, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            known(c, actor, id)?;
-            c.execute(
+            let (name, _) = known(c, actor, id)?;
+            let written = c.execute(
                 "UPDATE device SET revoked_at = ?3, revoked_who_id = ?4 WHERE id = ?1 AND kitchen_id = ?2 AND revoked_at IS NULL",
                 (id, actor.kitchen, At(now), actor.who(c)?),
             )?;
-            Ok(())
+            // Sent twice, it was revoked once.
+            if written == 0 { Ok(()) } else { done(c, actor, &Deed::DeviceRevoked { name }, now) }
         })
         .await
     }
@@ -272,14 +297,14 @@ impl InKitchen {
     ///
     /// # Errors
     /// When it is not there or the database fails.
-    pub async fn set_device_clock(&self, id: Uuid, ahead_s: f64) -> Result<(), StoreError> {
+    pub async fn set_device_clock(&self, id: Uuid, ahead_s: f64, now: Timestamp) -> Result<(), StoreError> {
         self.writing(move |c, actor| {
-            known(c, actor, id)?;
+            let (name, _) = known(c, actor, id)?;
             c.execute(
                 "UPDATE device SET offset_s = ?3, ahead_s = NULL WHERE id = ?1 AND kitchen_id = ?2",
                 (id, actor.kitchen, ahead_s),
             )?;
-            Ok(())
+            done(c, actor, &Deed::DeviceClock { name, ahead_s }, now)
         })
         .await
     }
@@ -334,6 +359,18 @@ impl InKitchen {
                 device.lies_in = lies_in(c, device.id, Timestamp::MAX)?;
             }
             Ok(all)
+        })
+        .await
+    }
+
+    /// A device reports from another address than before.
+    ///
+    /// # Errors
+    /// When the database fails.
+    pub async fn reported_from(&self, device: Uuid, address: String) -> Result<(), StoreError> {
+        self.reporting(move |c, _| {
+            c.execute("UPDATE device SET address = ?2 WHERE id = ?1", (device, address))?;
+            Ok(())
         })
         .await
     }

@@ -1,11 +1,17 @@
 //! People at the door: roles, passwords, codes, sessions, and what happened there.
 
 mod people;
+mod period;
+mod pin;
+mod screen;
 mod session;
 mod trail;
 
 pub(crate) use people::{merge_people, people};
-pub use session::{Session, Signed};
+pub use period::Period;
+pub use pin::PinTry;
+pub use screen::{OnScreen, Screen, WithPin};
+pub use session::{AtDoor, Session, Signed};
 
 use hold_steady_core::plan::Person;
 use hold_steady_core::who::{By, CODE_HOURS, Deed, Role, wait_after};
@@ -16,7 +22,7 @@ use uuid::Uuid;
 use crate::listed::Which;
 use crate::time::At;
 use crate::{Actor, InKitchen, StoreError, secret};
-use trail::done;
+pub(crate) use trail::done;
 
 /// Somebody of a kitchen, as they stand at its door.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -283,6 +289,20 @@ impl InKitchen {
         .await
     }
 
+    /// Whoever acts chose another password: what was begun with the one before counts no more, but for the session it is done in.
+    ///
+    /// # Errors
+    /// When nobody is signed in, or the database fails.
+    pub async fn change_password(&self, hash: String, kept: Uuid, now: Timestamp) -> Result<(), StoreError> {
+        self.writing(move |c, actor| {
+            let person = actor.by.person.ok_or(StoreError::NotFound)?;
+            choose(c, person, &hash, now)?;
+            c.execute("UPDATE session SET ended_at = NULL WHERE id = ?1 AND person_id = ?2", (kept, person))?;
+            done(c, actor, &Deed::PasswordChosen, now)
+        })
+        .await
+    }
+
     /// Who is called so here, and what their password is compared with, where they chose one.
     ///
     /// # Errors
@@ -340,7 +360,7 @@ impl InKitchen {
             }
             // What was long ago counts for nobody.
             let old = At(now - SignedDuration::from_hours(48));
-            c.execute("DELETE FROM failed WHERE kitchen_id = ?1 AND last_at < ?2", (actor.kitchen, old))?;
+            c.execute("DELETE FROM failed WHERE kitchen_id = ?1 AND last_at < ?2 AND subject NOT LIKE 'pin %'", (actor.kitchen, old))?;
             done(c, actor, &deed, now)
         })
         .await

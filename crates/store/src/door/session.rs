@@ -1,10 +1,13 @@
 //! Sessions: what a browser holds is kept hashed, listed by screen, ended by whoever may.
 
-use hold_steady_core::who::{By, Deed, Role, SESSION_DAYS, SESSION_IDLE_HOURS};
+use hold_steady_core::who::{
+    By, Deed, PIN_MINUTES, Proof, Role, SESSION_DAYS, SESSION_IDLE_HOURS, SHARED_IDLE_MINUTES,
+};
 use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
+use super::screen::{OnScreen, on_screen};
 use super::{done, member, role_of};
 use crate::time::At;
 use crate::{Actor, InKitchen, Store, StoreError, new_id, secret};
@@ -41,6 +44,19 @@ pub struct Signed {
     pub role: Role,
     /// In which kitchen.
     pub kitchen: Uuid,
+    /// How far it was proved that it is them.
+    pub proof: Proof,
+    /// On which screen it was begun.
+    pub screen: Option<Uuid>,
+}
+
+/// What a browser comes with, and what counts of it.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct AtDoor {
+    /// Who is signed in.
+    pub signed: Option<Signed>,
+    /// The enrolled screen it is.
+    pub screen: Option<OnScreen>,
 }
 
 /// Ends all sessions of somebody.
@@ -59,44 +75,108 @@ fn since(now: Timestamp) -> (At, At) {
 }
 
 impl Store {
-    /// Who comes with the identifier of a session; nobody where it counts no more, or they left.
+    /// Who comes with what a browser holds of a session and of a screen; nobody where it counts no more, or they left. A name that
+    /// was tapped counts on the screen it was tapped on.
     ///
     /// # Errors
     /// When the database fails.
-    pub async fn signed(&self, token: &str, now: Timestamp) -> Result<Option<Signed>, StoreError> {
-        let hash = secret::hashed(token);
+    pub async fn at_door(
+        &self,
+        session: Option<&str>,
+        screen: Option<&str>,
+        now: Timestamp,
+    ) -> Result<AtDoor, StoreError> {
+        let (session, screen) = (session.map(secret::hashed), screen.map(secret::hashed));
         let found = self.with(move |c| {
-            let (made, used) = since(now);
-            let mut q = c.prepare_cached(
-                "SELECT s.id, s.kitchen_id, p.id, p.name, p.role, s.seen_at FROM session s JOIN person p ON p.id = s.person_id
-                 WHERE s.hash = ?1 AND s.ended_at IS NULL AND s.made_at > ?2 AND s.seen_at > ?3 AND p.left_at IS NULL",
-            )?;
-            let row = q.query_row((hash, made, used), |r| {
-                let signed = (r.get(0)?, r.get(1)?, r.get(2)?, r.get(3)?, r.get::<_, String>(4)?);
-                Ok((signed, r.get::<_, At>(5)?.0))
-            });
-            let Some(((session, kitchen, person, name, role), seen)) = row.optional()? else { return Ok(None) };
-            Ok(Some((Signed { session, person, name, role: role_of(&role)?, kitchen }, seen)))
+            let screen = screen.map(|hash| on_screen(c, hash)).transpose()?.flatten();
+            let signed = session.map(|hash| signed(c, hash, screen.as_ref(), now)).transpose()?.flatten();
+            Ok((signed, screen))
         });
-        let Some((signed, seen)) = found.await? else { return Ok(None) };
-        if now.duration_since(seen) >= SignedDuration::from_mins(1) {
-            self.seen(signed.session, now).await?;
+        let (signed, screen) = found.await?;
+        let late = |seen: Timestamp| now.duration_since(seen) >= SignedDuration::from_mins(1);
+        let session = signed.as_ref().filter(|(_, seen)| late(*seen)).map(|(s, _)| s.session);
+        let enrolled = screen.as_ref().filter(|s| late(s.seen_at)).map(|s| s.id);
+        if session.is_some() || enrolled.is_some() {
+            self.seen(session, enrolled, now).await?;
         }
-        Ok(Some(signed))
+        Ok(AtDoor { signed: signed.map(|(signed, _)| signed), screen })
     }
 
-    /// Marks that a session was used.
-    async fn seen(&self, session: Uuid, now: Timestamp) -> Result<(), StoreError> {
+    /// Marks that a session and a screen were used.
+    async fn seen(
+        &self,
+        session: Option<Uuid>,
+        enrolled: Option<Uuid>,
+        now: Timestamp,
+    ) -> Result<(), StoreError> {
         self.tapped(move |c| {
             c.execute("UPDATE session SET seen_at = max(seen_at, ?2) WHERE id = ?1", (session, At(now)))?;
+            c.execute("UPDATE enrolled SET seen_at = max(seen_at, ?2) WHERE id = ?1", (enrolled, At(now)))?;
             Ok(())
         })
         .await
     }
 }
 
+/// Who has a session, and when it was last used.
+fn signed(
+    c: &Connection,
+    hash: [u8; 32],
+    screen: Option<&OnScreen>,
+    now: Timestamp,
+) -> Result<Option<(Signed, Timestamp)>, StoreError> {
+    struct Row {
+        signed: Signed,
+        role: String,
+        seen: Timestamp,
+        enrolled: Option<Uuid>,
+        touched: Option<Timestamp>,
+        pin: Option<Timestamp>,
+    }
+    let (made, used) = since(now);
+    let mut q = c.prepare_cached(
+        "SELECT s.id, s.kitchen_id, p.id, p.name, p.role, s.seen_at, s.screen, s.enrolled_id, s.touched_at, s.pin_at
+         FROM session s JOIN person p ON p.id = s.person_id
+         WHERE s.hash = ?1 AND s.ended_at IS NULL AND s.made_at > ?2 AND s.seen_at > ?3 AND p.left_at IS NULL",
+    )?;
+    let row = q.query_row((hash, made, used), |r| {
+        let at = |i: usize| Ok::<_, rusqlite::Error>(r.get::<_, Option<At>>(i)?.map(|t| t.0));
+        Ok(Row {
+            signed: Signed {
+                session: r.get(0)?,
+                kitchen: r.get(1)?,
+                person: r.get(2)?,
+                name: r.get(3)?,
+                role: Role::Nobody,
+                proof: Proof::Enough,
+                screen: r.get(6)?,
+            },
+            role: r.get(4)?,
+            seen: r.get::<_, At>(5)?.0,
+            enrolled: r.get(7)?,
+            touched: at(8)?,
+            pin: at(9)?,
+        })
+    });
+    let Some(row) = row.optional()? else { return Ok(None) };
+    let within = |t: Option<Timestamp>, minutes| {
+        t.is_some_and(|t| now.duration_since(t) < SignedDuration::from_mins(minutes))
+    };
+    let proof = match (row.enrolled, screen.map(|s| s.id)) {
+        // A password was given on a screen of one's own; where that was enrolled since, it is one no more.
+        (None, None) => Proof::Enough,
+        (Some(its), Some(this)) if its == this && within(row.touched, SHARED_IDLE_MINUTES) => {
+            if within(row.pin, PIN_MINUTES) { Proof::Pin } else { Proof::Named }
+        }
+        _ => return Ok(None),
+    };
+    let signed = Signed { role: role_of(&row.role)?, proof, ..row.signed };
+    Ok(Some((signed, row.seen)))
+}
+
 impl InKitchen {
-    /// Begins a session of somebody who proved who they are: what their browser is to hold, and which session it is.
+    /// Begins a session of somebody who proved who they are: what their browser is to hold. The one it had before counts
+    /// no more. It stands in the trail as the deed given; not at all where another record tells it.
     ///
     /// # Errors
     /// When they do not work here, or the database fails.
@@ -104,27 +184,29 @@ impl InKitchen {
         &self,
         person: Uuid,
         agent: String,
+        (before, deed): (Option<Uuid>, Option<Deed>),
         now: Timestamp,
-    ) -> Result<(String, Uuid), StoreError> {
+    ) -> Result<String, StoreError> {
         let token = secret::new();
         let hash = secret::hashed(&token);
-        let id = self.writing(move |c, actor| {
+        self.writing(move |c, actor| {
             let member = member(c, actor.kitchen, person)?;
-            let id = new_id(now);
+            c.execute("UPDATE session SET ended_at = ?2 WHERE id = ?1 AND ended_at IS NULL", (before, At(now)))?;
             c.execute(
                 "INSERT INTO session (hash, id, kitchen_id, person_id, screen, agent, made_at, seen_at) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?7)",
-                (hash, id, actor.kitchen, person, actor.by.screen, agent, At(now)),
+                (hash, new_id(now), actor.kitchen, person, actor.by.screen, agent, At(now)),
             )?;
             // What nobody can use any more is not kept for ever.
             c.execute("DELETE FROM session WHERE kitchen_id = ?1 AND made_at < ?2", (actor.kitchen, since(now).0))?;
+            let Some(deed) = deed else { return Ok(()) };
             let by = By { screen: actor.by.screen, ..By::person(person, &member.person.name) };
-            done(c, &Actor { by, role: member.role, ..actor.clone() }, &Deed::SignedIn, now)?;
-            Ok(id)
-        });
-        Ok((token, id.await?))
+            done(c, &Actor { by, role: member.role, ..actor.clone() }, &deed, now)
+        })
+        .await?;
+        Ok(token)
     }
 
-    /// The sessions that count, the one used last first.
+    /// The sessions that count, begun with a password, the one used last first.
     ///
     /// # Errors
     /// When the database fails.
@@ -134,6 +216,7 @@ impl InKitchen {
             let mut rows = c.prepare_cached(
                 "SELECT s.id, p.id, p.name, s.screen, s.agent, s.made_at, s.seen_at FROM session s JOIN person p ON p.id = s.person_id
                  WHERE s.kitchen_id = ?1 AND s.ended_at IS NULL AND s.made_at > ?2 AND s.seen_at > ?3 AND p.left_at IS NULL
+                    AND s.enrolled_id IS NULL
                  ORDER BY s.seen_at DESC, s.id",
             )?;
             let session = |r: &rusqlite::Row<'_>| {

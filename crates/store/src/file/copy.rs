@@ -43,6 +43,12 @@ impl Store {
         self.aside(move |c| copy(c, &to, |_| Ok(()))).await
     }
 
+    /// Where the database is.
+    #[must_use]
+    pub fn path(&self) -> &Path {
+        &self.file
+    }
+
     /// A copy of the whole database to read from: it has no name, and is gone once it is closed.
     ///
     /// # Errors

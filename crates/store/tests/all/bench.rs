@@ -334,11 +334,11 @@ fn a_revoked_device_s_name_is_free_and_its_thermometer_goes_on() {
     run(async {
         let store = carried_on(&folder, include_bytes!("../golden/schema-10.db")).await;
         let first = store.devices().await.expect("reads").remove(0);
-        let taken = store.make_device(new_id(t(901)), first.name.clone(), t(901)).await;
+        let taken = store.make_device(new_id(t(901)), first.name.clone(), None, t(901)).await;
         assert!(matches!(taken, Err(StoreError::Conflict(_))), "{taken:?}");
         store.revoke_device(first.id, t(902)).await.expect("revoked");
         let second = new_id(t(903));
-        store.make_device(second, first.name.clone(), t(903)).await.expect("made");
+        store.make_device(second, first.name.clone(), None, t(903)).await.expect("made");
         let devices = store.devices().await.expect("reads");
         let second = devices.iter().find(|d| d.id == second).expect("there");
         assert_eq!(second.thermometer, first.thermometer, "with its checks");

@@ -96,8 +96,9 @@ fn the_trail_is_never_changed() {
         let kitchen = store.kitchen(t(0), None, None).await.expect("there");
         let here = here(&store, &kitchen, "test");
         here.done(Deed::TakenOut { file: "book.json".into() }, t(1)).await.expect("written");
+        // Beside it, that the kitchen was named.
         let kept = here.trail(None, 10).await.expect("reads");
-        assert_eq!((kept.len(), &kept[0].by, kept[0].role), (1, &By::nobody("test"), Role::Cook));
+        assert_eq!((kept.len(), &kept[0].by, kept[0].role), (2, &By::nobody("test"), Some(Role::Cook)));
         let c = rusqlite::Connection::open(&place.file).expect("opens");
         for sql in ["UPDATE trail SET role = 'owner'", "DELETE FROM trail"] {
             let refused = c.execute(sql, []).expect_err("refused").to_string();

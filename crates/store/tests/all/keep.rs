@@ -31,7 +31,7 @@ async fn kitchen_in(folder: &tempfile::TempDir) -> (InKitchen, Kitchen) {
 
 async fn with_a_probe(store: &InKitchen) {
     store.keep_storage(walk_in(), s(0)).await.expect("kept");
-    store.make_device(DEVICE, "walk-in probe".into(), s(0)).await.expect("made");
+    store.make_device(DEVICE, "walk-in probe".into(), None, s(0)).await.expect("made");
     store.place_device(DEVICE, Some(Lies::Storage(WALK_IN)), s(0)).await.expect("laid");
 }
 

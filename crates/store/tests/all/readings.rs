@@ -42,7 +42,7 @@ async fn here(devices: usize) -> Here {
     let mut all = Vec::new();
     for n in 0..devices {
         let id = Uuid::from_u128(0xd0 + n as u128);
-        store.make_device(id, format!("device {n}"), s(0)).await.expect("made");
+        store.make_device(id, format!("device {n}"), None, s(0)).await.expect("made");
         let lies = Lies::water(BATH);
         store.place_device(id, Some(lies), s(0)).await.expect("laid");
         all.push(id);

@@ -224,7 +224,7 @@ async fn a_bath_of_our_own(store: &InKitchen, kitchen: &Kitchen, now: Timestamp)
         .fill(NewBath { id: bath, vessel, litres: 12.0, celsius: Celsius::new(57.0) }, now)
         .await
         .expect("filled");
-    store.make_device(device, "pen".into(), now).await.expect("made");
+    store.make_device(device, "pen".into(), None, now).await.expect("made");
     store.place_device(device, Some(Lies::water(bath)), now).await.expect("laid");
     let readings = (0..300).map(|k| Reported {
         line: 1,

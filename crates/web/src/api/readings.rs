@@ -54,7 +54,7 @@ async fn stranger(request: &ServiceRequest) -> Option<HttpResponse> {
         answer
     };
     let Some(token) = token else { return Some(unknown()) };
-    match state.store.as_device(&token).await {
+    match state.reporter(&token).await {
         // A right token is never refused for what others of that address send.
         Ok(Some(known)) => {
             let announced =
@@ -82,7 +82,9 @@ fn too_many(wait: Wait, title: &str) -> HttpResponse {
 }
 
 pub async fn report(request: HttpRequest, state: web::Data<AppState>, body: web::Bytes) -> HttpResponse {
-    let Some(Reporter { here, device, offset }) = request.extensions_mut().remove::<Reporter>() else {
+    let Some(Reporter { here, device, offset, address: before }) =
+        request.extensions_mut().remove::<Reporter>()
+    else {
         return failed("it is not known whose readings these are");
     };
     let Ok(text) = std::str::from_utf8(&body) else {
@@ -107,6 +109,12 @@ pub async fn report(request: HttpRequest, state: web::Data<AppState>, body: web:
         Ok(report) => report,
         Err(why) => return plain_problem(StatusCode::UNPROCESSABLE_ENTITY, &why.to_string()),
     };
+    let from = super::super::app::address(&request).to_string();
+    if before.as_ref() != Some(&from)
+        && let Err(e) = here.reported_from(device, from).await
+    {
+        tracing::warn!(error = %e, "from where a device reports could not be written down");
+    }
     match here.report(device, report, now).await {
         Ok(received) => {
             let not_taken: Vec<_> =

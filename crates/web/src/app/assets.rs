@@ -37,6 +37,7 @@ const SCRIPTS: &[(&str, &str)] = scripts! {
     "cook/sear.js"
     "cook/speak.js"
     "cook/title.js"
+    "door/who.js"
     "drawing/map.js"
     "drawing/scale.js"
     "drawing/slice.js"
@@ -72,6 +73,7 @@ const STYLES: &str = concat!(
     include_str!("../plan/prep.css"),
     include_str!("../cook/steps.css"),
     include_str!("../cook/print.css"),
+    include_str!("../door/door.css"),
     include_str!("../app/narrow.css")
 );
 

@@ -1,5 +1,6 @@
 // When the kitchen's machine cannot be reached: no tap is lost. Taps are sent once, and kept until they are.
 import { now, rate, setClock, wall } from "./clock.js";
+import { askPin, askWho } from "../door/who.js";
 import { byId, element, ready, sheetHeight, words } from "./page.js";
 
 const WITHIN_MS = 4000;
@@ -47,7 +48,7 @@ const showWaiting = () => {
 const post = async (url, body) => {
   const response = await fetch(url, { method: "POST", body, credentials: "same-origin", signal: AbortSignal.timeout(body instanceof FormData ? 60_000 : WITHIN_MS) });
   const page = new DOMParser().parseFromString(await response.text(), "text/html");
-  return { ok: response.ok, status: response.status, redirected: response.redirected, url: response.url, page };
+  return { ok: response.ok, status: response.status, needs: response.headers.get("Hs-Needs"), redirected: response.redirected, url: response.url, page };
 };
 // What the page becomes after an answer: where it leads, or what it says here. A browser keeps to itself which part of
 // the page it leads to; the form says it.
@@ -84,7 +85,9 @@ const refusedIn = ({ page }) => (page.querySelector("#problem") ?? page.querySel
 const later = (status) => status >= 500 || [401, 408, 429].includes(status);
 // A tap belongs to whoever tapped it: it is not sent in the name of somebody who signed in after them.
 const who = () => document.body.dataset.who ?? "";
-const own = () => waiting().filter((t) => (t.who ?? "") === who());
+// What was tapped on a shared screen while nobody was named is of whoever says next who it is.
+const nobodys = (t) => "shared" in document.body.dataset && !t.who && who() !== "";
+const own = () => waiting().filter((t) => (t.who ?? "") === who() || nobodys(t));
 const signIn = (id) => {
   const link = element("a", "", words("signIn"));
   link.href = `/sign-in?${new URLSearchParams({ to: location.pathname + location.search })}`;
@@ -171,12 +174,15 @@ document.addEventListener("submit", async (e) => {
     // What waits was tapped before.
     if (tap) await flush();
     if (tap && own().length) return notSent(words("othersWait"));
-    const response = await post(form.action, body);
+    let response = await post(form.action, body);
+    // On a shared screen a name or a PIN may be all that is missing: it is asked for, and the same is sent again.
+    if (response.needs === "who" && (await askWho())) response = await post(form.action, body);
+    if (response.needs === "pin" && (await askPin())) response = await post(form.action, body);
     // What somebody else must do is said, and holds nothing up.
     if (response.status === 403) box("not-sent").textContent = words("notSent", { why: refusedIn(response), label });
     else if (later(response.status)) notSent(refusedIn(response) || words("notWritten"));
     else goOn(response, tap, form.dataset.part);
-    if (response.status === 401) signIn(tap ? "waiting" : "not-sent");
+    if (response.status === 401 && response.needs !== "who") signIn(tap ? "waiting" : "not-sent");
   } catch (problem) {
     notSent(problem.name === "TimeoutError" ? words("slow") : words("send"));
   } finally {
@@ -192,4 +198,5 @@ document.addEventListener("DOMContentLoaded", () => {
   setInterval(flush, 3000);
 });
 addEventListener("online", flush);
+document.addEventListener("hs:named", flush);
 addEventListener("storage", (e) => { if (e.key === KEY) showWaiting(); });

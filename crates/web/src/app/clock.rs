@@ -171,7 +171,7 @@ impl AppState {
     /// nobody saw what it did, until somebody says.
     async fn tell_baths(&self, since: Timestamp, now: Timestamp) -> Result<(), StoreError> {
         tracing::warn!(%since, "this machine was away");
-        let (cooks, _, _) = self.here().cooks_that(CookPhase::UnderWay, (0, usize::MAX)).await?;
+        let (cooks, _, _) = self.ours().cooks_that(CookPhase::UnderWay, (0, usize::MAX)).await?;
         let mut told: Vec<Uuid> = Vec::new();
         for cook in &cooks {
             let stay = cook.immersions(&cook.state()).pop().filter(|stay| stay.until.is_none());
@@ -200,7 +200,7 @@ impl AppState {
 
     /// Tells every cook under way that the clock was set.
     async fn tell_cooks(&self, by_s: f64, now: Timestamp) -> Result<(), StoreError> {
-        let (cooks, _, _) = self.here().cooks_that(CookPhase::UnderWay, (0, usize::MAX)).await?;
+        let (cooks, _, _) = self.ours().cooks_that(CookPhase::UnderWay, (0, usize::MAX)).await?;
         for cook in cooks {
             let kind = EventKind::ClockSet { by_s };
             let event = NewEvent { id: new_id(now), happened_at: now, kind };

@@ -34,6 +34,12 @@ pub enum PageError {
     /// Nobody is signed in.
     #[error("Sign in first; what was tapped is kept until then.")]
     SignIn,
+    /// Nobody is named on a screen that several share.
+    #[error("Say who it is first; what was tapped is kept until then.")]
+    Who,
+    /// It takes the PIN of whoever is named.
+    #[error("This takes your PIN.")]
+    Pin,
     /// The body of the request could not be taken.
     #[error("{1}")]
     Body(StatusCode, String),
@@ -94,8 +100,8 @@ impl ResponseError for PageError {
             }
             Self::Store(StoreError::Conflict(_)) => StatusCode::CONFLICT,
             Self::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,
-            Self::Forbidden(_) => StatusCode::FORBIDDEN,
-            Self::SignIn => StatusCode::UNAUTHORIZED,
+            Self::Forbidden(_) | Self::Pin => StatusCode::FORBIDDEN,
+            Self::SignIn | Self::Who => StatusCode::UNAUTHORIZED,
             _ => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -129,13 +135,16 @@ impl ResponseError for PageError {
                 ("It was not written down", says::failed(&capitalised(&e.to_string())))
             }
             Self::Forbidden(reason) => ("That is not allowed from here", (*reason).to_owned()),
-            Self::SignIn => ("Who is it?", self.to_string()),
+            Self::SignIn | Self::Who => ("Who is it?", self.to_string()),
+            Self::Pin => ("Your PIN", self.to_string()),
             other => ("Something failed here", says::failed(&format!("{other}."))),
         };
         let (back, back_text) = match self {
             Self::NoSuchCook | Self::Store(_) => ("/book", "To the book"),
             Self::NoSuchFood => ("/foods", "To the foods"),
             Self::SignIn => ("/sign-in", "Sign in"),
+            Self::Who => ("/who", "Say who it is"),
+            Self::Pin => ("/who/pin", "Give your PIN"),
             Self::NotSeared(..) => ("/finish", "Finish something else"),
             _ => ("/plan", "To the plan"),
         };
@@ -145,6 +154,13 @@ impl ResponseError for PageError {
         match self {
             Self::TooMany(seconds, _) => {
                 answer.insert_header((header::RETRY_AFTER, seconds.to_string()));
+            }
+            // Scripts ask for it over the page that is open.
+            Self::Who => {
+                answer.insert_header(("Hs-Needs", "who"));
+            }
+            Self::Pin => {
+                answer.insert_header(("Hs-Needs", "pin"));
             }
             _ if status == StatusCode::SERVICE_UNAVAILABLE => {
                 answer.insert_header((header::RETRY_AFTER, "1"));

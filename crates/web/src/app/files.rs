@@ -15,7 +15,7 @@ use serde::Serialize;
 
 use super::limits::{DOWNLOADS_AN_ADDRESS, Held};
 use super::lines::{close_after, in_use};
-use super::{AppState, PageError, address, header_text};
+use super::{AppState, Here, PageError, address, header_text};
 use crate::words;
 
 fn head(name: &str, kind: &str) -> HttpResponseBuilder {
@@ -38,7 +38,7 @@ pub async fn taken_out(state: &AppState, request: &HttpRequest, file: &str) -> R
         return Ok(());
     }
     let deed = Deed::TakenOut { file: file.to_owned() };
-    match state.here_for(request).await?.done(deed, state.clock.now()).await {
+    match Here::of(request)?.done(deed, state.clock.now()).await {
         // Where nothing can be written any more, what is there must still get out.
         Err(e @ (StoreError::Full | StoreError::Busy | StoreError::Unwritable(_))) => {
             tracing::error!(error = %e, file, "taken out, which could not be written down");

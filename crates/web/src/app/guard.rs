@@ -44,6 +44,11 @@ pub async fn guard(
         }
         None => {
             let mut answer = next.call(request).await?.map_into_boxed_body();
+            // Once it came over an encrypted line of our own it is asked for over no other. (Behind a proxy that is the proxy's to say.)
+            if answer.request().app_data::<web::Data<AppState>>().is_some_and(|s| s.certificate.is_some()) {
+                let a_year = header::HeaderValue::from_static("max-age=31536000");
+                answer.headers_mut().insert(header::STRICT_TRANSPORT_SECURITY, a_year);
+            }
             // A page that is shown says which screen it is shown on, once.
             let is_page = answer
                 .headers()
@@ -110,9 +115,12 @@ fn refusal(request: &ServiceRequest) -> Option<&'static str> {
     let Some(origin) = text(header::ORIGIN.as_str()).or_else(|| text(header::REFERER.as_str())) else {
         return Some(says::NO_ORIGIN);
     };
-    let from = origin.split_once("://").map_or("", |(_, rest)| rest);
+    let (by, from) = origin.split_once("://").unwrap_or_default();
     let from = from.split('/').next().unwrap_or_default().to_lowercase();
-    (from != host).then_some(says::OTHER_ORIGIN)
+    if from != host {
+        return Some(says::OTHER_ORIGIN);
+    }
+    (by != scheme(request.request())).then_some(says::OTHER_SCHEME)
 }
 
 /// The host and port the request itself was sent to. What other headers say of it is not believed (a page of
@@ -135,8 +143,11 @@ pub fn address(request: &HttpRequest) -> IpAddr {
     said.unwrap_or(own)
 }
 
-/// `https` where the proxy in front says so.
+/// `https` where the line is encrypted here, or the proxy in front says so.
 pub fn scheme(request: &HttpRequest) -> &'static str {
+    if request.app_data::<web::Data<AppState>>().is_some_and(|state| state.certificate.is_some()) {
+        return "https";
+    }
     match proxied(request).then(|| first_of(request, "x-forwarded-proto")).flatten() {
         Some("https") => "https",
         _ => "http",

@@ -15,7 +15,7 @@ use tokio::sync::broadcast;
 
 use super::limits::{Held, STREAMS_AN_ADDRESS};
 use super::lines::{InUse, in_use};
-use super::{AppState, PageError, address, only_reads, session_token};
+use super::{AppState, PageError, address, only_reads, tokens};
 use crate::words;
 
 /// Tells open pages that something changed.
@@ -82,8 +82,8 @@ pub async fn announce(
 /// A line on which a page is told, for as long as it is open.
 struct Line {
     state: web::Data<AppState>,
-    /// By which session, where one is needed.
-    session: Option<String>,
+    /// By which session and on which screen, where one is needed.
+    by: Option<(Option<String>, Option<String>)>,
     changed: broadcast::Receiver<()>,
     greeted: bool,
     /// Given back when the line ends.
@@ -93,10 +93,11 @@ struct Line {
 impl Line {
     /// Whether whoever listens may still.
     async fn counts(&self) -> bool {
-        let Some(token) = &self.session else { return true };
-        let signed = self.state.store.signed(token, self.state.clock.now()).await;
+        let Some((session, screen)) = &self.by else { return true };
+        let now = self.state.clock.now();
+        let found = self.state.store.at_door(session.as_deref(), screen.as_deref(), now).await;
         // A database that has no time for it now is asked again at the next word.
-        signed.map_or(true, |signed| signed.is_some())
+        found.map_or(true, |found| found.signed.is_some() || found.screen.is_some())
     }
 }
 
@@ -110,8 +111,8 @@ pub async fn events(state: web::Data<AppState>, request: HttpRequest) -> Result<
         .ok_or_else(|| PageError::TooMany(30, words::door::too_many_streams(STREAMS_AN_ADDRESS)))?;
     let held = (held, in_use(&request));
     let changed = state.hub.changed.subscribe();
-    let session = state.door.asks().then(|| session_token(&request).unwrap_or_default());
-    let line = Line { state, session, changed, greeted: false, _held: held };
+    let by = state.door.asks().then(|| tokens(&request));
+    let line = Line { state, by, changed, greeted: false, _held: held };
     let told = stream::unfold(line, |mut line| async move {
         let what = if line.greeted {
             match tokio::time::timeout(BEAT, line.changed.recv()).await {

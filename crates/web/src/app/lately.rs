@@ -192,7 +192,7 @@ async fn look_again(state: &AppState, board: bool) -> Result<(), PageError> {
 
 async fn look_up(state: &AppState, now: Timestamp, look: Look) -> Result<UnderWay, PageError> {
     let under_way = (0, usize::MAX);
-    let (records, _, mut unreadable) = state.here().cooks_that(CookPhase::UnderWay, under_way).await?;
+    let (records, _, mut unreadable) = state.ours().cooks_that(CookPhase::UnderWay, under_way).await?;
     let (lately, zone) = (state.lately.clone(), state.kitchen().wall());
     // All of them together cost no more than one question may.
     let computed = web::block(move || {
@@ -267,7 +267,7 @@ async fn draw(state: &AppState, now: Timestamp) -> Result<Arc<OnIt>, PageError> 
     let of = (state.hub.written(), state.hub.readings());
     let cooks = running(state, now).await?;
     let known = cooks.0.iter().flat_map(|r| &r.record.baths).map(|b| (b.id, b.clone())).collect();
-    let baths = state.here().running_baths_among(known).await?;
+    let baths = state.ours().running_baths_among(known).await?;
     let air = usual_air(state.kitchen().rules.altitude_m);
     let drawn = web::block(move || {
         let (running, unreadable) = (*cooks).clone();

@@ -6,6 +6,7 @@ use std::sync::atomic::{AtomicBool, AtomicU64, AtomicUsize, Ordering};
 use std::sync::{Arc, LazyLock, Mutex, PoisonError, Weak};
 use std::time::{Duration, Instant};
 
+use actix_tls::accept::rustls_0_23::TlsStream;
 use actix_web::HttpRequest;
 use actix_web::body::MessageBody;
 use actix_web::dev::{Extensions, ServiceRequest, ServiceResponse};
@@ -172,8 +173,10 @@ impl Lines {
 pub fn keep_line(lines: &Arc<Lines>, connection: &dyn Any, data: &mut Extensions) {
     #[cfg(unix)]
     {
+        use actix_web::rt::net::TcpStream;
         use std::os::fd::AsRawFd;
-        if let Some(line) = connection.downcast_ref::<actix_web::rt::net::TcpStream>() {
+        let encrypted = connection.downcast_ref::<TlsStream<TcpStream>>().map(|line| line.get_ref().0);
+        if let Some(line) = connection.downcast_ref::<TcpStream>().or(encrypted) {
             data.insert(lines.opened(line.as_raw_fd()));
         }
     }

@@ -18,7 +18,7 @@ pub struct Lists {
 
 impl Lists {
     pub async fn of(state: &AppState) -> Result<Self, StoreError> {
-        let here = state.here();
+        let here = state.ours();
         Ok(Self {
             pantry: here.pantry().await?,
             equipment: here.equipment().await?,

@@ -21,6 +21,7 @@ import "../cook/age.js";
 import "../cook/speak.js";
 import "../cook/title.js";
 import "../cook/again.js";
+import "../door/who.js";
 import { setClock, tick } from "./clock.js";
 import { ready } from "./page.js";
 

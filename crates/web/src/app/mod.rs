@@ -7,6 +7,7 @@ mod depth;
 mod error;
 mod files;
 mod guard;
+mod here;
 mod hub;
 mod lately;
 mod limits;
@@ -18,6 +19,7 @@ mod people;
 mod problem;
 mod rights;
 mod tapped;
+mod tls;
 mod units;
 mod who;
 mod work;
@@ -29,6 +31,7 @@ pub use depth::unfolded;
 pub use error::{PageError, no_such_page, or_why};
 pub use files::{attachment, json_file, made, sent, taken_out, uploaded, uploaded_text};
 pub use guard::{address, authority, guard, headers, only_reads, scheme};
+pub use here::Here;
 pub use hub::{Hub, announce};
 pub use lately::{Lately, Running, keep_looking, on_board, on_board_lately, running};
 pub use limits::{KILOBYTES_A_MINUTE, Limits, REPORTS_A_MINUTE, Wait};
@@ -40,8 +43,9 @@ pub use people::{named_screen, this_device, used_by};
 pub use problem::{plain_problem, problem};
 pub use rights::{ROUTES, Route, resource, within};
 pub use tapped::tapped_at;
+pub use tls::{Certificate, days_left};
 pub use units::reader_units;
-pub use who::{Door, asks, may, session_cookie, session_token, who};
+pub use who::{Door, Who, screen_cookie, session_cookie, tokens, who};
 pub use work::{Desk, bounded, compute, place};
 
 use std::collections::BTreeSet;
@@ -55,7 +59,7 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use hold_steady_core::plan::Windows;
 use hold_steady_core::sear::Finishes;
 use hold_steady_core::who::By;
-use hold_steady_store::{Actor, InKitchen, Kitchen, Put, Role, Store, StoreError};
+use hold_steady_store::{Actor, InKitchen, Kitchen, Put, Reporter, Role, Store, StoreError};
 use jiff::Timestamp;
 
 /// Largest form taken, bytes.
@@ -67,12 +71,36 @@ pub const LOG_LIMIT: usize = 32 * 1024 * 1024;
 /// Largest book brought in by the page, bytes: it goes to the disk as it comes. The command line takes one of any length.
 pub const IMPORT_LIMIT: u64 = 128 * 1024 * 1024;
 
-/// What every request can reach.
-pub struct AppState {
+/// How a server is started.
+pub struct Started {
     /// What is remembered.
     pub store: Store,
     /// The kitchen, as it is now.
-    pub kitchen: RwLock<Arc<Kitchen>>,
+    pub kitchen: Kitchen,
+    /// The time.
+    pub clock: Clock,
+    /// Host names this server answers to, in lower case, without port.
+    pub hosts: BTreeSet<String>,
+    /// The proxy in front, if there is one: what it says of the host name is believed.
+    pub proxy: Option<IpAddr>,
+    /// How people come in.
+    pub door: Door,
+    /// What an encrypted line is made with; none where the line is plain here.
+    pub certificate: Option<Arc<Certificate>>,
+    /// What PINs are kept with, which stands in no copy.
+    pub pin_key: PinKey,
+    /// Whether this is the demonstration, which says so on every page.
+    pub demo: bool,
+}
+
+/// What PINs are hashed with besides: without it a copied hash of six digits would be guessed in a day.
+#[derive(Clone)]
+pub struct PinKey(pub [u8; 32]);
+
+/// What every request can reach. Its records are reached by [`Here`].
+pub struct AppState {
+    store: Store,
+    kitchen: RwLock<Arc<Kitchen>>,
     /// The time.
     pub clock: Clock,
     /// Whether it was set by somebody.
@@ -93,6 +121,10 @@ pub struct AppState {
     pub hub: Hub,
     /// How people come in.
     pub door: Door,
+    /// What an encrypted line is made with.
+    pub certificate: Option<Arc<Certificate>>,
+    /// What PINs are kept with.
+    pub pin_key: PinKey,
     /// How much one address or device may ask for.
     pub limits: Limits,
     /// How the last copy of the night went.
@@ -122,28 +154,46 @@ impl Copies {
 }
 
 impl AppState {
-    /// The kitchen's records, as somebody at the pages reaches them.
-    pub fn here(&self) -> InKitchen {
-        self.as_who("kitchen".into(), Role::Cook)
-    }
-
-    /// The same, in the name of whoever asks: of whoever signed in, or (where nobody has to) of whom this device says it is
-    /// used by.
-    pub async fn here_for(&self, request: &HttpRequest) -> Result<InKitchen, StoreError> {
-        let screen = people::this_screen(request);
-        let nobody = By { screen, ..By::nobody("kitchen") };
-        if self.door.asks() {
-            let (by, role) = asks(request).map_or((nobody, Role::Nobody), |who| (who.by, who.role));
-            return Ok(self.as_who(by, role));
+    /// A server that nobody asked yet.
+    #[must_use]
+    pub fn new(started: Started) -> Self {
+        let Started { store, kitchen, clock, hosts, proxy, door, certificate, pin_key, demo } = started;
+        Self {
+            store,
+            kitchen: RwLock::new(Arc::new(kitchen)),
+            clock,
+            watch: ClockWatch::default(),
+            hosts,
+            proxy,
+            desk: Desk::default(),
+            lately: Lately::default().into(),
+            windows: Windows::default().into(),
+            finishes: Finishes::default().into(),
+            hub: Hub::default(),
+            door,
+            certificate,
+            pin_key,
+            limits: Limits::default(),
+            copies: Copies::default(),
+            started_ms: clock.now().as_millisecond(),
+            judging: AtomicBool::new(false),
+            demo,
         }
-        let Some(id) = people::this_device(request) else { return Ok(self.as_who(nobody, Role::Cook)) };
-        let person = self.here().people().await?.into_iter().find(|p| p.id == id);
-        Ok(self.as_who(person.map_or(nobody, |p| By { screen, ..By::person(p.id, &p.name) }), Role::Cook))
     }
 
-    /// The same, for somebody else.
-    pub fn as_who(&self, by: By, role: Role) -> InKitchen {
+    /// The kitchen's records, as the program itself reads them for all who look.
+    fn ours(&self) -> InKitchen {
+        self.as_who("kitchen".into(), Role::Program)
+    }
+
+    /// The same, for somebody.
+    fn as_who(&self, by: By, role: Role) -> InKitchen {
         self.store.in_kitchen(Actor { kitchen: self.kitchen().id, by, role })
+    }
+
+    /// Whose a device's token is, where it counts.
+    pub async fn reporter(&self, token: &str) -> Result<Option<Reporter>, StoreError> {
+        self.store.as_device(token, self.clock.now()).await
     }
 
     /// The kitchen, as it is now.
@@ -191,8 +241,15 @@ where
         .to(handler)
 }
 
-async fn to_plan() -> HttpResponse {
-    see_other("/plan")
+/// A screen on the wall has nothing to plan.
+async fn to_plan(request: HttpRequest) -> HttpResponse {
+    let who = Here::of(&request).map(|here| (here.who().role, here.who().shared().is_some()));
+    see_other(match who {
+        Ok((hold_steady_core::who::Role::Display, true)) => "/who",
+        Ok((hold_steady_core::who::Role::Display, false)) => "/board/kiosk",
+        Ok((hold_steady_core::who::Role::Inspector, _)) => "/trail",
+        _ => "/plan",
+    })
 }
 
 /// Whether what is tapped can be written down: a line is, and the answer says why it could not.

@@ -6,11 +6,12 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use hold_steady_core::board::{ToDo, to_do};
 use hold_steady_core::units::{Units, WallClock};
+use hold_steady_core::who::{Right, Role};
 use hold_steady_core::words;
 use jiff::Timestamp;
 
 use super::lately::{Running, running};
-use super::{AppState, Door, PageError, asks, assets, reader_units};
+use super::{AppState, Door, Here, PageError, assets, reader_units};
 
 /// Where in the cook's work a page stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -79,8 +80,14 @@ pub struct Shell {
     pub demo: bool,
     /// Who is signed in, where somebody has to: which person, and their name.
     pub who: Option<(String, String)>,
+    /// Whether several share this screen: it asks who it is.
+    pub shared: bool,
+    /// Whether it shows the board and no more.
+    pub wall: bool,
     /// Whether whoever is on the network can read along.
     pub plain_line: bool,
+    /// Until when the certificate counts, where that is soon, and for whoever sees to it.
+    pub certificate_ends: Option<String>,
 }
 
 impl Shell {
@@ -102,6 +109,11 @@ impl Shell {
         running: &[Running],
     ) -> Self {
         let now = state.clock.now();
+        let here = Here::of(request).ok();
+        let who = here.as_ref().map(Here::who);
+        let asks = state.door.asks();
+        let settles = here.as_ref().is_some_and(|here| here.may(Right::Settle));
+        let ends = state.certificate.as_ref().filter(|_| settles).and_then(|c| c.ends_soon(now));
         Self {
             title,
             place,
@@ -115,8 +127,11 @@ impl Shell {
             hours: state.kitchen().habits.hours.id(),
             zone: state.kitchen().zone.iana_name().unwrap_or_default().to_owned(),
             demo: state.demo,
-            who: asks(request).and_then(|who| who.by.person.map(|id| (id.to_string(), who.by.name))),
+            who: who.filter(|_| asks).and_then(|w| w.by.person.map(|id| (id.to_string(), w.by.name.clone()))),
+            shared: who.is_some_and(|w| w.shared().is_some()),
+            wall: who.is_some_and(|w| w.role == Role::Display && w.shared().is_none()),
             plain_line: state.door == Door::SignInPlainly,
+            certificate_ends: ends.map(|t| state.kitchen().wall().day_and_time(t)),
         }
     }
 

@@ -49,7 +49,30 @@ pub const ROUTES: &[Route] = &[
     writes("/people/{id}/role", Right::Own),
     writes("/people/{id}/code", Right::Own),
     writes("/people/{id}/sessions/end", Right::Own),
+    writes("/people/{id}/unlock", Right::Own),
+    writes("/people/pins", Right::Own),
+    writes("/people/periods", Right::Own),
+    writes("/people/periods/{id}/close", Right::Own),
     writes("/sessions/{id}/end", Right::Own),
+    writes("/screens", Right::Own),
+    writes("/screens/{id}/end", Right::Own),
+    writes("/screens/{id}/unlock", Right::Own),
+    // Whoever is signed in, of themselves: the pages look who it is.
+    reads("/you", Right::Anyone),
+    writes("/you/password", Right::Anyone),
+    writes("/you/pin", Right::Anyone),
+    writes("/you/sessions/end", Right::Anyone),
+    writes("/you/sessions/{id}/end", Right::Anyone),
+    // A screen that several share; anywhere else they lead on.
+    both("/who", Right::Anyone, Right::Anyone),
+    reads("/who/names", Right::Anyone),
+    both("/who/pin", Right::Anyone, Right::Anyone),
+    writes("/who/touched", Right::Anyone),
+    writes("/who/leave", Right::Anyone),
+    both("/who/end", Right::Anyone, Right::Anyone),
+    // What a phone is to trust.
+    reads("/trust", Right::Anyone),
+    reads("/trust/authority.crt", Right::Anyone),
     reads("/trail", Right::Trail),
     reads("/trail.csv", Right::Trail),
     // The interface for programs.
@@ -121,6 +144,7 @@ pub const ROUTES: &[Route] = &[
     // Devices.
     both("/devices", Right::Cook, Right::Own),
     writes("/devices/{id}/clock", Right::Settle),
+    writes("/devices/{id}/renew", Right::Own),
     writes("/devices/{id}/revoke", Right::Own),
     writes("/devices/{id}/place", Right::Cook),
     // The book.

@@ -13,7 +13,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::equipment::known;
-use crate::app::{self, AppState, PageError, Place, Shell, compute, html, reader_units, see_other};
+use crate::app::{self, AppState, Here, PageError, Place, Shell, compute, html, reader_units, see_other};
 use crate::drawing::{Section, section};
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -135,7 +135,7 @@ async fn worked_out(
     id: Uuid,
     typed: BenchForm,
 ) -> Result<BenchView, PageError> {
-    let kept = known(state, id).await?;
+    let kept = known(&Here::of(request)?, id).await?;
     let (altitude_m, units) = (state.kitchen().rules.altitude_m, reader_units(request));
     let new_bath = new_id(state.clock.now());
     compute(state, request, move || BenchView::new(&kept, &typed, altitude_m, units, new_bath)).await?
@@ -180,9 +180,10 @@ async fn fill(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Fill>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Fill { bath, vessel, litres, target } = form.into_inner();
-    let kept = known(&state, vessel).await?;
+    let kept = known(&here, vessel).await?;
     let celsius = hold_steady_core::units::Celsius::new(target);
     hold_steady_core::bath::WaterEventKind::Filled { litres }
         .check()
@@ -193,6 +194,6 @@ async fn fill(
         return Err(PageError::Request(words::too_hot(&kept.vessel, most, units)));
     }
     let new = NewBath { id: bath, vessel: kept, litres, celsius };
-    let id = state.here_for(&request).await?.fill(new, state.clock.now()).await?;
+    let id = here.fill(new, state.clock.now()).await?;
     Ok(see_other(&format!("/bath/runs/{id}")))
 }

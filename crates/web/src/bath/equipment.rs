@@ -17,8 +17,8 @@ use uuid::Uuid;
 
 use super::show;
 use crate::app::{
-    self, AppState, PageError, Place, Removal, Shell, day_and_time, html_for, or_why, reader_units, resource,
-    see_other,
+    self, AppState, Here, PageError, Place, Removal, Shell, day_and_time, html_for, or_why, reader_units,
+    resource, see_other,
 };
 use crate::words::bath as says;
 
@@ -111,7 +111,7 @@ async fn vessel_page(
     form: VesselForm,
     errors: BTreeMap<&'static str, String>,
 ) -> Result<HttpResponse, PageError> {
-    let equipment = state.here().equipment().await?;
+    let equipment = Here::of(request)?.equipment().await?;
     let units = reader_units(request);
     let learned = equipment.vessels.iter().find(|v| v.id == id).and_then(|v| v.vessel.learned);
     let refused = !errors.is_empty();
@@ -157,15 +157,16 @@ async fn change(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<Uuid>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let kept = known(&state, *id).await?;
+    let kept = known(&here, *id).await?;
     let form = VesselForm::of(&kept.vessel, reader_units(&request));
     vessel_page(&state, &request, (*id, false), form, BTreeMap::new()).await
 }
 
 /// A vessel of the kitchen's list.
-pub async fn known(state: &AppState, id: Uuid) -> Result<KeptVessel, PageError> {
-    let equipment = state.here().equipment().await?;
+pub async fn known(here: &Here, id: Uuid) -> Result<KeptVessel, PageError> {
+    let equipment = here.equipment().await?;
     equipment.vessels.into_iter().find(|v| v.id == id).ok_or(PageError::Store(StoreError::NotFound))
 }
 
@@ -184,6 +185,7 @@ async fn keep(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Kept>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Kept { id, new, forget, form } = form.into_inner();
     let now = state.clock.now();
@@ -191,10 +193,10 @@ async fn keep(
         Ok(vessel) => vessel,
         Err(errors) => return vessel_page(&state, &request, (id, new), form, errors).await,
     };
-    let before = state.here().equipment().await?.vessels.into_iter().find(|v| v.id == id);
+    let before = here.equipment().await?.vessels.into_iter().find(|v| v.id == id);
     let learned = before.and_then(|v| v.vessel.learned).filter(|_| !forget);
     let kept = KeptVessel { id, vessel: hold_steady_core::bath::Vessel { learned, ..vessel } };
-    match or_why(state.here_for(&request).await?.keep_vessel(kept, now).await)? {
+    match or_why(here.keep_vessel(kept, now).await)? {
         Ok(()) => Ok(see_other(&format!("/bath/vessels/{id}"))),
         Err(why) => vessel_page(&state, &request, (id, new), form, BTreeMap::from([("name", why)])).await,
     }
@@ -202,12 +204,12 @@ async fn keep(
 
 async fn remove(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Removal>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let name = if form.restore { String::new() } else { known(&state, *id).await?.vessel.name };
-    state.here_for(&request).await?.remove_vessel(*id, form.put(), state.clock.now()).await?;
+    let name = if form.restore { String::new() } else { known(&here, *id).await?.vessel.name };
+    here.remove_vessel(*id, form.put(), state.clock.now()).await?;
     if form.restore {
         return Ok(see_other("/bath?done=vessel"));
     }
@@ -226,12 +228,11 @@ async fn keep_thermometer(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Named>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Named { id, name } = form.into_inner();
     let kept = match app::plain_name(&name, "thermometer") {
-        Ok(plain) => {
-            or_why(state.here_for(&request).await?.keep_thermometer(id, plain, state.clock.now()).await)?
-        }
+        Ok(plain) => or_why(here.keep_thermometer(id, plain, state.clock.now()).await)?,
         Err(why) => Err(why),
     };
     match kept {
@@ -245,11 +246,11 @@ async fn keep_thermometer(
 
 async fn remove_thermometer(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Removal>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    state.here_for(&request).await?.remove_thermometer(*id, form.put(), state.clock.now()).await?;
+    here.remove_thermometer(*id, form.put(), state.clock.now()).await?;
     Ok(see_other("/bath?done=thermometer#thermometers"))
 }
 
@@ -270,13 +271,14 @@ async fn check(
     request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Checked>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let units = reader_units(&request);
     let now = state.clock.now();
     let altitude_m = state.kitchen().rules.altitude_m;
     match understood(&form, altitude_m, now, units) {
         Ok(check) => {
-            state.here_for(&request).await?.check_thermometer(*id, check, now).await?;
+            here.check_thermometer(*id, check, now).await?;
             Ok(see_other("/bath?done=checked#thermometers"))
         }
         Err((field, text)) => {

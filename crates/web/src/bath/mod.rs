@@ -18,7 +18,7 @@ use jiff::Timestamp;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use crate::app::{self, AppState, PageError, Place, Shell, html_for, near_time, reader_units};
+use crate::app::{self, AppState, Here, PageError, Place, Shell, html_for, near_time, reader_units};
 use crate::words::{KEPT, bath as says};
 pub use off::{Off, last_word};
 pub use run::{Reading, when};
@@ -148,10 +148,10 @@ async fn show(
     said: Option<&'static str>,
 ) -> Result<HttpResponse, PageError> {
     let (now, units, kitchen) = (state.clock.now(), reader_units(request), state.kitchen());
-    let equipment = state.here().equipment().await?;
+    let equipment = Here::of(request)?.equipment().await?;
     let air = usual_air(kitchen.rules.altitude_m);
     let boils = units.temperature(Celsius::new((boiling_c(kitchen.rules.altitude_m) * 10.0).round() / 10.0));
-    let running = state.here().running_baths().await?;
+    let running = Here::of(request)?.running_baths().await?;
     let gone = removed.filter(|(id, _)| equipment.vessels.iter().all(|v| v.id != *id));
     let refused = !typed.errors.is_empty();
     let page = BathPage {

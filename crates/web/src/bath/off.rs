@@ -11,7 +11,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::run::when;
-use crate::app::{AppState, PageError, near_time, or_why, reader_units};
+use crate::app::{AppState, Here, PageError, near_time, or_why, reader_units};
 use crate::words::bath as says;
 
 /// As it is typed; from its last word on until now where nothing is.
@@ -79,7 +79,7 @@ impl Off {
         };
         let tap = self.tap.unwrap_or_else(|| new_id(now));
         let event = NewWaterEvent { id: tap, happened_at: until, kind };
-        let here = state.here_for(request).await?;
+        let here = Here::of(request)?;
         let added = here.add_water(bath, event, now, BathRecord::with_water).await;
         let told = |why| words::water_refused(&why, units, &|at| near_time(at, now, &zone));
         if let Err(why) = or_why(added)?.and_then(|done| done.map_err(told)) {

@@ -17,8 +17,8 @@ use uuid::Uuid;
 
 use super::off::{Off, last_word};
 use crate::app::{
-    self, AppState, PageError, Place, Shell, compute, html_for, near_time, or_why, reader_units, resource,
-    see_other,
+    self, AppState, Here, PageError, Place, Shell, compute, html_for, near_time, or_why, reader_units,
+    resource, see_other,
 };
 use crate::bath::run_view::{RunView, Seen};
 use crate::words::{SAY_WHAT, WRITTEN_DOWN, bath as says};
@@ -60,7 +60,7 @@ async fn show(
     typed: Typed,
 ) -> Result<HttpResponse, PageError> {
     let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().wall());
-    let seen = Seen::of(state, id, units).await?;
+    let seen = Seen::of(state, &Here::of(request)?, id, units).await?;
     let refused = !typed.problem.is_empty();
     let shell = Shell::new(state, request, Place::Bath, seen.bath.name.clone()).await?;
     let run = compute(state, request, move || RunView::new(seen, typed, now, &zone, units)).await??;
@@ -126,6 +126,7 @@ async fn read(
     request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Reading>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let units = reader_units(&request);
@@ -160,9 +161,7 @@ async fn read(
         Ok(at) => at,
         Err(e) => return show(&state, &request, *id, problem("when", e)).await,
     };
-    match or_why(
-        state.here_for(&request).await?.read_bath(*id, Some(probe), (celsius, at), (tap, now)).await,
-    )? {
+    match or_why(here.read_bath(*id, Some(probe), (celsius, at), (tap, now)).await)? {
         Ok(()) => Ok(see_other(&format!("/bath/runs/{id}?done=read"))),
         Err(why) => show(&state, &request, *id, problem("degrees", why)).await,
     }
@@ -232,6 +231,7 @@ async fn water(
     request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Water>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let problem = |problem: String| Typed { field: "water", problem, ..Typed::default() };
@@ -240,7 +240,7 @@ async fn water(
         Err(e) => return show(&state, &request, *id, problem(e)).await,
     };
     if let WaterEventKind::Aimed { celsius } = kind
-        && let Err(why) = can_be(&state, *id, celsius, reader_units(&request)).await?
+        && let Err(why) = can_be((&state, &here), *id, celsius, reader_units(&request)).await?
     {
         return show(&state, &request, *id, problem(why)).await;
     }
@@ -253,8 +253,14 @@ async fn water(
         (WaterEventKind::Emptied, _) => "/bath".into(),
         _ => format!("/bath/runs/{id}?done=water"),
     };
+    if let WaterEventKind::Corrected { event } | WaterEventKind::Undone { event } = kind {
+        let record = here.bath(*id).await?;
+        if let Some(e) = record.water.iter().find(|e| e.id == event) {
+            here.may_correct(&e.by, e.recorded_at, now)?;
+        }
+    }
     let event = NewWaterEvent { id: form.tap.unwrap_or_else(|| new_id(now)), happened_at: at, kind };
-    let added = state.here_for(&request).await?.add_water(*id, event, now, BathRecord::with_water).await;
+    let added = here.add_water(*id, event, now, BathRecord::with_water).await;
     let told = |why: WaterRefusal| {
         let zone = state.kitchen().wall();
         words::water_refused(&why, reader_units(&request), &|at| near_time(at, now, &zone))
@@ -267,12 +273,12 @@ async fn water(
 
 /// Whether the water of a bath can be so warm: water at all, and no hotter than its vessel may be.
 async fn can_be(
-    state: &AppState,
+    (state, here): (&AppState, &Here),
     id: Uuid,
     celsius: Celsius,
     units: Units,
 ) -> Result<Result<(), String>, PageError> {
-    let bath = state.here().bath(id).await?;
+    let bath = here.bath(id).await?;
     let altitude_m = state.kitchen().rules.altitude_m;
     let vessel = bath.vessel.as_ref().map(|kept| &kept.vessel);
     if let Some((vessel, most)) = vessel.and_then(|v| Some((v, v.too_hot(celsius, altitude_m)?))) {
@@ -286,11 +292,12 @@ async fn off(
     request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Off>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let form = form.into_inner();
     let since = {
-        let record = state.here().bath(*id).await?;
+        let record = here.bath(*id).await?;
         last_word(&record, record.began_at)
     };
     match form.write(&state, &request, (*id, since), now).await? {
@@ -319,6 +326,7 @@ async fn set(
     request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Set>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let problem = |problem: String| Typed { field: "set", problem, ..Typed::default() };
@@ -327,10 +335,10 @@ async fn set(
         Ok(celsius) => celsius,
         Err(e) => return show(&state, &request, *id, problem(e.to_string())).await,
     };
-    if let Err(why) = can_be(&state, *id, celsius, units).await? {
+    if let Err(why) = can_be((&state, &here), *id, celsius, units).await? {
         return show(&state, &request, *id, problem(why)).await;
     }
-    match or_why(state.here_for(&request).await?.set_bath(*id, celsius, now).await)? {
+    match or_why(here.set_bath(*id, celsius, now).await)? {
         Ok(()) => Ok(see_other(&format!("/bath/runs/{id}?done=set"))),
         Err(why) => show(&state, &request, *id, problem(why)).await,
     }
@@ -341,15 +349,16 @@ async fn learn(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<Uuid>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let now = state.clock.now();
-    let bath = state.here().bath(*id).await?;
+    let bath = here.bath(*id).await?;
     let kept = bath.vessel.clone().ok_or(PageError::Store(StoreError::NotFound))?;
     let air = usual_air(state.kitchen().rules.altitude_m);
     let (vessel, units) = (kept.id, reader_units(&request));
     let what = compute(&state, &request, move || taught(&bath, &kept.vessel, air)).await?;
     if let Some(learned) = what.learned {
-        state.here_for(&request).await?.learn(vessel, Some(learned), now).await?;
+        here.learn(vessel, Some(learned), now).await?;
         return Ok(see_other(&format!("/bath/runs/{id}?done=learned")));
     }
     let why: Vec<String> = what.refused.into_iter().map(|e| words::not_learned(e, units)).collect();

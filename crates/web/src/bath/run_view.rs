@@ -16,7 +16,7 @@ use uuid::Uuid;
 use super::Said;
 use super::off::last_word;
 use super::run::Typed;
-use crate::app::{AppState, PageError, clock_time, near_time};
+use crate::app::{AppState, Here, PageError, clock_time, near_time};
 use crate::drawing::{Section, section};
 
 /// A line of what happened.
@@ -176,17 +176,17 @@ pub(super) struct Seen {
 }
 
 impl Seen {
-    pub(super) async fn of(state: &AppState, id: Uuid, units: Units) -> Result<Self, PageError> {
-        let bath = state.here().bath(id).await?;
+    pub(super) async fn of(state: &AppState, here: &Here, id: Uuid, units: Units) -> Result<Self, PageError> {
+        let bath = here.bath(id).await?;
         let vessel = bath.vessel.clone().ok_or(PageError::Store(StoreError::NotFound))?;
         let (mut cooks, mut thickest): (Vec<(String, String)>, Option<Length>) = (Vec::new(), None);
-        for cook in state.here().in_bath(id).await? {
-            let record = state.here().cook(cook).await?;
+        for cook in here.in_bath(id).await? {
+            let record = here.cook(cook).await?;
             let thick = record.plan_record().map(|p| p.request.thickness_mm);
             thickest = thickest.into_iter().chain(thick).reduce(Length::max);
             cooks.push((format!("/cook/{cook}"), record.title_in(units)));
         }
-        let equipment = state.here().equipment().await?;
+        let equipment = here.equipment().await?;
         Ok(Self { bath, vessel, equipment, cooks, thickest, altitude_m: state.kitchen().rules.altitude_m })
     }
 }

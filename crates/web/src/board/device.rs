@@ -11,7 +11,8 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, day_and_time, html_for, near_time, or_why, resource, see_other,
+    self, AppState, Here, PageError, Place, Shell, day_and_time, html_for, near_time, or_why, resource,
+    see_other,
 };
 use crate::words::bath as says;
 
@@ -19,6 +20,7 @@ pub fn configure(config: &mut web::ServiceConfig) {
     config
         .service(resource("/devices").route(app::get(page)).route(web::post().to(make)))
         .service(resource("/devices/{id}/clock").route(web::post().to(clock)))
+        .service(resource("/devices/{id}/renew").route(web::post().to(renew)))
         .service(resource("/devices/{id}/revoke").route(web::post().to(revoke)))
         .service(resource("/devices/{id}/place").route(web::post().to(place)));
 }
@@ -31,6 +33,10 @@ struct DeviceView {
     /// In which bath, refrigerator or freezer.
     lies_in: Option<Uuid>,
     revoked: Option<String>,
+    /// From where it last reported.
+    address: Option<String>,
+    /// Until when its token counts, and whether that is past.
+    until: Option<(String, bool)>,
     /// What is wrong with its clock, and what to take off its times, seconds.
     clock: Option<(String, String)>,
     /// What is taken off.
@@ -55,6 +61,8 @@ impl DeviceView {
             heard: d.heard_at.map(|t| near_time(t, now, zone)),
             lies_in,
             revoked: d.revoked_at.map(|t| day_and_time(t, zone)),
+            address: d.address.clone(),
+            until: d.until.map(|t| (day_and_time(t, zone), t <= now)),
             clock: clock_of(d).map(|words| (words, format!("{:.0}", d.ahead_s.unwrap_or(0.0)))),
             told: (d.offset_s != 0.0).then(|| words::clock_off(d.offset_s)),
         }
@@ -91,9 +99,9 @@ async fn show(
 ) -> Result<HttpResponse, PageError> {
     let (now, zone) = (state.clock.now(), state.kitchen().wall());
     let baths: Vec<(Uuid, String)> =
-        state.here().running_baths().await?.into_iter().map(|b| (b.id, b.name)).collect();
-    let storages = state.here().storages(now).await?;
-    let devices = state.here().devices().await?;
+        Here::of(request)?.running_baths().await?.into_iter().map(|b| (b.id, b.name)).collect();
+    let storages = Here::of(request)?.storages(now).await?;
+    let devices = Here::of(request)?.devices().await?;
     let refused = !problem.is_empty();
     let at = format!("{}://{}/api/v1/readings", app::scheme(request), app::authority(request));
     let page = DevicesPage {
@@ -105,7 +113,7 @@ async fn show(
         typed,
         problem,
         token: token.map(|t| (t, at)),
-        owns: app::may(state, request, hold_steady_core::who::Right::Own),
+        owns: Here::of(request)?.may(hold_steady_core::who::Right::Own),
     };
     html_for(&page, refused)
 }
@@ -119,22 +127,54 @@ struct New {
     id: Uuid,
     #[serde(default)]
     name: String,
+    #[serde(default)]
+    days: String,
+}
+
+/// For how many days a token counts, as the page offers it.
+const DAYS: [u16; 3] = [30, 365, 1];
+
+/// Until when a token counts that is made now; for good where nothing is chosen.
+fn until(days: &str, now: Timestamp) -> Option<Timestamp> {
+    let days = days.parse().ok().filter(|d| DAYS.contains(d))?;
+    now.checked_add(jiff::SignedDuration::from_hours(24 * i64::from(days))).ok()
 }
 
 async fn make(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<New>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let New { id, name } = form.into_inner();
+    let New { id, name, days } = form.into_inner();
+    let now = state.clock.now();
     let plain = match app::plain_name(&name, "device") {
         Ok(plain) => plain,
         Err(why) => return show(&state, &request, (name, why), None).await,
     };
-    match or_why(state.here_for(&request).await?.make_device(id, plain, state.clock.now()).await)? {
+    match or_why(here.make_device(id, plain, until(&days, now), now).await)? {
         Ok(token) => show(&state, &request, Default::default(), Some(token)).await,
         Err(why) => show(&state, &request, (name, why), None).await,
     }
+}
+
+#[derive(Deserialize)]
+struct Renewed {
+    #[serde(default)]
+    days: String,
+}
+
+/// Another token: the one before counts no more.
+async fn renew(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    id: web::Path<Uuid>,
+    form: web::Form<Renewed>,
+    here: Here,
+) -> Result<HttpResponse, PageError> {
+    let now = state.clock.now();
+    let token = here.renew_device(*id, until(&form.days, now), now).await?;
+    show(&state, &request, Default::default(), Some(token)).await
 }
 
 #[derive(Deserialize)]
@@ -147,25 +187,25 @@ struct ClockForm {
 /// A device's clock is said to be so far ahead.
 async fn clock(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<ClockForm>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     const MOST_S: f64 = 400.0 * 86_400.0;
     let ahead_s = form.ahead_s.clamp(-MOST_S, MOST_S).round();
     if !ahead_s.is_finite() {
         return Err(PageError::Request(says::HOW_FAR_AHEAD.into()));
     }
-    state.here_for(&request).await?.set_device_clock(*id, ahead_s).await?;
+    here.set_device_clock(*id, ahead_s, state.clock.now()).await?;
     Ok(see_other("/devices"))
 }
 
 async fn revoke(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    state.here_for(&request).await?.revoke_device(*id, state.clock.now()).await?;
+    here.revoke_device(*id, state.clock.now()).await?;
     Ok(see_other("/devices"))
 }
 
@@ -185,9 +225,9 @@ struct Lay {
 
 async fn place(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Lay>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let which = |text: &str| text.parse().map_err(|_| PageError::Request(says::WHERE_IT_LIES.into()));
     let lies = match form.bath.as_str() {
@@ -197,6 +237,6 @@ async fn place(
             None => Lies::Bath { bath: which(text)?, piece: form.piece, centred: form.centred },
         }),
     };
-    state.here_for(&request).await?.place_device(*id, lies, state.clock.now()).await?;
+    here.place_device(*id, lies, state.clock.now()).await?;
     Ok(see_other(if form.back == "devices" { "/devices" } else { "/board" }))
 }

@@ -9,7 +9,9 @@ use jiff::SignedDuration;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use crate::app::{self, AppState, PageError, Place, Shell, day_and_time, html_for, or_why, reader_units};
+use crate::app::{
+    self, AppState, Here, PageError, Place, Shell, day_and_time, html_for, or_why, reader_units,
+};
 use crate::words::bath as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -113,12 +115,13 @@ async fn log(
     request: HttpRequest,
     id: web::Path<Uuid>,
     body: web::Payload,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let (zone, units) = (state.kitchen().wall(), reader_units(&request));
     let Log { mut log, thermometer, unit, take } = Log::read(app::whole(body).await?)?;
-    let bath = state.here().bath(*id).await?;
-    let probes = state.here().equipment().await?.thermometers;
+    let bath = here.bath(*id).await?;
+    let probes = here.equipment().await?.thermometers;
     let probe = thermometer.and_then(|t| probes.into_iter().find(|p| p.id == t));
     let Some(probe) = probe else {
         return Err(PageError::Request(says::WHOSE_LOG.into()));
@@ -139,7 +142,7 @@ async fn log(
     };
     let (found, from, until) = (readings.len(), ends(readings.first()), ends(readings.last()));
     let received = if take && problem.is_empty() {
-        let done = or_why(state.here_for(&request).await?.bring_log(*id, probe.id, readings, now).await)?;
+        let done = or_why(here.bring_log(*id, probe.id, readings, now).await)?;
         Some(done.map_err(PageError::Request)?)
     } else {
         None

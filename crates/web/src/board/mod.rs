@@ -13,7 +13,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, asset_version, compute, html, on_board, on_board_lately,
+    self, AppState, Here, PageError, Place, Shell, asset_version, compute, html, on_board, on_board_lately,
     reader_units, resource, running, see_other,
 };
 use crate::words::bath as says;
@@ -67,7 +67,7 @@ struct KioskPage {
 }
 
 async fn viewed(state: &AppState, request: &HttpRequest, board: &Board) -> Result<BoardView, PageError> {
-    let devices = state.here().devices().await?;
+    let devices = Here::of(request)?.devices().await?;
     BoardView::new(state, board, &devices, reader_units(request))
 }
 
@@ -104,8 +104,12 @@ async fn kiosk(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpR
 }
 
 /// What is to be heard on this screen: every page asks.
-async fn to_hear(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let (stands, heard) = (on_board_lately(&state).await?, state.here_for(&request).await?.heard().await?);
+async fn to_hear(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    here: Here,
+) -> Result<HttpResponse, PageError> {
+    let (stands, heard) = (on_board_lately(&state).await?, here.heard().await?);
     let (now, zone) = (state.clock.now(), state.kitchen().wall());
     let alarms = AlarmView::all((&stands.0, &heard), now, &zone, reader_units(&request));
     html(&Alarms { alarms })
@@ -120,10 +124,14 @@ struct Heard {
 }
 
 /// The board; straight to the cook when there is just one, and no other bath runs.
-async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+async fn list(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    here: Here,
+) -> Result<HttpResponse, PageError> {
     let all = running(&state, state.clock.now()).await?;
     let (under_way, unreadable) = (&all.0, &all.1);
-    let baths = state.here().running_baths().await?.len();
+    let baths = here.running_baths().await?.len();
     let named = |r: &app::Running| r.record.baths.iter().any(|b| b.vessel.is_some());
     if let ([only], []) = (under_way.as_slice(), unreadable.as_slice())
         && baths <= usize::from(named(only))
@@ -136,14 +144,14 @@ async fn list(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
 /// Alarms were heard on this screen; on others they go on.
 async fn heard(
     state: web::Data<AppState>,
-    request: HttpRequest,
     form: web::Form<Heard>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     const LONGEST: usize = 100;
     const MOST: usize = 50;
     let alarms: Vec<String> =
         form.alarm.split(' ').filter(|a| a.len() <= LONGEST).take(MOST).map(str::to_owned).collect();
-    state.here_for(&request).await?.hear(alarms, state.clock.now()).await?;
+    here.hear(alarms, state.clock.now()).await?;
     Ok(see_other(if form.at == "kiosk" { "/board/kiosk" } else { "/board" }))
 }
 
@@ -159,12 +167,11 @@ struct Move {
 /// A bag goes into another bath.
 async fn moved(
     state: web::Data<AppState>,
-    request: HttpRequest,
     form: web::Form<Move>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let at = crate::app::tapped_at(&form.tapped_ago, now).map_err(PageError::Request)?.unwrap_or(now);
-    let here = state.here_for(&request).await?;
     // One of this kitchen's that runs.
     if here.bath(form.bath).await?.state().emptied.is_some() {
         return Err(PageError::Request(says::EMPTIED.into()));

@@ -14,7 +14,9 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
-use crate::app::{self, AppState, PageError, Place, Shell, bounded, compute, html, html_for, reader_units};
+use crate::app::{
+    self, AppState, Here, PageError, Place, Shell, bounded, compute, html, html_for, reader_units,
+};
 use crate::cook::parse_id;
 use crate::words::book as says;
 use view::{EntryView, LEVELS, NOT_CHECKED, Row, level_of};
@@ -136,17 +138,17 @@ async fn page(
 /// Works out the verdicts of what was done that nobody has yet: the newest now, the others beside the pages. Whether
 /// there are such others.
 async fn judge(state: &web::Data<AppState>, request: &HttpRequest) -> Result<bool, PageError> {
-    let mut waiting = state.here().not_judged(JUDGED_AT_ONCE + 1).await?;
+    let mut waiting = Here::of(request)?.not_judged(JUDGED_AT_ONCE + 1).await?;
     let more = waiting.len() > JUDGED_AT_ONCE;
     waiting.truncate(JUDGED_AT_ONCE);
     if !waiting.is_empty() {
         let judged = move || judged(&waiting);
-        state.here().keep_levels(compute(state, request, judged).await?).await?;
+        Here::of(request)?.keep_levels(compute(state, request, judged).await?).await?;
     }
     if more && !state.judging.swap(true, Ordering::AcqRel) {
-        let state = state.clone();
+        let (state, here) = (state.clone(), Here::of(request)?);
         actix_web::rt::spawn(async move {
-            if let Err(e) = judge_the_rest(&state).await {
+            if let Err(e) = judge_the_rest(&state, &here).await {
                 tracing::warn!(error = %e, "verdicts of the book are still to be worked out");
             }
             state.judging.store(false, Ordering::Release);
@@ -156,9 +158,9 @@ async fn judge(state: &web::Data<AppState>, request: &HttpRequest) -> Result<boo
 }
 
 /// One at a time, so that no page waits long for a place to compute at.
-async fn judge_the_rest(state: &AppState) -> Result<(), PageError> {
+async fn judge_the_rest(state: &AppState, here: &Here) -> Result<(), PageError> {
     loop {
-        let waiting = state.here().not_judged(JUDGED_AT_ONCE).await?;
+        let waiting = here.not_judged(JUDGED_AT_ONCE).await?;
         if waiting.is_empty() {
             return Ok(());
         }
@@ -171,7 +173,7 @@ async fn judge_the_rest(state: &AppState) -> Result<(), PageError> {
                 let _place = place;
                 judged(&[cook])
             });
-            state.here().keep_levels(levels.await.map_err(|_| PageError::Interrupted)?).await?;
+            here.keep_levels(levels.await.map_err(|_| PageError::Interrupted)?).await?;
         }
     }
 }
@@ -193,10 +195,10 @@ async fn show(
     said.problem = said.problem.or(wrong);
     let at = |page: usize| ((page.max(1) - 1).saturating_mul(PER_PAGE), PER_PAGE);
     let page = sought.page.unwrap_or(1);
-    let mut found = state.here().finished(search.clone(), at(page)).await?;
+    let mut found = Here::of(request)?.finished(search.clone(), at(page)).await?;
     let pages = found.all.div_ceil(PER_PAGE).max(1);
     if page > pages {
-        found = state.here().finished(search, at(pages)).await?;
+        found = Here::of(request)?.finished(search, at(pages)).await?;
     }
     let zone = &state.kitchen().wall();
     let level = |cook: &CookRecord| found.levels.get(&cook.id).map_or(NOT_CHECKED, String::as_str);
@@ -213,10 +215,11 @@ async fn entry(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<String>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let id = parse_id(&id)?;
-    let cook = state.here().cook(id).await?;
-    let origins = state.here().origins(id).await?;
+    let cook = here.cook(id).await?;
+    let origins = here.origins(id).await?;
     let units = reader_units(&request);
     let (now, kitchen) = (state.clock.now(), state.kitchen());
     let entry = bounded(|| BookEntry::of(&cook))?.ok_or(PageError::NoSuchCook)?;
@@ -224,17 +227,25 @@ async fn entry(
     html(&EntryFragment { entry })
 }
 
-async fn export_json(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    let (here, kitchen, now) = (state.here(), state.kitchen(), state.clock.now());
+async fn export_json(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    here: Here,
+) -> Result<HttpResponse, PageError> {
+    let (here, kitchen, now) = (here, state.kitchen(), state.clock.now());
     let file = ("hold-steady-book.json", "application/json");
     app::taken_out(&state, &request, file.0).await?;
     app::made(&state, &request, file, move |out| async move { here.export(&kitchen, now, out).await }).await
 }
 
-async fn export_csv(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+async fn export_csv(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    here: Here,
+) -> Result<HttpResponse, PageError> {
     // Every line is computed: it takes one of the places there are for that.
     let place = app::place(&state).await?;
-    let (here, kitchen) = (state.here(), state.kitchen());
+    let (here, kitchen) = (here, state.kitchen());
     let file = ("hold-steady-book.csv", "text/csv; charset=utf-8");
     app::taken_out(&state, &request, file.0).await?;
     app::made(&state, &request, file, move |out| async move {
@@ -248,6 +259,7 @@ async fn import(
     state: web::Data<AppState>,
     request: HttpRequest,
     body: web::Payload,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let _one = state
         .limits
@@ -255,7 +267,7 @@ async fn import(
         .take(app::address(&request))
         .ok_or_else(|| PageError::TooMany(10, says::IMPORT_UNDER_WAY.into()))?;
     let said = match app::uploaded(&state, &request, body, app::IMPORT_LIMIT, says::CHOOSE).await? {
-        Ok(file) => match state.here_for(&request).await?.import(file, state.clock.now()).await {
+        Ok(file) => match here.import(file, state.clock.now()).await {
             Ok(done) => Remarks {
                 notice: Some(says::imported(&done)),
                 left_out: done.left_out,

@@ -9,6 +9,7 @@ use hold_steady_core::cook::{CookState, Live, Milestone, Stage, live_here};
 use hold_steady_core::food::FoodClass;
 use hold_steady_core::plan::{Anew, Guest, Plan, PlanForm, PlanRequest, ReadAnew, Setting, plan, read_anew};
 use hold_steady_core::units::{Units, WallClock};
+use hold_steady_core::who::By;
 use hold_steady_core::words;
 use hold_steady_store::{NewPlan, new_id};
 use jiff::Timestamp;
@@ -18,8 +19,8 @@ use uuid::Uuid;
 use super::view::sentence;
 use super::{parse_id, refused};
 use crate::app::{
-    self, AppState, Lists, PageError, Place, Shell, compute, html_for, near_time, reader_units, resource,
-    see_other,
+    self, AppState, Here, Lists, PageError, Place, Shell, compute, html_for, near_time, reader_units,
+    resource, see_other,
 };
 use crate::words::cook as says;
 
@@ -221,13 +222,13 @@ async fn show(
     typed: Typed,
     problem: Option<String>,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.here().cook(id).await?;
+    let record = Here::of(http)?.cook(id).await?;
     let lists = Lists::of(state).await?;
     let (kitchen, units, now) = (state.kitchen(), reader_units(http), state.clock.now());
     let title = record.title_in(units);
     let shell = Shell::new(state, http, Place::Cook, title.clone()).await?;
     let others = in_the_same_water(state, &record, now).await?;
-    let with_it = others_of(state, &record).await?.len();
+    let with_it = others_of(&Here::of(http)?, &record).await?.len();
     let refused_before = problem.is_some();
     let page = compute(state, http, move || {
         let setting = lists.setting(units, now, &kitchen);
@@ -324,9 +325,9 @@ impl Gives {
 }
 
 /// The other bags that were begun with a cook and are not out of their bath yet.
-async fn others_of(state: &AppState, record: &CookRecord) -> Result<Vec<CookRecord>, PageError> {
+async fn others_of(here: &Here, record: &CookRecord) -> Result<Vec<CookRecord>, PageError> {
     let Some(first) = record.together else { return Ok(Vec::new()) };
-    let mut all = state.here().together(first).await?;
+    let mut all = here.together(first).await?;
     all.retain(|other| {
         let stands = other.state();
         other.id != record.id && !stands.deleted && stands.stage() <= Stage::InBath
@@ -445,11 +446,12 @@ async fn take(
     http: HttpRequest,
     id: web::Path<String>,
     typed: web::Form<Typed>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let id = parse_id(&id)?;
     let typed = typed.into_inner();
     let now = state.heed_clock().await?;
-    let record = state.here().cook(id).await?;
+    let record = here.cook(id).await?;
     let to = format!("/cook/{id}");
     let tap = typed.tap.unwrap_or_else(|| new_id(now));
     if record.events.iter().any(|e| e.event.id == tap) {
@@ -458,13 +460,16 @@ async fn take(
     if typed.standing.is_some_and(|made_by| record.plan_record().is_none_or(|p| p.id != made_by)) {
         return show(&state, &http, id, typed, Some(says::PLANNED_MEANWHILE.into())).await;
     }
-    let with_it = if typed.all { others_of(&state, &record).await? } else { Vec::new() };
+    let with_it = if typed.all { others_of(&here, &record).await? } else { Vec::new() };
     let mut all = asked_for(&state, &http, (record.clone(), with_it), typed.clone(), now).await?.into_iter();
     // What cannot be taken stands there again with its reasons.
     let Some(own) = all.next().flatten() else { return show(&state, &http, id, typed, None).await };
     let stood = record.plan_record().map(|p| p.request.bath_c);
     let turned = typed.turned && stood.is_some_and(|c| !own.request.is_at(c));
-    let (bath_c, corrects, here) = (own.request.bath_c, own.corrects, state.here_for(&http).await?);
+    let (bath_c, corrects) = (own.request.bath_c, own.corrects);
+    if corrects {
+        here.may_correct(&By::nobody("kitchen"), now, now)?;
+    }
     if let Err(refusal) = here.replan(id, NewPlan { id: tap, ..own }, now, CookRecord::with_plan).await? {
         let problem = Some(refused(&refusal, &state));
         return show(&state, &http, id, typed, problem).await;

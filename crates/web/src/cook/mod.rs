@@ -33,8 +33,8 @@ use uuid::Uuid;
 use view::{CookView, Typed};
 
 use crate::app::{
-    self, AppState, PageError, Place, Shell, bounded, clock_time, html, html_for, reader_units, resource,
-    see_other, tapped_at,
+    self, AppState, Here, PageError, Place, Shell, bounded, clock_time, html, html_for, reader_units,
+    resource, see_other, tapped_at,
 };
 use crate::bath::Off;
 use crate::words::cook as says;
@@ -92,7 +92,7 @@ async fn show(
     id: Uuid,
     typed: Typed,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.here().cook(id).await?;
+    let record = Here::of(request)?.cook(id).await?;
     let title = record.title_in(reader_units(request));
     let shell = Shell::new(state, request, Place::Cook, title).await?;
     if record.state().deleted {
@@ -103,19 +103,19 @@ async fn show(
     let refused = typed.problem.is_some() || typed.off.is_some();
     let served = record.plan_record().and_then(|p| p.request.served_to.as_ref()).map(|s| s.guest);
     let guest = match served {
-        Some(guest) => state.here().guest(guest).await?,
+        Some(guest) => Here::of(request)?.guest(guest).await?,
         None => None,
     };
     let storages = match record.state().stage() {
-        Stage::Chilled => state.here().storages(state.clock.now()).await?,
+        Stage::Chilled => Here::of(request)?.storages(state.clock.now()).await?,
         _ => Vec::new(),
     };
     let storages = storages.into_iter().map(|s| s.storage).filter(|s| s.kind.keeps()).collect();
     let typed = Typed { guest, storages, ..typed };
-    let origins = state.here().origins(id).await?;
+    let origins = Here::of(request)?.origins(id).await?;
     let zone = state.kitchen().wall();
     let seen = bounded(|| Seen::of(&record, (state.clock.now(), &zone)))?;
-    let others = other_baths(state, &seen).await?;
+    let others = other_baths(state, &seen, &Here::of(request)?).await?;
     let (live, cook) = bounded(|| {
         let live = LiveView::new(state, request, &seen, &others)?;
         Ok::<_, PageError>((live, CookView::new(state, request, &seen, &origins, typed)?))
@@ -124,11 +124,15 @@ async fn show(
 }
 
 /// The other baths that run, by name and as warm as they are taken to be; asked only where a piece is in trouble.
-async fn other_baths(state: &AppState, seen: &Seen<'_>) -> Result<Vec<(String, Celsius)>, PageError> {
+async fn other_baths(
+    state: &AppState,
+    seen: &Seen<'_>,
+    here: &Here,
+) -> Result<Vec<(String, Celsius)>, PageError> {
     if !seen.is_troubled() {
         return Ok(Vec::new());
     }
-    let baths = state.here().running_baths().await?;
+    let baths = here.running_baths().await?;
     let own: Vec<Uuid> = seen.record.baths.iter().map(|b| b.id).collect();
     let others: Vec<_> = baths.into_iter().filter(|b| !own.contains(&b.id)).collect();
     Ok(running_well(&others, state.clock.now()))
@@ -143,11 +147,12 @@ async fn live_fragment(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<String>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.here().cook(parse_id(&id)?).await?;
+    let record = here.cook(parse_id(&id)?).await?;
     let zone = state.kitchen().wall();
     let seen = bounded(|| Seen::of(&record, (state.clock.now(), &zone)))?;
-    let others = other_baths(&state, &seen).await?;
+    let others = other_baths(&state, &seen, &here).await?;
     let live = bounded(|| LiveView::new(&state, &request, &seen, &others))?;
     html(&LiveFragment { live: LiveView { again: true, ..live } })
 }
@@ -164,8 +169,9 @@ async fn print(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<String>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.here().cook(parse_id(&id)?).await?;
+    let record = here.cook(parse_id(&id)?).await?;
     let zone = state.kitchen().wall();
     let print =
         bounded(|| PrintView::new(&state, &request, &Seen::of(&record, (state.clock.now(), &zone))?))?;
@@ -177,8 +183,9 @@ async fn steps_ics(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<String>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let record = state.here().cook(parse_id(&id)?).await?;
+    let record = here.cook(parse_id(&id)?).await?;
     let units = reader_units(&request);
     let steps = bounded(|| {
         let zone = state.kitchen().wall();
@@ -253,6 +260,7 @@ async fn add_event(
     request: HttpRequest,
     id: web::Path<String>,
     tap: web::Form<Tap>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let id = parse_id(&id)?;
     let tap = tap.into_inner();
@@ -265,18 +273,18 @@ async fn add_event(
         core: tap.core.clone(),
         ..Typed::default()
     };
-    let here = (&state, &request);
+    let at = (&state, &request);
     let done = match tap.what.as_str() {
         "back-in" => put_back((&state, &request), id, &tap, now).await?.map_err(typed),
         "bath-off" => {
-            let record = state.here().cook(id).await?;
+            let record = here.cook(id).await?;
             let off = tap.off();
-            bath_off(here, &off, &record, now).await?.map_err(|problem| match problem {
+            bath_off(at, &off, &record, now).await?.map_err(|problem| match problem {
                 Some(problem) => Typed { off: Some((off, problem)), ..Typed::default() },
                 None => typed(says::IN_NO_BATH.into()),
             })
         }
-        _ => happened(here, id, &tap, now).await?.map_err(typed),
+        _ => happened(at, id, &tap, now).await?.map_err(typed),
     };
     match (done, tap.what.as_str()) {
         (Ok(()), "deleted") => Ok(see_other("/book")),
@@ -294,7 +302,7 @@ async fn happened(
 ) -> Result<Result<(), String>, PageError> {
     let (state, request) = here;
     let kept = match tap.what.as_str() {
-        "kept" => match kept_in(state, &tap.keep_in).await? {
+        "kept" => match kept_in(state, &tap.keep_in, &Here::of(request)?).await? {
             Ok(kept) => Some(kept),
             Err(problem) => return Ok(Err(problem)),
         },
@@ -310,14 +318,14 @@ async fn happened(
         _ => tap_id,
     };
     let event = NewEvent { id: tap_id, happened_at: at, kind };
-    if let Err(refusal) = record((state, request), id, event, now).await? {
+    if let Err(refusal) = record(request, id, event, now).await? {
         return Ok(Err(refused(&refusal, state)));
     }
     // What cannot wait is written at once; which of two times was meant is asked after it.
     if let Some(or_at) = or_at {
         let kind = EventKind::Doubted { event: doubted, or_at };
         let event = NewEvent { id: derived_id(tap_id, "doubt"), happened_at: now, kind };
-        let _ = record((state, request), id, event, now).await?;
+        let _ = record(request, id, event, now).await?;
     }
     Ok(Ok(()))
 }
@@ -341,7 +349,7 @@ async fn put_back(
     now: Timestamp,
 ) -> Result<Result<(), String>, PageError> {
     let tap_id = tap.tap.unwrap_or_else(|| new_id(now));
-    let stands = state.here().cook(cook).await?.state();
+    let stands = Here::of(request)?.cook(cook).await?.state();
     // Sent again, it was done before.
     if stands.undone.iter().any(|(undo, _)| *undo == tap_id) {
         return Ok(Ok(()));
@@ -352,7 +360,7 @@ async fn put_back(
     };
     for (kind, id) in kinds.into_iter().zip([tap_id, derived_id(tap_id, asked::BACK_IN)]) {
         let event = NewEvent { id, happened_at: at, kind };
-        if let Err(refusal) = record((state, request), cook, event, now).await? {
+        if let Err(refusal) = record(request, cook, event, now).await? {
             return Ok(Err(refused(&refusal, state)));
         }
     }
@@ -373,13 +381,13 @@ impl Tap {
 }
 
 /// Where something is put away: in one of the kitchen's, or in one that is not named.
-async fn kept_in(state: &AppState, text: &str) -> Result<Result<Kept, String>, PageError> {
+async fn kept_in(state: &AppState, text: &str, here: &Here) -> Result<Result<Kept, String>, PageError> {
     let kind = StorageKind::from_id(text).filter(|kind| kind.keeps());
     if let Some(kind) = kind {
         return Ok(Ok(Kept { storage: None, frozen: kind == StorageKind::Freezer }));
     }
     let now = state.clock.now();
-    let known = state.here().storages(now).await?.into_iter().map(|s| s.storage);
+    let known = here.storages(now).await?.into_iter().map(|s| s.storage);
     let found = known.filter(|s| s.kind.keeps()).find(|s| s.id.to_string() == text);
     Ok(found.map_or_else(
         || Err(says::WHICH_COLD_PLACE.into()),
@@ -482,12 +490,35 @@ fn afloat(text: &str) -> Result<Minutes, String> {
 
 /// Writes an event of a cook down, unless it cannot have happened.
 pub async fn record(
-    (state, request): (&AppState, &HttpRequest),
+    request: &HttpRequest,
     cook: Uuid,
     event: NewEvent,
     now: Timestamp,
 ) -> Result<Result<(), Refusal>, PageError> {
-    Ok(state.here_for(request).await?.add_event(cook, event, now, CookRecord::with).await?)
+    let here = Here::of(request)?;
+    may_take_back(&here, cook, &event.kind, now).await?;
+    Ok(here.add_event(cook, event, now, CookRecord::with).await?)
+}
+
+/// Whether whoever asks may take back, set right or delete what an event is about, where it does.
+pub async fn may_take_back(
+    here: &Here,
+    cook: Uuid,
+    kind: &EventKind,
+    now: Timestamp,
+) -> Result<(), PageError> {
+    let about = match kind {
+        EventKind::Corrected { event } | EventKind::Undone { event } => Some(*event),
+        EventKind::Deleted | EventKind::Restored => None,
+        _ => return Ok(()),
+    };
+    let record = here.cook(cook).await?;
+    // A cook as a whole is of whoever dropped, pulled and wrote: of each of them.
+    let of_it = record.events.iter().filter(|e| about.is_none_or(|id| e.event.id == id));
+    for e in of_it {
+        here.may_correct(&e.event.by, e.event.recorded_at, now)?;
+    }
+    Ok(())
 }
 
 /// Why an event cannot be written down, with the time it clashes with.
@@ -543,7 +574,7 @@ async fn add_rating(
         happened_at: now,
         kind: EventKind::Rated(rating.clone()),
     };
-    match record((&state, &request), id, event, now).await? {
+    match record(&request, id, event, now).await? {
         Ok(()) => Ok(see_other("/book")),
         Err(refusal) => {
             let problem = Some(refused(&refusal, &state));

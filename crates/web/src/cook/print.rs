@@ -3,15 +3,13 @@
 use actix_web::HttpRequest;
 use hold_steady_core::cook::Milestone;
 use hold_steady_core::words;
-use qrcode::render::svg;
-use qrcode::{EcLevel, QrCode};
 
 use super::live_view::ribbon;
 use super::logged::{CheckLine, checklist, guided};
 use super::seen::{Seen, planned_words};
 use super::view::sentence;
 use crate::app::{AppState, PageError, authority, day_and_time, reader_units, scheme};
-use crate::drawing::ribbons;
+use crate::drawing::{qr, ribbons};
 
 /// One page to hang up: the steps, the verdict, the address of the running cook.
 pub struct PrintView {
@@ -73,7 +71,7 @@ impl PrintView {
             checklist: checklist(&seen.steps(units, zone), dropped, zone),
             guide: guided(http),
             trouble: words::trouble(request),
-            qr: qr_svg(&address)?,
+            qr: qr(&address)?,
             address,
             reachable,
             ribbon: ribbons(&ribbon(live, stands, now, zone))?,
@@ -82,15 +80,6 @@ impl PrintView {
             kitchen: kitchen.name.clone(),
         })
     }
-}
-
-/// A square code of an address, as SVG.
-fn qr_svg(text: &str) -> Result<String, PageError> {
-    let code = QrCode::with_error_correction_level(text, EcLevel::M)
-        .map_err(|e| PageError::Request(format!("the address cannot be drawn: {e}")))?;
-    let svg = code.render::<svg::Color<'_>>().min_dimensions(180, 180).quiet_zone(true).build();
-    // The drawing alone: the page is XML enough.
-    Ok(svg.split_once("?>").map_or(svg.clone(), |(_, rest)| rest.to_owned()))
 }
 
 /// Where the kitchen's network reaches this server, and whether another device can.

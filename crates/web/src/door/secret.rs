@@ -1,16 +1,16 @@
-//! Passwords: what may be one, and how it is kept.
+//! Passwords and PINs: what may be one, and how it is kept.
 
 use std::collections::HashSet;
 use std::sync::LazyLock;
 
 use actix_web::web;
-use argon2::Argon2;
 use argon2::password_hash::phc::PasswordHash;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier};
+use argon2::{Algorithm, Argon2, Params, Version};
 use hold_steady_core::who::SHORTEST_PASSWORD;
 use tokio::sync::Semaphore;
 
-use crate::app::PageError;
+use crate::app::{PageError, PinKey};
 use crate::words::people as says;
 
 /// Longer ones are taken by nobody, and would cost.
@@ -72,6 +72,29 @@ pub async fn is(password: String, hash: Option<String>) -> Result<bool, PageErro
     Ok(right.await? && known)
 }
 
+/// Argon2id with a key that stands in no copy of the database: without it six digits would be guessed in a day.
+fn keyed(key: &PinKey) -> Option<Argon2<'_>> {
+    Argon2::new_with_secret(&key.0, Algorithm::Argon2id, Version::V0x13, Params::default()).ok()
+}
+
+/// A PIN as it is kept.
+pub async fn hash_pin(key: PinKey, pin: String) -> Result<String, PageError> {
+    let hashed = at_a_place(move || Some(keyed(&key)?.hash_password(pin.as_bytes()).ok()?.to_string()));
+    hashed.await?.ok_or(PageError::Interrupted)
+}
+
+/// Whether a PIN is the one that was hashed.
+pub async fn is_pin(key: PinKey, pin: String, hash: Option<String>) -> Result<bool, PageError> {
+    let known = hash.is_some();
+    let right = at_a_place(move || {
+        let kept = hash.as_deref().unwrap_or(NOBODY);
+        PasswordHash::new(kept).is_ok_and(|kept| {
+            keyed(&key).is_some_and(|argon| argon.verify_password(pin.as_bytes(), &kept).is_ok())
+        })
+    });
+    Ok(right.await? && known)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -91,6 +114,17 @@ mod tests {
     #[test]
     fn what_was_hashed_is_known_again_and_nothing_else() {
         actix_web::rt::System::new().block_on(compared());
+    }
+
+    #[test]
+    fn a_pin_counts_with_its_key_alone() {
+        actix_web::rt::System::new().block_on(async {
+            let (key, other) = (PinKey([7; 32]), PinKey([8; 32]));
+            let kept = hash_pin(key.clone(), "402817".into()).await.expect("hashed");
+            assert!(is_pin(key.clone(), "402817".into(), Some(kept.clone())).await.expect("compared"));
+            assert!(!is_pin(key, "402818".into(), Some(kept.clone())).await.expect("compared"));
+            assert!(!is_pin(other, "402817".into(), Some(kept)).await.expect("compared"));
+        });
     }
 
     async fn compared() {

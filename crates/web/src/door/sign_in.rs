@@ -6,13 +6,13 @@ use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 use hold_steady_core::plan::Person;
-use hold_steady_core::who::{Deed, FREE_AT_AN_ADDRESS, FREE_TRIES};
-use hold_steady_store::{Mark, StoreError, Welcome};
+use hold_steady_core::who::{By, Deed, FREE_AT_AN_ADDRESS, FREE_TRIES};
+use hold_steady_store::{InKitchen, Mark, Role, StoreError, Welcome};
 use serde::Deserialize;
 use uuid::Uuid;
 
 use super::secret;
-use crate::app::{self, AppState, Door, PageError, address, asks, or_why, see_other, session_cookie};
+use crate::app::{self, AppState, Door, Here, PageError, address, or_why, see_other, session_cookie};
 use crate::words::people as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -40,16 +40,16 @@ struct To {
 }
 
 /// A way on from the door: one of our own addresses, and no other's.
-fn way(to: &str) -> &str {
+pub fn way(to: &str) -> &str {
     let own = to.starts_with('/') && !to.starts_with("//") && !to.contains(['\\', '\r', '\n']);
-    if own && !to.starts_with("/sign-") { to } else { "/" }
+    if own && !to.starts_with("/sign-") && to.split('?').next() != Some("/who") { to } else { "/" }
 }
 
-fn plain_line(state: &AppState) -> bool {
+pub fn plain_line(state: &AppState) -> bool {
     state.door == Door::SignInPlainly
 }
 
-fn shown(page: &impl Template, status: StatusCode) -> Result<HttpResponse, PageError> {
+pub fn shown(page: &impl Template, status: StatusCode) -> Result<HttpResponse, PageError> {
     Ok(HttpResponse::build(status)
         .insert_header((header::CACHE_CONTROL, "no-store"))
         .content_type("text/html; charset=utf-8")
@@ -58,10 +58,13 @@ fn shown(page: &impl Template, status: StatusCode) -> Result<HttpResponse, PageE
 
 async fn page(
     state: web::Data<AppState>,
-    request: HttpRequest,
     query: web::Query<To>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let signed = asks(&request).is_some_and(|who| who.session.is_some());
+    if here.who().enrolled.is_some() {
+        return Ok(see_other("/who"));
+    }
+    let signed = here.who().session.is_some();
     if signed || !state.door.asks() {
         return Ok(see_other(way(&query.to)));
     }
@@ -102,13 +105,13 @@ async fn sign_in(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Typed>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Typed { name, password, to } = form.into_inner();
     let to = way(&to).to_owned();
     if !state.door.asks() {
         return Ok(see_other(&to));
     }
-    let (here, now) = (state.here_for(&request).await?, state.clock.now());
     let again = |status: StatusCode, problem: String| {
         let page = SignIn {
             version: app::asset_version(),
@@ -120,51 +123,133 @@ async fn sign_in(
         };
         shown(&page, status)
     };
-    let (known, hash) = here.called(name.clone()).await?.unzip();
-    let marks = marks(&request, known.as_ref().map(|p| p.id));
+    let person = match proved(&state, &request, &here, (&name, password)).await? {
+        Ok(person) => person,
+        Err(not) => {
+            let mut answer = again(not.status(), not.why)?;
+            if let Some(seconds) = not.wait_s {
+                answer.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from(seconds));
+            }
+            return Ok(answer);
+        }
+    };
+    begin(&state, &request, &here, (person.id, Begun::SignedIn), &to).await
+}
+
+/// Why it was not proved who somebody is.
+struct NotProved {
+    why: String,
+    /// So long whoever tries waits, seconds.
+    wait_s: Option<i64>,
+}
+
+impl NotProved {
+    const fn status(&self) -> StatusCode {
+        if self.wait_s.is_some() { StatusCode::TOO_MANY_REQUESTS } else { StatusCode::UNPROCESSABLE_ENTITY }
+    }
+}
+
+/// Whoever a name and a password belong to; or why nobody, with how it is answered.
+async fn proved(
+    state: &AppState,
+    request: &HttpRequest,
+    here: &Here,
+    (name, password): (&str, String),
+) -> Result<Result<Person, NotProved>, PageError> {
+    let now = state.clock.now();
+    let (known, hash) = here.called(name.to_owned()).await?.unzip();
+    let marks = marks(request, known.as_ref().map(|p| p.id));
     if let Some(left) = here.must_wait(marks.clone(), now).await? {
-        let seconds = left.as_secs() + 1;
-        let mut answer = again(StatusCode::TOO_MANY_REQUESTS, says::wait(seconds))?;
-        answer.headers_mut().insert(header::RETRY_AFTER, header::HeaderValue::from(seconds));
-        return Ok(answer);
+        let wait_s = left.as_secs() + 1;
+        return Ok(Err(NotProved { why: says::wait(wait_s), wait_s: Some(wait_s) }));
     }
     let right = secret::is(password, hash.flatten()).await?;
-    let Some(person) = known.as_ref().filter(|_| right) else {
+    match known {
+        Some(person) if right => {
+            if let Some(mark) = marks.into_iter().next() {
+                here.forgive(mark.subject).await?;
+            }
+            Ok(Ok(person))
+        }
         // A name that is none here is not written down: people type passwords there.
-        let deed = Deed::NotSignedIn { name: known.map(|p| p.name), address: address(&request).to_string() };
-        here.failed(marks, deed, now).await?;
-        return again(StatusCode::UNPROCESSABLE_ENTITY, says::NAME_OR_PASSWORD.into());
-    };
-    if let Some(mark) = marks.into_iter().next() {
-        here.forgive(mark.subject).await?;
+        known => {
+            let address = address(request).to_string();
+            here.failed(marks, Deed::NotSignedIn { name: known.map(|p| p.name), address }, now).await?;
+            Ok(Err(NotProved { why: says::NAME_OR_PASSWORD.into(), wait_s: None }))
+        }
     }
-    begin(&state, &request, person.id, &to).await
+}
+
+/// Whoever is signed in proves it once more; why not, in words.
+pub async fn proved_again(
+    state: &AppState,
+    request: &HttpRequest,
+    here: &Here,
+    password: String,
+) -> Result<Result<(), String>, PageError> {
+    let name = here.who().by.name.clone();
+    let proved = proved(state, request, here, (&name, password)).await?;
+    Ok(match proved {
+        Ok(_) => Ok(()),
+        Err(NotProved { why, wait_s: Some(_) }) => Err(why),
+        Err(_) => Err(says::NOT_THE_PASSWORD.into()),
+    })
+}
+
+/// The kitchen in the name of an owner who proved who they are at a screen that is not their own; or why not.
+pub async fn proved_owner(
+    state: &AppState,
+    request: &HttpRequest,
+    here: &Here,
+    typed: (&str, String),
+) -> Result<Result<InKitchen, (StatusCode, Option<String>)>, PageError> {
+    let person = match proved(state, request, here, typed).await? {
+        Ok(person) => person,
+        Err(not) => return Ok(Err((not.status(), Some(not.why)))),
+    };
+    let owner = here.members().await?.iter().any(|m| m.person.id == person.id && m.role == Role::Owner);
+    if !owner {
+        return Ok(Err((StatusCode::FORBIDDEN, Some(says::NOT_AN_OWNER.into()))));
+    }
+    let by = By { screen: here.who().by.screen, ..By::person(person.id, &person.name) };
+    Ok(Ok(here.in_the_name_of(by, Role::Owner)))
+}
+
+/// How a session began, as the trail tells it.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Begun {
+    SignedIn,
+    /// A password was chosen, which says it.
+    Welcomed,
 }
 
 /// Begins a session of somebody who proved who they are. What came before it on this screen counts no more.
 async fn begin(
     state: &AppState,
     request: &HttpRequest,
-    person: Uuid,
+    here: &Here,
+    (person, begun): (Uuid, Begun),
     to: &str,
 ) -> Result<HttpResponse, PageError> {
     const LONGEST: usize = 160;
-    let (here, now) = (state.here_for(request).await?, state.clock.now());
-    if let Some(before) = asks(request).and_then(|who| who.session) {
-        here.end_session(before, now).await?;
-    }
     let agent = app::header_text(request, &header::USER_AGENT).unwrap_or_default();
     let agent = agent.chars().filter(|c| !c.is_control()).take(LONGEST).collect();
-    let (token, _) = here.begin_session(person, agent, now).await?;
+    let deed = (begun == Begun::SignedIn).then_some(Deed::SignedIn);
+    let before = here.who().session;
+    let token = here.begin_session(person, agent, (before, deed), state.clock.now()).await?;
     let mut answer = see_other(to);
     // A cookie of hexadecimal digits: it can always be written.
     let _ = answer.add_cookie(&session_cookie(request, Some(&token)));
     Ok(answer)
 }
 
-async fn sign_out(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
-    if let Some(session) = asks(&request).and_then(|who| who.session) {
-        state.here_for(&request).await?.end_session(session, state.clock.now()).await?;
+async fn sign_out(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    here: Here,
+) -> Result<HttpResponse, PageError> {
+    if let Some(session) = here.who().session {
+        here.end_session(session, state.clock.now()).await?;
     }
     let mut answer = see_other("/sign-in");
     let _ = answer.add_cookie(&session_cookie(&request, None));
@@ -225,7 +310,7 @@ async fn with_code(
     code: &str,
 ) -> Result<Result<WelcomePage, (StatusCode, WelcomePage)>, PageError> {
     let mut page = WelcomePage { typed_code: code.to_owned(), ..WelcomePage::new(state) };
-    let (here, now) = (state.here_for(request).await?, state.clock.now());
+    let (here, now) = (Here::of(request)?, state.clock.now());
     let from = address(request);
     let marks = vec![Mark { subject: format!("code {from}"), free: FREE_TRIES }];
     if let Some(left) = here.must_wait(marks.clone(), now).await? {
@@ -274,6 +359,7 @@ async fn welcome(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Chosen>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Chosen { code, name, password } = form.into_inner();
     if !state.door.asks() {
@@ -302,9 +388,8 @@ async fn welcome(
         return shown(&page, StatusCode::UNPROCESSABLE_ENTITY);
     }
     let hash = secret::hash(password).await?;
-    let here = state.here_for(&request).await?;
     match or_why(here.welcome(Welcome { code, owner, hash }, state.clock.now()).await)? {
-        Ok(person) => begin(&state, &request, person, "/").await,
+        Ok(person) => begin(&state, &request, &here, (person, Begun::Welcomed), "/").await,
         Err(why) => {
             page.errors.insert("name", why);
             shown(&page, StatusCode::UNPROCESSABLE_ENTITY)

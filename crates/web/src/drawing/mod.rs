@@ -5,6 +5,7 @@
 
 mod cut;
 mod map;
+mod qr;
 mod ribbon;
 mod scale;
 mod section;
@@ -12,6 +13,7 @@ mod slice;
 
 pub use cut::{Cut, colours, cut, measure};
 pub use map::{Map, maps};
+pub use qr::qr;
 pub use ribbon::{Mark, Ribbon, ribbons};
 pub use scale::{Scale, scales};
 pub use section::{Section, section};

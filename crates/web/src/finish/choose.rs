@@ -9,7 +9,7 @@ use uuid::Uuid;
 
 use super::piece;
 use super::view::encoded;
-use crate::app::{AppState, PageError, reader_units, resource, see_other};
+use crate::app::{AppState, Here, PageError, reader_units, resource, see_other};
 use crate::cook::{record, refused};
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -27,10 +27,11 @@ async fn choose(
     request: HttpRequest,
     typed: web::Query<FinishForm>,
     tap: web::Form<Tap>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let typed = typed.into_inner();
     let back = format!("/finish?{}", encoded(&typed)?);
-    let found = piece(&state, &request, &state.here().pantry().await?, &typed).await?;
+    let found = piece(&state, &request, &here.pantry().await?, &typed).await?;
     let Some(cook) = found.cook else { return Ok(see_other(&back)) };
     let (_, asked, _) = typed.read(&found.food, &found.given, reader_units(&request));
     // Nothing to write down: the page where it is said says what is missing.
@@ -41,7 +42,7 @@ async fn choose(
         happened_at: now,
         kind: EventKind::FinishChosen(Box::new(chosen)),
     };
-    match record((&state, &request), cook, event, now).await? {
+    match record(&request, cook, event, now).await? {
         Ok(()) => Ok(see_other(&format!("/cook/{cook}#step-heat"))),
         Err(refusal) => Err(PageError::Request(refused(&refusal, &state))),
     }

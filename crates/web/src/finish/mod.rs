@@ -15,7 +15,7 @@ use hold_steady_core::units::{capitalised, unbroken};
 use uuid::Uuid;
 use view::{FinishView, WayView, ways};
 
-use crate::app::{self, AppState, PageError, Place, Shell, compute, html, reader_units, running};
+use crate::app::{self, AppState, Here, PageError, Place, Shell, compute, html, reader_units, running};
 use crate::cook::parse_id;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -81,7 +81,7 @@ pub async fn piece(
             chosen: None,
         });
     }
-    let record = state.here().cook(parse_id(&form.cook)?).await?;
+    let record = Here::of(request)?.cook(parse_id(&form.cook)?).await?;
     let now = state.clock.now();
     compute(state, request, move || {
         let planned = record.plan_record().ok_or(PageError::NoSuchCook)?;
@@ -132,7 +132,7 @@ async fn worked_out(
             typed.cook = next.record.id.to_string();
         }
     }
-    let pantry = state.here().pantry().await?;
+    let pantry = Here::of(request)?.pantry().await?;
     let piece = piece(state, request, &pantry, &typed).await?;
     // A cook's piece and not a word more: as it was chosen.
     let bare = FinishForm { cook: typed.cook.clone(), ..FinishForm::default() };
@@ -183,9 +183,10 @@ async fn other_ways(
     state: web::Data<AppState>,
     request: HttpRequest,
     typed: web::Query<FinishForm>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let (typed, units) = (typed.into_inner(), reader_units(&request));
-    let piece = piece(&state, &request, &state.here().pantry().await?, &typed).await?;
+    let piece = piece(&state, &request, &here.pantry().await?, &typed).await?;
     let (centre, ways) = compute(&state, &request, move || ways(&piece, &typed, units)).await??;
     let raw_from = units.temperature(From::Refrigerator.start().nominal_c);
     html(&WaysFragment { ways, centre, raw_from })

@@ -10,7 +10,7 @@ use uuid::Uuid;
 
 use super::piece;
 use super::view::encoded;
-use crate::app::{self, AppState, PageError, Place, Shell, html, reader_units, see_other};
+use crate::app::{self, AppState, Here, PageError, Place, Shell, html, reader_units, see_other};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config.service(app::resource("/finish/pace").route(app::get(page)));
@@ -44,9 +44,10 @@ async fn page(
     state: web::Data<AppState>,
     request: HttpRequest,
     typed: web::Query<FinishForm>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let (typed, units) = (typed.into_inner(), reader_units(&request));
-    let piece = piece(&state, &request, &state.here().pantry().await?, &typed).await?;
+    let piece = piece(&state, &request, &here.pantry().await?, &typed).await?;
     let back = encoded(&typed)?;
     let (_, asked, _) = typed.read(&piece.food, &piece.given, units);
     // Nothing to pace: the page where it is said says what is missing.

@@ -11,7 +11,7 @@ use hold_steady_store::{StoreError, new_id};
 use serde::Deserialize;
 use view::FoodView;
 
-use crate::app::{self, AppState, PageError, Place, Removal, Shell, html, reader_units, see_other};
+use crate::app::{self, AppState, Here, PageError, Place, Removal, Shell, html, reader_units, see_other};
 
 pub fn configure(config: &mut web::ServiceConfig) {
     config
@@ -80,8 +80,9 @@ async fn list(
     state: web::Data<AppState>,
     request: HttpRequest,
     search: web::Query<Search>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
+    let pantry = here.pantry().await?;
     let searched: String = search.food.trim().chars().take(60).collect();
     let found: Vec<&Food> =
         if searched.is_empty() { pantry.listed().collect() } else { pantry.search(&searched) };
@@ -103,8 +104,9 @@ async fn page(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<String>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
+    let pantry = here.pantry().await?;
     let food = FoodView::new(known(&pantry, &id)?, &pantry, reader_units(&request));
     let shell = Shell::new(&state, &request, Place::Foods, &food.title).await?;
     html(&FoodPage { shell, food })
@@ -196,8 +198,9 @@ async fn copy(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<String>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
+    let pantry = here.pantry().await?;
     let food = known(&pantry, &id)?;
     let form = OwnForm::of(food, reader_units(&request));
     let fresh = format!("own-{}", new_id(state.clock.now()));
@@ -208,8 +211,9 @@ async fn change(
     state: web::Data<AppState>,
     request: HttpRequest,
     id: web::Path<String>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
+    let pantry = here.pantry().await?;
     let own = pantry.own(&id).and_then(|o| o.food()).ok_or(PageError::NoSuchFood)?;
     let form = OwnForm { name: own.name.clone(), ..OwnForm::of(own, reader_units(&request)) };
     change_page(&state, &request, &pantry, own, None, form, OwnFoodError::new()).await
@@ -249,7 +253,7 @@ async fn keep(
     fresh: Option<String>,
     form: OwnForm,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
+    let pantry = Here::of(request)?.pantry().await?;
     let food = known(&pantry, id)?;
     if fresh.is_none() && pantry.own(id).is_none() {
         return Err(PageError::NoSuchFood);
@@ -257,7 +261,7 @@ async fn keep(
     let kept = fresh.clone().unwrap_or_else(|| id.to_owned());
     match form.read(&kept, base(&pantry, food)?, reader_units(request)) {
         Ok(own) => {
-            state.here_for(request).await?.keep_food(own, state.clock.now()).await?;
+            Here::of(request)?.keep_food(own, state.clock.now()).await?;
             Ok(see_other(&format!("/foods/{kept}")))
         }
         Err(errors) => change_page(state, request, &pantry, food, fresh, form, errors).await,
@@ -267,14 +271,14 @@ async fn keep(
 /// Takes a food of the kitchen's own off its lists, or puts it back: undone rather than asked about.
 async fn remove(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<String>,
     form: web::Form<Removal>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let id = id.into_inner();
     let restore = form.restore;
     let now = state.clock.now();
-    let food = match state.here_for(&request).await?.remove_food(id.clone(), form.put(), now).await {
+    let food = match here.remove_food(id.clone(), form.put(), now).await {
         Err(StoreError::NotFound) => return Err(PageError::NoSuchFood),
         other => other?,
     };

@@ -16,8 +16,8 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, PageError, Place, Removal, Shell, compute, day_and_time, html_for, near_time, or_why,
-    reader_units, resource, see_other,
+    self, AppState, Here, PageError, Place, Removal, Shell, compute, day_and_time, html_for, near_time,
+    or_why, reader_units, resource, see_other,
 };
 use crate::bath::{Reading, when};
 use crate::words::kitchen as says;
@@ -135,12 +135,12 @@ async fn show(
     (problem, removed): (String, Option<Uuid>),
 ) -> Result<HttpResponse, PageError> {
     let (now, zone, units) = (state.clock.now(), state.kitchen().wall(), reader_units(request));
-    let (cooks, all, unreadable) = state.here().cooks_that(CookPhase::Kept, (0, MOST)).await?;
+    let (cooks, all, unreadable) = Here::of(request)?.cooks_that(CookPhase::Kept, (0, MOST)).await?;
     let kept = KeptView::all(state, request, cooks).await?;
     let since = now.checked_sub(SHOWN).unwrap_or(now);
-    let storages = state.here().storages(since).await?;
+    let storages = Here::of(request)?.storages(since).await?;
     let removed = match removed {
-        Some(id) => Some((id, state.here().storage(id, now).await?.storage.name)),
+        Some(id) => Some((id, Here::of(request)?.storage(id, now).await?.storage.name)),
         None => None,
     };
     let chosen = StorageKind::from_id(&typed.kind).unwrap_or(StorageKind::Refrigerator);
@@ -177,6 +177,7 @@ async fn make(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<New>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let form = form.into_inner();
     let name = match app::plain_name(&form.name, "refrigerator or freezer") {
@@ -188,7 +189,7 @@ async fn make(
         return show(&state, &request, form, (why, None)).await;
     };
     let storage = Storage { id: form.id, name, kind };
-    match or_why(state.here_for(&request).await?.keep_storage(storage, state.clock.now()).await)? {
+    match or_why(here.keep_storage(storage, state.clock.now()).await)? {
         Ok(()) => Ok(see_other("/keep#storages")),
         Err(why) => show(&state, &request, form, (why, None)).await,
     }
@@ -239,15 +240,15 @@ async fn show_one(
 ) -> Result<HttpResponse, PageError> {
     const LISTED: usize = 40;
     let (now, zone, units) = (state.clock.now(), state.kitchen().wall(), reader_units(request));
-    let record = state.here().storage(id, now.checked_sub(SHOWN).unwrap_or(now)).await?;
+    let record = Here::of(request)?.storage(id, now.checked_sub(SHOWN).unwrap_or(now)).await?;
     let all = record.reads();
-    let (cooks, _, _) = state.here().cooks_that(CookPhase::Kept, (0, MOST)).await?;
+    let (cooks, _, _) = Here::of(request)?.cooks_that(CookPhase::Kept, (0, MOST)).await?;
     let lies_here = |c: &CookRecord| {
         let stands = c.state();
         stands.kept().is_some_and(|(_, kept)| kept.storage.as_ref().is_some_and(|s| s.id == id))
     };
     let here = KeptView::all(state, request, cooks.into_iter().filter(lies_here).collect()).await?;
-    let thermometers = state.here().equipment().await?.thermometers;
+    let thermometers = Here::of(request)?.equipment().await?.thermometers;
     let refused = !typed.problem.is_empty();
     html_for(
         &StoragePage {
@@ -280,6 +281,7 @@ async fn read(
     request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Reading>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let now = state.heed_clock().await?;
     let form = form.into_inner();
@@ -292,7 +294,7 @@ async fn read(
     };
     let tap = form.tap.unwrap_or_else(|| new_id(now));
     let thermometer = form.thermometer.parse().ok();
-    match or_why(state.here_for(&request).await?.read_storage(*id, thermometer, read, (tap, now)).await)? {
+    match or_why(here.read_storage(*id, thermometer, read, (tap, now)).await)? {
         Ok(()) => Ok(see_other(&format!("/keep/{id}"))),
         Err(why) => show_one(&state, &request, *id, typed(why)).await,
     }
@@ -300,11 +302,11 @@ async fn read(
 
 async fn remove(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Removal>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    state.here_for(&request).await?.remove_storage(*id, form.put(), state.clock.now()).await?;
+    here.remove_storage(*id, form.put(), state.clock.now()).await?;
     let to = if form.put() == Put::Off { format!("/keep?removed={id}") } else { "/keep#storages".to_owned() };
     Ok(see_other(&to))
 }

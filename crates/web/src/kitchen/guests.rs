@@ -9,7 +9,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Typed, show};
-use crate::app::{AppState, PageError, or_why, reader_units, resource, see_other};
+use crate::app::{AppState, Here, PageError, or_why, reader_units, resource, see_other};
 use crate::words::kitchen as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -30,12 +30,13 @@ async fn keep(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Kept>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Kept { id, form } = form.into_inner();
     let kept = match form.read(id, 0) {
-        Ok(guest) => or_why(state.here_for(&request).await?.keep_guest(guest, state.clock.now()).await)?
-            .map(|_| ())
-            .map_err(|why| ("guest", why)),
+        Ok(guest) => {
+            or_why(here.keep_guest(guest, state.clock.now()).await)?.map(|_| ()).map_err(|why| ("guest", why))
+        }
         Err(problem) => Err(problem),
     };
     match kept {
@@ -50,10 +51,10 @@ async fn keep(
 
 async fn remove(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    match state.here_for(&request).await?.remove_guest(*id, state.clock.now()).await {
+    match here.remove_guest(*id, state.clock.now()).await {
         Err(StoreError::NotFound) => Err(PageError::Request(says::NO_SUCH_GUEST.into())),
         other => {
             other?;

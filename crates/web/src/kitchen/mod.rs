@@ -19,7 +19,7 @@ use jiff::tz::TimeZone;
 use serde::Deserialize;
 use uuid::Uuid;
 
-use crate::app::{self, AppState, PageError, Place, Shell, html_for, reader_units, see_other};
+use crate::app::{self, AppState, Here, PageError, Place, Shell, html_for, reader_units, see_other};
 use crate::words::{KEPT, kitchen as says, not_a_name};
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -151,15 +151,15 @@ async fn show(
     let units = reader_units(request);
     let boils = (boiling_c(state.kitchen().rules.altitude_m) * 10.0).round() / 10.0;
     let device = app::this_device(request);
-    let people = state.here().people().await?;
-    let guests = state.here().guests().await?;
+    let people = Here::of(request)?.people().await?;
+    let guests = Here::of(request)?.guests().await?;
     let choice = |id: &str, words: &str, chosen: &str| (id.to_owned(), words.to_owned(), id == chosen);
     let usual_air =
         if typed.habits.air.is_empty() { bag::airs()[0].id.clone() } else { typed.habits.air.clone() };
     let refused = !errors.is_empty();
     let days = match &typed.days {
         Some(days) => days.clone(),
-        None => state.here().whole_days().await?.to_string(),
+        None => Here::of(request)?.whole_days().await?.to_string(),
     };
     let page = KitchenPage {
         shell: Shell::new(state, request, Place::Kitchen, "Kitchen").await?,
@@ -187,8 +187,8 @@ async fn show(
         errors,
         said,
         asks: state.door.asks(),
-        owns: app::may(state, request, Right::Own),
-        settles: app::may(state, request, Right::Settle),
+        owns: Here::of(request)?.may(Right::Own),
+        settles: Here::of(request)?.may(Right::Settle),
         whole_days: (days, *WHOLE_DAYS.start(), *WHOLE_DAYS.end()),
         copy_failed: state.copies.failure().map(|(at, why)| {
             let why = why.trim_end_matches('.').to_owned();
@@ -202,6 +202,7 @@ async fn settle(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<KitchenForm>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let form = form.into_inner();
     let units = reader_units(&request);
@@ -210,7 +211,7 @@ async fn settle(
             show(&state, &request, Typed { form, ..Typed::as_it_is(&state, units) }, errors, None).await
         }
         Ok(rules) => {
-            state.here_for(&request).await?.settle(rules.clone(), state.clock.now()).await?;
+            here.settle(rules.clone(), state.clock.now()).await?;
             state.settle(|kitchen| kitchen.rules = rules);
             Ok(see_other("/kitchen?done=settled"))
         }
@@ -232,6 +233,7 @@ async fn rename(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Named>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Named { kitchen: name, zone } = form.into_inner();
     let plain = name.split_whitespace().collect::<Vec<_>>().join(" ");
@@ -248,7 +250,7 @@ async fn rename(
         let typed = Typed { name, zone, ..Typed::as_it_is(&state, reader_units(&request)) };
         return show(&state, &request, typed, errors, None).await;
     };
-    state.here_for(&request).await?.rename(plain.clone(), &found, state.clock.now()).await?;
+    here.rename(plain.clone(), &found, state.clock.now()).await?;
     state.settle(|kitchen| (kitchen.name, kitchen.zone) = (plain, found));
     Ok(see_other("/kitchen?done=named"))
 }
@@ -257,6 +259,7 @@ async fn keep_habits(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<HabitsForm>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let habits = form.into_inner();
     match habits.read() {
@@ -265,7 +268,7 @@ async fn keep_habits(
             show(&state, &request, typed, errors, None).await
         }
         Ok(habits) => {
-            state.here_for(&request).await?.keep_habits(habits.clone(), state.clock.now()).await?;
+            here.keep_habits(habits.clone(), state.clock.now()).await?;
             state.settle(|kitchen| kitchen.habits = habits);
             Ok(see_other("/kitchen?done=habits"))
         }
@@ -283,12 +286,13 @@ async fn keep_whole(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Whole>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let days = form.into_inner().days;
     let (least, most) = (WHOLE_DAYS.start(), WHOLE_DAYS.end());
     match days.trim().parse::<u16>().ok().filter(|d| WHOLE_DAYS.contains(d)) {
         Some(days) => {
-            state.here_for(&request).await?.keep_whole(days, state.clock.now()).await?;
+            here.keep_whole(days, state.clock.now()).await?;
             Ok(see_other("/kitchen?done=readings"))
         }
         None => {
@@ -301,9 +305,13 @@ async fn keep_whole(
 }
 
 /// The whole database as a file: to be put back with the command line.
-async fn copy(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpResponse, PageError> {
+async fn copy(
+    state: web::Data<AppState>,
+    request: HttpRequest,
+    here: Here,
+) -> Result<HttpResponse, PageError> {
     let day = state.clock.now().to_zoned(state.kitchen().zone.clone()).strftime("%Y-%m-%d").to_string();
     let name = format!("hold-steady-{day}.sqlite3");
     app::taken_out(&state, &request, &name).await?;
-    app::sent(&state, &request, (&name, "application/vnd.sqlite3"), state.store.copied()).await
+    app::sent(&state, &request, (&name, "application/vnd.sqlite3"), async move { here.copied().await }).await
 }

@@ -9,7 +9,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use super::{Typed, show};
-use crate::app::{AppState, PageError, or_why, reader_units, resource, see_other, used_by};
+use crate::app::{AppState, Here, PageError, or_why, reader_units, resource, see_other, used_by};
 use crate::words::kitchen as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -53,11 +53,11 @@ async fn keep(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<New>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let New { id, name, initials, then } = form.into_inner();
     let kept = match Person::named(id, &name, &initials) {
-        Ok(person) => or_why(state.here_for(&request).await?.keep_person(person, state.clock.now()).await)?
-            .map_err(|why| ("name", why)),
+        Ok(person) => or_why(here.keep_person(person, state.clock.now()).await)?.map_err(|why| ("name", why)),
         Err(problem) => Err(problem),
     };
     match kept {
@@ -80,12 +80,12 @@ struct Left {
 
 async fn let_go(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Left>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let put = if form.back { Put::Back } else { Put::Off };
-    match state.here_for(&request).await?.let_go(*id, put, state.clock.now()).await {
+    match here.let_go(*id, put, state.clock.now()).await {
         Err(StoreError::NotFound) => Err(PageError::Request(says::NOBODY_WORKS_HERE.into())),
         other => {
             other?;

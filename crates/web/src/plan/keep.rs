@@ -15,7 +15,7 @@ use uuid::Uuid;
 
 use super::sentence::{Question, asked_anew};
 use super::{Remarks, encoded, read, show};
-use crate::app::{self, AppState, PageError, Removal, bounded, see_other};
+use crate::app::{self, AppState, Here, PageError, Removal, bounded, see_other};
 use crate::words::plan as says;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -82,6 +82,7 @@ async fn open(
     state: web::Data<AppState>,
     request: HttpRequest,
     body: web::Bytes,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let refused =
         async |problem: String| unprocessable(&state, &request, &PlanForm::default(), problem).await;
@@ -90,8 +91,7 @@ async fn open(
         Err(problem) => return refused(problem).await,
     };
     // What another kitchen kept of its own comes with its plans; what is here already stays as it is.
-    let take_into_pantry =
-        async |pantry| state.here_for(&request).await?.add_to_pantry(pantry, state.clock.now()).await;
+    let take_into_pantry = async |pantry| here.add_to_pantry(pantry, state.clock.now()).await;
     let not_a_plan = match read_plan_file(&text) {
         Ok(file) => {
             take_into_pantry(Pantry { foods: file.own.into_iter().collect(), ..Pantry::default() }).await?;
@@ -142,13 +142,14 @@ async fn keep(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Keep>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Keep { id, name, typed } = form.into_inner();
     let preset = Preset::of(id, &name, &typed);
     if let Err(e) = check_preset(&preset) {
         return unprocessable(&state, &request, &typed, says::not_kept(&e)).await;
     }
-    state.here_for(&request).await?.keep_preset(preset, state.clock.now()).await?;
+    here.keep_preset(preset, state.clock.now()).await?;
     Ok(see_other(&format!("/plan?{}", encoded(&typed)?)))
 }
 
@@ -180,8 +181,9 @@ async fn preset(
     request: HttpRequest,
     id: web::Path<Uuid>,
     anew: web::Query<Anew>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
+    let pantry = here.pantry().await?;
     match pantry.preset(*id) {
         Some(preset) => {
             let Anew { thickness, weight, from, guests, size, intact, parasites, prepared, .. } =
@@ -200,12 +202,12 @@ async fn preset(
 
 async fn remove_preset(
     state: web::Data<AppState>,
-    request: HttpRequest,
     id: web::Path<Uuid>,
     form: web::Form<Removal>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let restore = form.restore;
-    match state.here_for(&request).await?.remove_preset(*id, form.put(), state.clock.now()).await {
+    match here.remove_preset(*id, form.put(), state.clock.now()).await {
         Err(StoreError::NotFound) => Err(PageError::Request(says::NO_SUCH_PRESET.into())),
         Err(e) => Err(e.into()),
         Ok(()) if restore => Ok(see_other("/plan")),
@@ -214,8 +216,8 @@ async fn remove_preset(
 }
 
 /// All presets, with the foods of the kitchen's own that they are made with.
-async fn presets_file(state: web::Data<AppState>) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
+async fn presets_file(here: Here) -> Result<HttpResponse, PageError> {
+    let pantry = here.pantry().await?;
     let uses = |food: &OwnFood| {
         pantry.presets.iter().any(|p| p.typed.get("food").and_then(|f| f.as_str()) == Some(&food.id))
     };

@@ -24,7 +24,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 use crate::app::{
-    self, AppState, Lists, PageError, Place, Shell, bounded, compute, html, reader_units, resource,
+    self, AppState, Here, Lists, PageError, Place, Shell, bounded, compute, html, reader_units, resource,
     see_other, unfolded,
 };
 use crate::drawing::{Map, maps};
@@ -177,13 +177,12 @@ async fn understand(
     let (now, units, zone) = (state.clock.now(), reader_units(request), state.kitchen().wall());
     let water = state.kitchen().rules.water;
     let last = match &reading.request {
-        Some(understood) => state.here().last_of(understood.food().id.clone()).await?,
+        Some(understood) => Here::of(request)?.last_of(understood.food().id.clone()).await?,
         None => None,
     };
     let last = last.as_ref().and_then(LastTime::of);
     let running = match reading.request.as_ref().and_then(|r| r.vessel.as_ref()) {
-        Some(v) => state
-            .here()
+        Some(v) => Here::of(request)?
             .running_baths()
             .await?
             .into_iter()
@@ -225,8 +224,8 @@ struct Foods {
     searched: String,
 }
 
-async fn foods(state: web::Data<AppState>, typed: web::Query<Search>) -> Result<HttpResponse, PageError> {
-    let pantry = state.here().pantry().await?;
+async fn foods(typed: web::Query<Search>, here: Here) -> Result<HttpResponse, PageError> {
+    let pantry = here.pantry().await?;
     let searched = typed.food.trim();
     let groups = if searched.is_empty() {
         grouped(pantry.listed())
@@ -373,6 +372,7 @@ async fn ours(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<Ours>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let Ours { forget, typed } = form.into_inner();
     let (reading, _) = read(&state, &request, &typed).await?;
@@ -381,7 +381,7 @@ async fn ours(
         let celsius = (!forget).then_some(understood.bath_c);
         // What is refused is nobody's own way.
         if forget || !bounded(|| plan(understood, now))?.is_refused() {
-            state.here_for(&request).await?.dial(understood.food().id.clone(), celsius, now).await?;
+            here.dial(understood.food().id.clone(), celsius, now).await?;
         }
     }
     Ok(see_other(&format!("/plan?{}", encoded(&reading.form)?)))
@@ -407,9 +407,10 @@ async fn start(
     state: web::Data<AppState>,
     request: HttpRequest,
     form: web::Form<StartForm>,
+    here: Here,
 ) -> Result<HttpResponse, PageError> {
     let StartForm { cook, bags, typed } = form.into_inner();
-    if state.here().cook(cook).await.is_ok() {
+    if here.cook(cook).await.is_ok() {
         return Ok(see_other(&format!("/cook/{cook}")));
     }
     let (reading, _) = read(&state, &request, &typed).await?;
@@ -425,9 +426,9 @@ async fn start(
     let bags = bags.trim().parse::<usize>().unwrap_or(1).clamp(1, MOST_BATHS);
     let prep = &understood.prep;
     if prep.salted == Salted::Batch && !prep.batch.is_empty() {
-        state.here_for(&request).await?.remember_salted(prep.batch.clone(), now).await?;
+        here.remember_salted(prep.batch.clone(), now).await?;
     }
-    let (title, here) = (understood.title(units), state.here_for(&request).await?);
+    let (title, here) = (understood.title(units), here);
     for place in 0..bags {
         let new = NewCook {
             // Sent again, it is the same bags.

@@ -13,6 +13,7 @@ pub const OTHER_SITE: &str = "Another site asked for that. Open the page here an
 pub const NO_ORIGIN: &str =
     "That form does not say where it was sent from. Open the page here and try again.";
 pub const OTHER_ORIGIN: &str = "That form was sent from another site. Open the page here and try again.";
+pub const OTHER_SCHEME: &str = "That form was sent over another kind of line than it arrived by. Open the page here and try again; a proxy in front has to say X-Forwarded-Proto.";
 pub const NOT_TEXT: &str = "The file is not text; choose one in JSON.";
 pub const TAP_TOO_OLD: &str = "That tap has waited for more than a day. Type the time it really happened.";
 
