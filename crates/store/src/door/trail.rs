@@ -35,7 +35,7 @@ fn trail(
                 WHERE kitchen_id = ?1 AND (?2 IS NULL OR body ->> 'kind' = ?2) AND at >= ?3 AND at < ?4 ORDER BY seq DESC LIMIT ?5)
             UNION ALL SELECT * FROM (SELECT id, at, role, body, 'change', who_id FROM change
                 WHERE kitchen_id = ?1 AND (?2 IS NULL OR body ->> 'kind' = ?2) AND at >= ?3 AND at < ?4 ORDER BY seq DESC LIMIT ?5)
-            UNION ALL SELECT * FROM (SELECT derived(p.device_id, 'laid' || p.seq), p.at, '', d.name, iif(p.piece_id IS NOT NULL, 'piece',
+            UNION ALL SELECT * FROM (SELECT unhex(printf('%032x', p.seq)), p.at, '', d.name, iif(p.piece_id IS NOT NULL, 'piece',
                     iif(p.bath_id IS NOT NULL, 'water', iif(p.storage_id IS NOT NULL, 'storage', 'nothing'))), p.who_id
                 FROM device_place p JOIN device d ON d.id = p.device_id
                 WHERE p.kitchen_id = ?1 AND (?2 IS NULL OR ?2 = 'laid') AND p.at >= ?3 AND p.at < ?4 ORDER BY p.seq DESC LIMIT ?5)

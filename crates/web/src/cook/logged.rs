@@ -120,7 +120,7 @@ fn notes(
     notes.extend(kind_notes((record, entry), now, zone, units));
     // Who it was, where a device says so.
     if event.by.is_somebody() {
-        notes.push(format!("by {}", event.by));
+        notes.push(format!("by {}", event.by.told()));
     }
     if let Some(origin) = origin {
         notes.push(format!(
