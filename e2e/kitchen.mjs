@@ -23,7 +23,7 @@ export class Kitchen {
       this.process.stdout.on("data", (chunk) => {
         out += chunk;
         this.printed = out;
-        const at = out.match(/http:\/\/\S+/);
+        const at = out.match(/https?:\/\/\S+/);
         if (at) resolve(at[0].replace(/\/$/, ""));
       });
       this.process.on("exit", (code) => reject(new Error(`ended with ${code}: ${out}`)));
