@@ -352,3 +352,130 @@ fn a_network_is_not_served_over_a_plain_line_unasked_and_this_machine_asks_nobod
         Server::start_at(data.path(), NOW, &["--bind", "0.0.0.0", "--plain-network", "--host", "galley.lan"]);
     assert_eq!(server.get_with("/plan", &[("Host", "galley.lan")]).status, 303);
 }
+
+/// A cookie of an answer, as a browser would send it.
+fn kept(reply: &crate::common::Reply, name: &str) -> String {
+    let set = reply.headers.iter().find(|(k, v)| k == "set-cookie" && v.starts_with(name));
+    set.and_then(|(_, v)| v.split(';').next()).unwrap_or_else(|| panic!("no {name}")).to_owned()
+}
+
+/// A tablet that an owner enrolled: what its browser holds.
+fn enrolled(server: &Server, name: &str, kind: &str) -> String {
+    let form = [("name", "Marta"), ("password", PASSWORD)];
+    let signed = server.post("/sign-in", &form);
+    let session = kept(&signed, "hs-session");
+    let reply = server.post_as("/screens", &[("name", name), ("kind", kind)], &session);
+    assert_eq!(reply.status, 303, "{}", reply.body);
+    assert_eq!(server.status("GET", "/people", &session), 303, "the owner is signed out there");
+    kept(&reply, "hs-screen")
+}
+
+/// A name tapped on a screen, with a PIN where one is given: the answer, and both cookies.
+fn tapped(server: &Server, screen: &str, person: &str, pin: &str) -> (u16, String, String) {
+    let reply = server.post_as("/who", &[("person", person), ("pin", pin)], screen);
+    let both =
+        if reply.status == 303 { format!("{screen}; {}", kept(&reply, "hs-session")) } else { String::new() };
+    (reply.status, both, reply.body)
+}
+
+#[test]
+fn ten_wrong_pins_lock_over_a_restart_until_an_owner_unlocks_and_an_owner_only_waits() {
+    let data = tempfile::tempdir().expect("a folder");
+    let log = data.path().join("log");
+    let server = Server::start_within("true", data.path(), &["--host", "galley.lan", "--log", "debug"], &log);
+    let owner = server.come_in(&server.first_code(), "Marta", PASSWORD);
+    let (id, ida) = another(&server, &owner, (1, "Ida", "chef"));
+    let chosen = server.post_as("/you/pin", &[("pin", "402817"), ("password", PASSWORD)], &ida);
+    assert_eq!(chosen.location, "/you?done=pin", "{}", chosen.body);
+    let wrong = server.post_as("/you/pin", &[("pin", "402817"), ("password", "not at all it")], &ida);
+    assert!(wrong.status == 422 && wrong.body.contains("That is not your password"), "{}", wrong.body);
+    let screen = enrolled(&server, "tablet by the pass", "shared");
+    assert_eq!(server.status("GET", "/board", &screen), 200, "it shows the board");
+    assert_eq!(server.status("GET", "/plan", &screen), 303, "and asks who it is for more");
+    // The name alone, then with its PIN.
+    let (_, named, _) = tapped(&server, &screen, &id, "");
+    assert_eq!(
+        (server.status("GET", "/plan", &named), server.status("POST", "/kitchen/habits", &named)),
+        (200, 403)
+    );
+    let (_, proved, _) = tapped(&server, &screen, &id, "402817");
+    assert_ne!(server.status("POST", "/kitchen/habits", &proved), 403);
+    assert_eq!(server.status("GET", "/plan", &named), 303, "whoever was named before is there no more");
+    let session = proved.split("; ").nth(1).expect("a session");
+    assert_eq!(server.status("GET", "/plan", session), 303, "it counts on its screen alone");
+    for n in 0..10 {
+        let (status, _, body) = tapped(&server, &screen, &id, "111222");
+        assert!(status == 422 && body.contains("That is not the PIN"), "{n}: {status} {body}");
+    }
+    let (status, _, body) = tapped(&server, &screen, &id, "402817");
+    assert!(status == 423 && body.contains("Ten wrong PINs"), "even the right one: {status} {body}");
+    let logged = std::fs::read_to_string(&log).expect("a log");
+    assert!(!logged.contains("402817") && !logged.contains("111222"));
+    assert!(!server.get_with("/book/export.json", &[("Cookie", &owner)]).body.contains("402817"));
+    server.kill();
+    // Two hours and a restart later.
+    let server = Server::start_at(data.path(), "2026-11-25T18:00:00Z", &NAMED);
+    assert_eq!(tapped(&server, &screen, &id, "402817").0, 423, "it is remembered");
+    assert_eq!(tapped(&server, &screen, &id, "").0, 303, "the name alone still cooks");
+    assert!(get(&server, "/people", &owner).contains("Ten wrong PINs in a row: this name takes none"));
+    server.post_as(&format!("/people/{id}/unlock"), &[], &owner);
+    let page = get(&server, "/people", &owner);
+    let at = page.split("/screens/").nth(1).and_then(|t| t.get(..36)).expect("the screen").to_owned();
+    server.post_as(&format!("/screens/{at}/unlock"), &[], &owner);
+    assert_eq!(tapped(&server, &screen, &id, "402817").0, 303);
+    // An owner waits, and is never locked.
+    let chosen = server.post_as("/you/pin", &[("pin", "593046"), ("password", PASSWORD)], &owner);
+    assert_eq!(chosen.location, "/you?done=pin", "{}", chosen.body);
+    let marta = page.split("/people/").nth(1).and_then(|t| t.get(..36)).expect("Marta").to_owned();
+    let statuses: Vec<u16> = (0..6).map(|_| tapped(&server, &screen, &marta, "111222").0).collect();
+    assert_eq!(statuses, [422, 422, 422, 422, 429, 429]);
+    server.kill();
+    let server = Server::start_at(data.path(), "2026-11-25T18:01:00Z", &NAMED);
+    assert_eq!(tapped(&server, &screen, &marta, "593046").0, 303, "it passes");
+    // For every name, where the kitchen says so.
+    server.post_as("/people/pins", &[("always", "yes")], &owner);
+    assert_eq!(tapped(&server, &screen, &id, "").0, 422);
+    assert_eq!(tapped(&server, &screen, &id, "402817").0, 303);
+    // A copy without its key is of no use: the same database with another key knows no PIN.
+    server.kill();
+    std::fs::remove_file(data.path().join("pins.key")).expect("removed");
+    let server = Server::start_at(data.path(), "2026-11-25T18:02:00Z", &NAMED);
+    assert_eq!(tapped(&server, &screen, &id, "402817").0, 422);
+    server.post_as(&format!("/screens/{at}/end"), &[], &owner);
+    assert_eq!(server.status("GET", "/board", &screen), 303, "ended");
+}
+
+#[test]
+fn a_name_ends_by_itself_a_wall_shows_and_no_more_and_an_inspector_sees_what_was_opened() {
+    let data = tempfile::tempdir().expect("a folder");
+    let server = open(data.path());
+    let owner = server.come_in(&server.first_code(), "Marta", PASSWORD);
+    let (id, _) = another(&server, &owner, (1, "Ida", "cook"));
+    let (_, inspector) = another(&server, &owner, (2, "Bo", "inspector"));
+    let screen = enrolled(&server, "tablet by the pass", "shared");
+    let wall = enrolled(&server, "the wall", "display");
+    assert_eq!(server.status("GET", "/board/kiosk", &wall), 200);
+    assert_eq!(server.status("GET", "/alarms", &wall), 200);
+    assert_eq!(server.status("GET", "/plan", &wall), 403);
+    assert_eq!(server.status("POST", "/plan/start", &wall), 403);
+    let (_, named, _) = tapped(&server, &screen, &id, "");
+    assert!(!get(&server, "/trail", &inspector).contains("tapped their name</td>"), "nothing is open yet");
+    server.post_as("/people/periods", &[("from", "2026-11-25"), ("until", "2026-11-25")], &owner);
+    assert!(get(&server, "/trail", &inspector).contains("tapped their name</td>"));
+    assert_eq!(server.status("GET", "/book", &inspector), 403);
+    server.post_as("/people/periods", &[("from", "2026-11-20"), ("until", "2026-11-24")], &owner);
+    let page = get(&server, "/people", &owner);
+    let period =
+        page.split("/people/periods/").nth(1).and_then(|t| t.get(..36)).expect("a period").to_owned();
+    server.post_as(&format!("/people/periods/{period}/close"), &[], &owner);
+    assert!(
+        !get(&server, "/trail", &inspector).contains("tapped their name</td>"),
+        "the day is closed again"
+    );
+    server.kill();
+    let server = Server::start_at(data.path(), "2026-11-25T16:04:00Z", &NAMED);
+    assert_eq!(server.status("GET", "/plan", &named), 200);
+    server.kill();
+    let server = Server::start_at(data.path(), "2026-11-25T16:06:00Z", &NAMED);
+    assert_eq!(server.status("GET", "/plan", &named), 303, "nobody touched it for five minutes");
+}

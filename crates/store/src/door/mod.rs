@@ -331,9 +331,7 @@ impl InKitchen {
             let mut longest = SignedDuration::ZERO;
             for mark in &marks {
                 let (times, last) = failures(c, actor.kitchen, &mark.subject)?;
-                let left = last.map_or(SignedDuration::ZERO, |last| {
-                    wait_after(times, mark.free) - now.duration_since(last)
-                });
+                let left = left_of(wait_after(times, mark.free), last, now);
                 longest = longest.max(left);
             }
             Ok(longest.is_positive().then_some(longest))
@@ -379,6 +377,13 @@ impl InKitchen {
         })
         .await
     }
+}
+
+/// What is left of a wait. Where the clock was set back since by more than the longest there is, nothing: it would be days.
+fn left_of(wait: SignedDuration, last: Option<Timestamp>, now: Timestamp) -> SignedDuration {
+    let elapsed = last.map(|last| now.duration_since(last));
+    let elapsed = elapsed.filter(|e| *e > -wait_after(u32::MAX, 0));
+    elapsed.map_or(SignedDuration::ZERO, |e| wait - e.max(SignedDuration::ZERO))
 }
 
 /// How often in a row, and when last.

@@ -6,7 +6,7 @@ use jiff::{SignedDuration, Timestamp};
 use rusqlite::{Connection, OptionalExtension};
 use uuid::Uuid;
 
-use super::{done, failures, member};
+use super::{done, failures, left_of, member};
 use crate::time::At;
 use crate::{InKitchen, StoreError};
 
@@ -92,9 +92,7 @@ impl InKitchen {
         self.with(move |c, actor| {
             if member(c, actor.kitchen, person)?.role == Role::Owner {
                 let (times, last) = failures(c, actor.kitchen, &of_person(person))?;
-                let left = last.map_or(SignedDuration::ZERO, |last| {
-                    wait_after(times, FREE_TRIES) - now.duration_since(last)
-                });
+                let left = left_of(wait_after(times, FREE_TRIES), last, now);
                 return Ok(if left.is_positive() { PinTry::Wait(left) } else { PinTry::Open });
             }
             if locked(c, actor.kitchen, &of_person(person))? {

@@ -160,7 +160,8 @@ fn signed(
     });
     let Some(row) = row.optional()? else { return Ok(None) };
     let within = |t: Option<Timestamp>, minutes| {
-        t.is_some_and(|t| now.duration_since(t) < SignedDuration::from_mins(minutes))
+        // A clock that was set back makes nothing last longer.
+        t.is_some_and(|t| t <= now && now.duration_since(t) < SignedDuration::from_mins(minutes))
     };
     let proof = match (row.enrolled, screen.map(|s| s.id)) {
         // A password was given on a screen of one's own; where that was enrolled since, it is one no more.
