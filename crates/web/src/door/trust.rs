@@ -5,7 +5,7 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use askama::Template;
 
 use super::sign_in::{plain_line, shown};
-use crate::app::{self, AppState, PageError, authority, day_and_time, scheme};
+use crate::app::{self, AppState, PageError, authority, scheme};
 use crate::drawing::qr;
 
 pub fn configure(config: &mut web::ServiceConfig) {
@@ -39,7 +39,7 @@ async fn page(state: web::Data<AppState>, request: HttpRequest) -> Result<HttpRe
             qr: qr(&address)?,
             address,
             fingerprint: authority.fingerprint.clone(),
-            until: day_and_time(until, &state.kitchen().wall()),
+            until: until.to_zoned(state.kitchen().zone.clone()).strftime("%-d %B %Y").to_string(),
         }),
         None => None,
     };
